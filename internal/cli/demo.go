@@ -1,0 +1,145 @@
+package cli
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+
+	"github.com/spf13/cobra"
+
+	"junvo/demo"
+	"junvo/internal/show"
+	"junvo/internal/table/wholefile"
+)
+
+func (a *app) demo() *cobra.Command {
+	rows := demo.Rows
+	cmd := &cobra.Command{
+		Use:   "demo [DIR]",
+		Short: "Show the whole job on an example",
+		Long: `Demo writes the landing records of a made-up harbour into DIR (default: junvo-demo),
+with every trouble that a table can have, and runs the job on them: each command is
+shown as a person would type it, followed by what it prints.`,
+		Example: `  junvo demo
+  junvo demo /tmp/big --rows 3500000    the same, about 430 MB`,
+		Args: cobra.MaximumNArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			dir := "junvo-demo"
+			if len(args) > 0 {
+				dir = args[0]
+			}
+			if rows < 1 {
+				return usage("--rows must be at least 1")
+			}
+			a.format = "table"
+			if err := a.check(); err != nil {
+				return err
+			}
+			return a.runDemo(cmd.Context(), dir, rows)
+		},
+	}
+	cmd.Flags().IntVar(&rows, "rows", demo.Rows, "how many landings to make up")
+	return cmd
+}
+
+func (a *app) runDemo(ctx context.Context, dir string, rows int) error {
+	if err := freshFolder(dir); err != nil {
+		return err
+	}
+	source := filepath.Join(dir, demo.Name)
+	if err := writeDemo(ctx, source, rows); err != nil {
+		return outputError(err)
+	}
+	if err := a.print(fmt.Sprintf("Wrote %s, the landing records of a made-up harbour.\n", show.Visible(source))); err != nil {
+		return err
+	}
+	clean := filepath.Join(dir, "clean.csv")
+	steps := []struct {
+		say  string
+		args []string
+	}{
+		{"What is in these columns?", []string{"profile", source}},
+		{"Put every column into its proper type, and tell everything that failed.", []string{"convert", source, "-o", clean}},
+	}
+	for _, s := range steps {
+		if err := a.print(fmt.Sprintf("\n# %s\n$ junvo%s\n", s.say, commandLine(s.args))); err != nil {
+			return err
+		}
+		// The sample has cells that no one can read, so that failures are no failure here.
+		step := &app{in: a.in, out: a.out, err: a.err}
+		args := append([]string{"--color", a.color, "--workers", fmt.Sprint(a.workers)}, s.args...)
+		if code := step.run(ctx, args); code > exitFailures {
+			return &exitError{code, errors.New("")}
+		}
+	}
+	return a.print(fmt.Sprintf("\nThe cells that failed are in %s, with the reason and what would mend them.\n",
+		show.Visible(filepath.Join(dir, "clean.failures.csv"))))
+}
+
+// commandLine writes arguments as a person would type them.
+func commandLine(args []string) string {
+	line := ""
+	for _, a := range args {
+		line += " " + quoteArg(show.Visible(a))
+	}
+	return line
+}
+
+func quoteArg(s string) string {
+	for _, r := range s {
+		if r == ' ' || r == '\'' || r == '"' || r == '\\' || r == '$' || r == '*' {
+			return fmt.Sprintf("%q", s)
+		}
+	}
+	return s
+}
+
+// freshFolder makes the folder, which must not have anything in it.
+func freshFolder(dir string) error {
+	entries, err := os.ReadDir(dir)
+	switch {
+	case err == nil && len(entries) > 0:
+		return usage("the folder %s is not empty; name another, as in `junvo demo other-folder`, or remove it first", dir)
+	case err == nil:
+		return nil
+	case errors.Is(err, os.ErrNotExist):
+		if err := os.MkdirAll(dir, 0o755); err != nil {
+			return outputError(err)
+		}
+		return nil
+	}
+	return outputError(err)
+}
+
+// writeDemo writes the sample of so many rows.
+func writeDemo(ctx context.Context, path string, rows int) error {
+	f, err := wholefile.Create(path)
+	if err != nil {
+		return err
+	}
+	defer f.Abort()
+	if rows == demo.Rows {
+		_, err = f.Write(demo.Landings)
+	} else {
+		err = demo.Generate(demo.Options{Rows: rows, Source: untilDone{ctx, f}})
+	}
+	if err != nil {
+		return err
+	}
+	return f.Commit()
+}
+
+// untilDone stops writing when the context ends.
+type untilDone struct {
+	ctx  context.Context
+	file *wholefile.File
+}
+
+func (w untilDone) Write(p []byte) (int, error) {
+	if err := w.ctx.Err(); err != nil {
+		return 0, err
+	}
+	return w.file.Write(p)
+}

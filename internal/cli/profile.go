@@ -1,0 +1,157 @@
+package cli
+
+import (
+	"context"
+	"errors"
+
+	"github.com/spf13/cobra"
+
+	"junvo/internal/profile"
+	"junvo/internal/reading"
+	"junvo/internal/show"
+	"junvo/internal/table/input"
+)
+
+func (a *app) profile() *cobra.Command {
+	var w wishes
+	cmd := &cobra.Command{
+		Use:   "profile SOURCE",
+		Short: "Show what every column holds: its type, what does not fit, what is blank, what is odd",
+		Long: `Profile reads the whole source once and prints one line for each column: how it is
+stored, the type that it should have, the strip (a picture of what its cells read
+as), the share of its cells that fit the type, blanks, distinct values, the range,
+and the findings. SOURCE is a path, or - for standard input.`,
+		Example: `  junvo profile landings.csv
+  junvo profile landings.csv --format json | jq '.columns[].suggest.type'
+  junvo profile export.txt --delimiter tab --encoding windows-1252
+  zcat big.csv.gz | junvo profile -`,
+		Args: oneSource,
+		RunE: func(cmd *cobra.Command, args []string) error {
+			if err := a.check(); err != nil {
+				return err
+			}
+			p, err := a.profileOf(cmd.Context(), args[0], &w)
+			if err != nil {
+				return err
+			}
+			return a.printProfile(p)
+		},
+	}
+	a.sourceFlags(cmd)
+	w.flags(cmd)
+	return cmd
+}
+
+func oneSource(cmd *cobra.Command, args []string) error {
+	switch len(args) {
+	case 0:
+		return usage("which source? Name a file, as in `%s landings.csv`", cmd.CommandPath())
+	case 1:
+		return nil
+	}
+	return usage("%s takes one source, and got %d; quote a name with spaces in it", cmd.CommandPath(), len(args))
+}
+
+// profileOf profiles a source with the user's wishes.
+func (a *app) profileOf(ctx context.Context, path string, w *wishes) (*profile.Profile, error) {
+	src, err := a.open(path)
+	if err != nil {
+		return nil, err
+	}
+	defer src.Close()
+	ask, err := w.asker(src.Info().Names)
+	if err != nil {
+		return nil, err
+	}
+	report, end := a.progress("reading", src)
+	defer end()
+	p, err := profile.Run(ctx, src, profile.Options{Workers: a.workers, BlankWords: w.blankWords, Ask: ask, Progress: report})
+	return p, readError(path, err)
+}
+
+// readError says of an error while reading which source it was.
+func readError(path string, err error) error {
+	var e *input.Error
+	if err == nil || errors.As(err, &e) || errors.Is(err, context.Canceled) {
+		return err
+	}
+	return &input.Error{Name: path, Err: err}
+}
+
+func (a *app) printProfile(p *profile.Profile) error {
+	f := show.Format(a.format)
+	if f == show.JSON {
+		doc, err := show.ProfileJSON(p)
+		if err != nil {
+			return err
+		}
+		return a.print(string(doc))
+	}
+	text := show.ProfileTable(p, f, a.page())
+	if f == show.Table {
+		text = show.ProfileHead(p) + show.FindingList(p.Findings) + "\n" + text + "\n" + show.StripKey() + more(show.ColumnFindings(p, a.page()))
+	}
+	return a.print(text)
+}
+
+// more sets a part of a page off from what stands before it.
+func more(text string) string {
+	if text == "" {
+		return ""
+	}
+	return "\n" + text
+}
+
+// wishes are what the user says about the columns.
+type wishes struct {
+	as          []string
+	blankWords  []string
+	decimalMark string
+	dateOrder   string
+	fit         string
+}
+
+func (w *wishes) flags(cmd *cobra.Command) {
+	f := cmd.Flags()
+	f.StringArrayVar(&w.as, "as", nil, "type of a column, as in \"Net weight\"=decimal (repeatable; see `junvo help types`)")
+	f.StringArrayVar(&w.blankWords, "blank-word", nil, "word that stands for blank in every column (repeatable)")
+	f.StringVar(&w.decimalMark, "decimal-mark", "", "decimal mark of all numbers: . or , (default: by evidence)")
+	f.StringVar(&w.dateOrder, "date-order", "", "order of all dates: dmy, mdy or ymd (default: by evidence)")
+	f.StringVar(&w.fit, "fit", "90%", "share of the non-blank cells that must fit a type for the column to get it")
+	cmd.Flags().Lookup("as").Usage = "type of a column, as in \"Net weight\"=decimal (repeatable)"
+}
+
+// asker checks the wishes against the columns and returns them for each column.
+func (w *wishes) asker(names []string) (func(string) reading.Ask, error) {
+	var all reading.Ask
+	if w.decimalMark != "" {
+		m, ok := reading.ParseMark(w.decimalMark)
+		if !ok {
+			return nil, usage("--decimal-mark is . or , (or the Arabic ٫), not %q", w.decimalMark)
+		}
+		all.Mark = &m
+	}
+	if w.dateOrder != "" {
+		o, ok := reading.ParseOrder(w.dateOrder)
+		if !ok {
+			return nil, usage("--date-order is dmy, mdy or ymd, not %q", w.dateOrder)
+		}
+		all.Order = &o
+	}
+	fit, err := parseShare(w.fit)
+	if err != nil {
+		return nil, err
+	}
+	all.Fit = fit
+	types, err := parseTypes(w.as, names)
+	if err != nil {
+		return nil, err
+	}
+	return func(name string) reading.Ask {
+		ask := all
+		if t, ok := types[name]; ok {
+			ask.Type = &t
+		}
+		return ask
+	}, nil
+}

@@ -1,0 +1,243 @@
+// Package cli has the commands: flags in, calls of the core, what to print. Each
+// command has a file of its own.
+package cli
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"os/signal"
+	"runtime"
+	"runtime/debug"
+	"strings"
+	"syscall"
+
+	"github.com/spf13/cobra"
+	"golang.org/x/term"
+
+	"junvo/internal/show"
+	"junvo/internal/table/delim"
+	"junvo/internal/table/input"
+)
+
+// The exit codes.
+const (
+	exitDone        = 0
+	exitFailures    = 1
+	exitUsage       = 2
+	exitSource      = 3
+	exitOutput      = 4
+	exitInterrupted = 130
+)
+
+// exitError ends the program with a code; the sentence is for standard error.
+type exitError struct {
+	code int
+	err  error
+}
+
+func (e *exitError) Error() string { return e.err.Error() }
+func (e *exitError) Unwrap() error { return e.err }
+
+func usage(format string, args ...any) error {
+	return &exitError{exitUsage, fmt.Errorf(format, args...)}
+}
+
+// errFailures ends the program with exit code 1; what failed has been printed.
+var errFailures = &exitError{exitFailures, errors.New("")}
+
+// app is what all commands share.
+type app struct {
+	in       io.Reader
+	out, err io.Writer
+	color    string
+	format   string
+	workers  int
+	source   delim.Options
+	noHeader bool
+}
+
+// Main runs the program and returns its exit code.
+func Main(args []string, in io.Reader, out, errOut io.Writer) int {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	// A closed pipe is an error of the write, not the end of the program.
+	signal.Ignore(syscall.SIGPIPE)
+	a := &app{in: in, out: out, err: errOut}
+	return a.run(ctx, args)
+}
+
+func (a *app) run(ctx context.Context, args []string) int {
+	root := a.root()
+	root.SetArgs(args)
+	root.SetIn(a.in)
+	root.SetOut(a.out)
+	root.SetErr(a.err)
+	err := root.ExecuteContext(ctx)
+	code := exitCode(ctx, err)
+	switch {
+	case code == exitInterrupted:
+		fmt.Fprintln(a.err, "junvo: interrupted; nothing was written")
+	case code != exitDone && err.Error() != "":
+		fmt.Fprintln(a.err, "junvo: "+show.Visible(err.Error()))
+	}
+	return code
+}
+
+func exitCode(ctx context.Context, err error) int {
+	var e *exitError
+	var in *input.Error
+	var option *delim.OptionError
+	switch {
+	case err == nil:
+		return exitDone
+	case errors.Is(err, syscall.EPIPE):
+		return exitDone // whoever read the output has seen enough
+	case ctx.Err() != nil:
+		return exitInterrupted
+	case errors.As(err, &e):
+		return e.code
+	case errors.As(err, &option):
+		return exitUsage
+	case errors.As(err, &in):
+		return exitSource
+	}
+	return exitUsage
+}
+
+func (a *app) root() *cobra.Command {
+	root := &cobra.Command{
+		Use:   "junvo",
+		Short: "Find out what the columns of a table really hold, and put each into its proper type",
+		Long: `Junvo reads a table whose numbers, dates and blanks are stored as text. It shows
+what every column holds, converts each column to its proper type, and accounts
+for every cell that would not go.`,
+		Example: `  junvo demo                            the whole job on an example
+  junvo profile landings.csv            what is in these columns?
+  junvo convert landings.csv -o clean.csv`,
+		Version:           version(),
+		SilenceErrors:     true,
+		SilenceUsage:      true,
+		CompletionOptions: cobra.CompletionOptions{HiddenDefaultCmd: true},
+		Args:              cobra.ArbitraryArgs,
+		// A command one or two letters off is suggested.
+		SuggestionsMinimumDistance: 2,
+		RunE: func(cmd *cobra.Command, args []string) error {
+			if len(args) > 0 {
+				return unknownCommand(cmd, args[0])
+			}
+			return cmd.Help()
+		},
+	}
+	root.SetVersionTemplate("junvo {{.Version}}\n")
+	root.SetFlagErrorFunc(func(cmd *cobra.Command, err error) error {
+		return usage("%w; `%s --help` lists the flags", err, cmd.CommandPath())
+	})
+	f := root.PersistentFlags()
+	f.StringVar(&a.color, "color", "auto", "colours: auto, always or never")
+	f.IntVar(&a.workers, "workers", runtime.GOMAXPROCS(0), "blocks worked on at the same time; never changes the result")
+	root.AddCommand(a.demo(), a.profile(), a.convert())
+	root.AddCommand(topics()...)
+	return root
+}
+
+func unknownCommand(cmd *cobra.Command, name string) error {
+	near := ""
+	if s := cmd.SuggestionsFor(name); len(s) > 0 {
+		near = fmt.Sprintf(" Is %q meant?", s[0])
+	}
+	return usage("there is no command %q.%s `junvo --help` lists them", name, near)
+}
+
+// version comes from the build information of the module.
+func version() string {
+	info, ok := debug.ReadBuildInfo()
+	if !ok {
+		return "unknown"
+	}
+	v := info.Main.Version
+	if v == "" || v == "(devel)" {
+		v = "development"
+	}
+	for _, s := range info.Settings {
+		if s.Key == "vcs.revision" && !strings.Contains(v, s.Value[:12]) {
+			v += " " + s.Value[:12]
+		}
+	}
+	return v
+}
+
+// sourceFlags are the flags of all commands that read a source.
+func (a *app) sourceFlags(cmd *cobra.Command) {
+	f := cmd.Flags()
+	f.SortFlags = false
+	f.StringVar(&a.source.Encoding, "encoding", "", "encoding of the source, such as utf-8 or windows-1252 (default: detected)")
+	f.StringVar(&a.source.Delimiter, "delimiter", "", "character between cells, or the word tab (default: detected)")
+	f.StringVar(&a.source.Quote, "quote", "", "quote around cells, or the word none (default \")")
+	f.StringVar(&a.source.Escape, "escape", "", "how a quote stands inside quotes: double or backslash (default: detected)")
+	f.IntVar(&a.source.HeaderRow, "header-row", 0, "line of the column names (default: detected)")
+	f.BoolVar(&a.noHeader, "no-header", false, "the source has no column names: call them column 1, column 2, …")
+	formats := make([]string, len(show.Formats))
+	for i, s := range show.Formats {
+		formats[i] = string(s)
+	}
+	f.StringVar(&a.format, "format", "table", "how to print: "+strings.Join(formats, ", "))
+}
+
+// check looks at the flags that all commands share.
+func (a *app) check() error {
+	known := false
+	for _, f := range show.Formats {
+		known = known || string(f) == a.format
+	}
+	switch {
+	case !known:
+		return usage("there is no format %q; there are table, json, csv and markdown", a.format)
+	case a.color != "auto" && a.color != "always" && a.color != "never":
+		return usage("--color is auto, always or never, not %q", a.color)
+	case a.workers < 1:
+		return usage("--workers must be at least 1")
+	case a.source.HeaderRow < 0:
+		return usage("--header-row is the number of a line, from 1")
+	case a.noHeader && a.source.HeaderRow > 0:
+		return usage("--header-row and --no-header exclude each other")
+	}
+	if a.noHeader {
+		a.source.HeaderRow = -1
+	}
+	return nil
+}
+
+// page is the terminal that the output goes to. What goes to a file or a pipe is
+// laid out for defaultWidth.
+func (a *app) page() show.Page {
+	p := show.Page{Width: defaultWidth, Colour: a.color == "always"}
+	f, ok := a.out.(*os.File)
+	if !ok || !term.IsTerminal(int(f.Fd())) {
+		return p
+	}
+	if w, _, err := term.GetSize(int(f.Fd())); err == nil && w > 0 {
+		p.Width = w
+	}
+	if a.color == "auto" {
+		p.Colour = os.Getenv("NO_COLOR") == "" && os.Getenv("TERM") != "dumb"
+	}
+	return p
+}
+
+const defaultWidth = 120
+
+// print writes to standard output.
+func (a *app) print(s string) error {
+	if _, err := io.WriteString(a.out, s); err != nil {
+		return &exitError{exitOutput, fmt.Errorf("can't write to standard output: %w", err)}
+	}
+	return nil
+}
+
+// open opens a source.
+func (a *app) open(path string) (*input.Source, error) {
+	return input.Open(path, input.Options{Options: a.source, Stdin: a.in})
+}

@@ -1,0 +1,73 @@
+package cli
+
+import (
+	"strconv"
+	"strings"
+
+	"junvo/internal/table"
+	"junvo/internal/value"
+)
+
+// parseTypes reads NAME=TYPE wishes for columns of these names.
+func parseTypes(as, names []string) (map[string]value.Type, error) {
+	types := map[string]value.Type{}
+	for _, s := range as {
+		i := strings.LastIndexByte(s, '=')
+		if i <= 0 {
+			return nil, usage("--as takes NAME=TYPE, as in --as \"Net weight\"=decimal, not %q", s)
+		}
+		name, typeName := s[:i], s[i+1:]
+		t, ok := value.ParseType(typeName)
+		if !ok {
+			return nil, usage("there is no type %q; the types are %s", typeName, strings.Join(value.TypeNames(), ", "))
+		}
+		column, ok := findName(name, names)
+		if !ok {
+			return nil, unknownColumn(name, names)
+		}
+		types[column] = t
+	}
+	return types, nil
+}
+
+// findName finds a column: by its exact name, or by its name without regard to
+// case and outer spaces where that is one column only.
+func findName(name string, names []string) (string, bool) {
+	found := ""
+	for _, n := range names {
+		if n == name {
+			return n, true
+		}
+		if strings.EqualFold(strings.TrimSpace(n), strings.TrimSpace(name)) {
+			if found != "" {
+				return "", false
+			}
+			found = n
+		}
+	}
+	return found, found != ""
+}
+
+func unknownColumn(name string, names []string) error {
+	if near := table.Nearest(name, names); near != "" {
+		return usage("there is no column %q. Is %q meant?", name, near)
+	}
+	listed := names
+	if len(listed) > 12 {
+		listed = append(listed[:12:12], "…")
+	}
+	return usage("there is no column %q; the columns are %s", name, strings.Join(listed, ", "))
+}
+
+// parseShare reads a share such as 95% or 0.95.
+func parseShare(s string) (float64, error) {
+	number, percent := strings.CutSuffix(strings.TrimSpace(s), "%")
+	f, err := strconv.ParseFloat(strings.TrimSpace(number), 64)
+	if percent {
+		f /= 100
+	}
+	if err != nil || f <= 0 || f > 1 {
+		return 0, usage("--fit is a share such as 95%%, not %q", s)
+	}
+	return f, nil
+}

@@ -1,0 +1,168 @@
+// Package convert runs a plan over a source: it writes typed rows to a sink,
+// reports every cell that failed and every row that was set aside, and accounts
+// for all of them in a ledger.
+//
+//	ledger, err := convert.Run(ctx, source, plan, convert.Options{Workers: 2, Sink: sink})
+//	if err == nil {
+//		err = ledger.Check()
+//	}
+//
+// The workers convert blocks, each column of a block at a time; failures, rows set
+// aside and output leave in block order, so that the result is the same for any
+// number of workers.
+package convert
+
+import (
+	"context"
+	"fmt"
+
+	"junvo/internal/plan"
+	"junvo/internal/reading"
+	"junvo/internal/table"
+	"junvo/internal/value"
+)
+
+// Failure is a cell that could not become its column's type.
+type Failure struct {
+	Row, Line int64
+	Column    string
+	Value     string // as it came
+	Wanted    value.Type
+	Reason    reading.Reason
+	Detail    string // what stood where; empty where the reason says it all
+}
+
+// AsideRow is a row that was set aside.
+type AsideRow struct {
+	Row, Line int64 // Row is 0 for lines above the header
+	Reason    string
+	Cells     []string
+}
+
+// Options say where the results go.
+type Options struct {
+	Workers  int
+	Sink     table.Sink
+	Failure  func(Failure) error  // called for every failure, in the order of rows
+	Aside    func(AsideRow) error // called for every row set aside, in order
+	Progress func(bytes, rows int64)
+	// Origin adds the file, row and line of every row as the last three columns. The
+	// sink must have been made with the fields of [OriginFields] behind the plan's.
+	Origin bool
+}
+
+// OriginFields are the columns that Origin adds.
+var OriginFields = []table.Field{
+	{Name: "source_file", Type: value.Text}, {Name: "source_row", Type: value.Integer}, {Name: "source_line", Type: value.Integer},
+}
+
+// Run converts a source.
+func Run(ctx context.Context, src table.Source, p *plan.Plan, o Options) (*Ledger, error) {
+	r := &run{info: src.Info(), plan: p, o: o, ledger: &Ledger{}}
+	for i := range p.Columns {
+		r.ledger.Columns = append(r.ledger.Columns, accountOf(&p.Columns[i]))
+	}
+	for _, l := range r.info.Above {
+		if err := o.aside(AsideRow{Line: l.Number, Reason: "above-header", Cells: []string{l.Text}}); err != nil {
+			return nil, err
+		}
+	}
+	workers := make([]*worker, o.Workers)
+	for i := range workers {
+		workers[i] = newWorker(r.info, p, o.Sink)
+	}
+	work := func(n int, b *table.Block) { workers[n].convert(b, !o.Origin) }
+	if err := table.Each(ctx, src, o.Workers, work, r.finish); err != nil {
+		return nil, err
+	}
+	return r.ledger, nil
+}
+
+// accountOf opens the account of a column.
+func accountOf(c *plan.Column) Account {
+	conv := &c.Convention
+	a := Account{Name: c.Name, Type: conv.Type, Convention: conv.Say(c.Counts)}
+	if conv.Type.Numeric() && conv.Known && reading.NeedsDecimalMark(c.Counts) {
+		a.DecimalMark = conv.Mark.String()
+	}
+	if o, ok := conv.DateOrder(c.Counts); ok && (conv.Type == value.Date || conv.Type == value.Timestamp) {
+		a.DateOrder = o.String()
+	}
+	return a
+}
+
+// run is what is done in block order.
+type run struct {
+	info   *table.Info
+	plan   *plan.Plan
+	o      Options
+	ledger *Ledger
+	lines  int64 // in the blocks before
+	bytes  int64
+}
+
+func (o *Options) aside(a AsideRow) error {
+	if o.Aside == nil {
+		return nil
+	}
+	return o.Aside(a)
+}
+
+// finish writes what a worker has made of a block.
+func (r *run) finish(b *table.Block) error {
+	res := b.Result.(*result)
+	line := func(row int) int64 { return r.lines + r.info.FirstLine + b.Line(row) }
+	before := r.ledger.RowsIn
+	for _, f := range res.failures {
+		f.Line = line(int(f.Row))
+		f.Row += before + 1
+		if r.o.Failure != nil {
+			if err := r.o.Failure(f); err != nil {
+				return err
+			}
+		}
+	}
+	for _, a := range res.aside {
+		k := a.kind
+		row := AsideRow{Row: before + int64(a.row) + 1, Line: line(a.row), Reason: k.String(), Cells: a.cells}
+		r.ledger.SetAside[k]++
+		if err := r.o.aside(row); err != nil {
+			return err
+		}
+	}
+	if r.o.Origin {
+		res.origin(r.info.Name, b.Rows, before, line)
+		res.encoded = r.o.Sink.Encode(res.encoded[:0], &res.rows)
+	}
+	if err := r.o.Sink.Write(res.encoded, &res.rows); err != nil {
+		return err
+	}
+	for i := range res.accounts {
+		r.ledger.Columns[i].add(&res.accounts[i])
+	}
+	r.ledger.RowsIn += int64(b.Rows)
+	r.ledger.RowsOut += int64(res.out)
+	r.lines += int64(b.LineCount)
+	r.bytes += int64(len(b.Raw))
+	if r.o.Progress != nil {
+		r.o.Progress(r.bytes, r.ledger.RowsIn)
+	}
+	return nil
+}
+
+// origin adds the columns that say where each row came from.
+func (res *result) origin(name string, rows int, before int64, line func(int) int64) {
+	cells := res.rows.Cells[len(res.accounts) : len(res.accounts)+3]
+	for i := range cells {
+		cells[i].Reset()
+		cells[i].Plain = i > 0
+	}
+	for r := range rows {
+		cells[0].Text = append(cells[0].Text, name...)
+		cells[1].Text = fmt.Appendf(cells[1].Text, "%d", before+int64(r)+1)
+		cells[2].Text = fmt.Appendf(cells[2].Text, "%d", line(r))
+		for i := range cells {
+			cells[i].Add()
+		}
+	}
+}

@@ -1,0 +1,74 @@
+package convert
+
+import (
+	"fmt"
+
+	"junvo/internal/reading"
+	"junvo/internal/value"
+)
+
+// Ledger is the balance of a conversion: what became of every row and every cell.
+type Ledger struct {
+	RowsIn   int64
+	RowsOut  int64
+	SetAside [reading.NumRowKinds]int64
+	Columns  []Account
+}
+
+// Account is the balance of one column. Cells are those of the rows that went out.
+type Account struct {
+	Name       string
+	Type       value.Type
+	Convention string // in words
+	// DecimalMark and DateOrder are empty where the column has no use for them.
+	DecimalMark string
+	DateOrder   string
+
+	Cells     int64
+	Right     int64 // already in canonical form
+	Converted int64
+	Blank     int64
+	Kept      int64 // left as text because no type could be decided
+	Failed    int64
+}
+
+// AsideTotal returns how many rows were set aside.
+func (l *Ledger) AsideTotal() (n int64) {
+	for _, k := range l.SetAside {
+		n += k
+	}
+	return n
+}
+
+// Failed returns how many cells failed.
+func (l *Ledger) Failed() (n int64) {
+	for _, c := range l.Columns {
+		n += c.Failed
+	}
+	return n
+}
+
+// Check returns an error that names the first sum that does not come out: rows in
+// are rows out and rows set aside; the cells of a column are those already right,
+// converted, blank, kept and failed.
+func (l *Ledger) Check() error {
+	if l.RowsIn != l.RowsOut+l.AsideTotal() {
+		return fmt.Errorf("the ledger does not balance: %d rows came in, %d went out and %d were set aside", l.RowsIn, l.RowsOut, l.AsideTotal())
+	}
+	for _, c := range l.Columns {
+		if sum := c.Right + c.Converted + c.Blank + c.Kept + c.Failed; c.Cells != sum || c.Cells != l.RowsOut {
+			return fmt.Errorf("the ledger does not balance: column %q has %d cells in %d rows, and %d are accounted for", c.Name, c.Cells, l.RowsOut, sum)
+		}
+	}
+	return nil
+}
+
+// add adds what a block has contributed.
+func (a *Account) add(b *Account) {
+	a.Cells += b.Cells
+	a.Right += b.Right
+	a.Converted += b.Converted
+	a.Blank += b.Blank
+	a.Kept += b.Kept
+	a.Failed += b.Failed
+}

@@ -1,0 +1,84 @@
+package convert
+
+import (
+	"junvo/internal/plan"
+	"junvo/internal/reading"
+	"junvo/internal/table"
+)
+
+// worker converts blocks. It serves one goroutine.
+type worker struct {
+	plan    *plan.Plan
+	sink    table.Sink
+	rows    *reading.RowReader
+	columns []*column
+}
+
+// result is what a worker has made of a block.
+type result struct {
+	rows     table.Rows
+	encoded  []byte
+	out      int // rows that go out
+	outMask  []bool
+	failures []Failure // with the row in the block in place of Row
+	aside    []asideRow
+	accounts []Account
+}
+
+type asideRow struct {
+	row   int
+	kind  reading.RowKind
+	cells []string
+}
+
+func newWorker(info *table.Info, p *plan.Plan, sink table.Sink) *worker {
+	w := &worker{plan: p, sink: sink, rows: reading.NewRowReader(info.Names, p.BlankWords)}
+	for i := range p.Columns {
+		w.columns = append(w.columns, newColumn(&p.Columns[i], p.BlankWords))
+	}
+	return w
+}
+
+// convert converts a block and leaves the result in it, encoded if asked.
+func (w *worker) convert(b *table.Block, encode bool) {
+	res, ok := b.Result.(*result)
+	if !ok {
+		res = &result{accounts: make([]Account, len(w.columns))}
+		res.rows.Cells = make([]table.Values, len(w.columns), len(w.columns)+len(OriginFields))
+		b.Result = res
+	}
+	res.rows.Fields, res.rows.Count = w.plan.Fields(), b.Rows
+	res.failures, res.aside = res.failures[:0], res.aside[:0]
+	w.sort(b, res)
+	for i, c := range w.columns {
+		res.accounts[i] = Account{}
+		c.convert(b, res, i)
+	}
+	for i := range res.accounts {
+		res.accounts[i].Cells = int64(res.out)
+	}
+	sortFailures(res.failures)
+	if encode {
+		res.encoded = w.sink.Encode(res.encoded[:0], &res.rows)
+	} else {
+		res.rows.Cells = res.rows.Cells[:len(w.columns)+len(OriginFields)]
+	}
+}
+
+// sort finds the rows that are set aside.
+func (w *worker) sort(b *table.Block, res *result) {
+	res.outMask = res.outMask[:0]
+	plan.EachRow(b, w.rows, func(row int, k reading.RowKind) {
+		if k == reading.Data || !w.plan.SetAside[k] {
+			res.outMask = append(res.outMask, true)
+			return
+		}
+		res.outMask = append(res.outMask, false)
+		res.aside = append(res.aside, asideRow{row, k, b.RowCells(row)})
+	})
+	res.out = b.Rows - len(res.aside)
+	res.rows.Out = nil
+	if len(res.aside) > 0 {
+		res.rows.Out = res.outMask
+	}
+}

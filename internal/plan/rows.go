@@ -1,0 +1,43 @@
+package plan
+
+import (
+	"bytes"
+
+	"junvo/internal/reading"
+	"junvo/internal/table"
+)
+
+// EachRow calls each for every row of a block with what kind of row it is.
+func EachRow(b *table.Block, rows *reading.RowReader, each func(row int, k reading.RowKind)) {
+	extra := b.Extra
+	for r := range b.Rows {
+		k := reading.Data
+		empty := 0
+		spans := b.Spans[r*b.Width : (r+1)*b.Width]
+		for _, s := range spans {
+			if s.Len() == 0 {
+				empty++
+			}
+		}
+		if rows.Suspect(b.At(spans[0]), empty) {
+			k = rows.Kind(func(c int) []byte { return b.At(spans[c]) })
+		}
+		if len(extra) > 0 && extra[0].Row == r {
+			if filled(b, extra[0].Spans) {
+				k = reading.LongRow
+			}
+			extra = extra[1:]
+		}
+		each(r, k)
+	}
+}
+
+// filled reports whether any of the cells has more than spaces in it.
+func filled(b *table.Block, spans []table.Span) bool {
+	for _, s := range spans {
+		if len(bytes.TrimSpace(b.At(s))) > 0 {
+			return true
+		}
+	}
+	return false
+}

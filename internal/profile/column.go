@@ -1,0 +1,317 @@
+package profile
+
+import (
+	"maps"
+	"slices"
+
+	"github.com/zeebo/xxh3"
+
+	"junvo/internal/reading"
+	"junvo/internal/table"
+	"junvo/internal/value"
+)
+
+// Place is where a row stands: its block, and its row and line in the block. It is
+// turned into the row and line of the file when all blocks have been counted.
+type Place struct {
+	Block, Row, Line uint32
+}
+
+func (p Place) less(q Place) bool {
+	return p.Block < q.Block || p.Block == q.Block && p.Row < q.Row
+}
+
+// Sample is a cell that was kept as an example.
+type Sample struct {
+	Place Place
+	Text  string
+}
+
+// maxSamples is how many cells of a tally are kept, the first in the file.
+const maxSamples = 20
+
+// maxSampleText is how much of a cell is kept as an example, in bytes.
+const maxSampleText = 200
+
+// Tally counts the cells of one set and form, with what their values are under
+// each convention that the set leaves open.
+type Tally struct {
+	reading.Count
+	First   []Sample
+	Numbers [3]*numberStats // under each decimal mark that matters
+	Days    [3]dayStats     // under each order
+}
+
+// maxTallies bounds the tallies of a column. Only units and the shapes of codes
+// can come in so many forms; beyond the bound they are counted together.
+const maxTallies = 256
+
+const crowd = ^uint32(0)
+
+// Column collects what the cells of one column show. It serves one goroutine.
+type Column struct {
+	Cells    int64
+	Tallies  []Tally
+	Strays   map[strayKey]*strayCount
+	distinct distinct
+	// words are the hashes and forms of texts that are blank if the column decides so.
+	words map[uint64]uint32
+
+	reader  *reading.Reader
+	crowded bool
+	last    int // the tally of the cell before
+	recent  []recentCell
+	seen    uint32 // cells looked up in recent since the last check
+	hits    uint32
+	rest    int // cells to go before recent is tried again
+}
+
+// recentCell is a text that was read a short while ago: equal cells are read once.
+type recentCell struct {
+	key   table.Key
+	tally uint16
+	count uint32 // cells that came since and are not in the tally yet
+}
+
+// maxRecent is how many texts are remembered, one for each slot of their keys.
+const maxRecent = 1024
+
+// NewColumn returns an empty column in which the given words stand for blank.
+func NewColumn(blankWords []string) *Column {
+	return &Column{reader: reading.NewReader(blankWords), Strays: map[strayKey]*strayCount{}, words: map[uint64]uint32{}}
+}
+
+// Add collects the column's cells of the rows of a block; nil stands for all rows.
+func (c *Column) Add(b *table.Block, column int, rows []uint32) {
+	n := b.Rows
+	if rows != nil {
+		n = len(rows)
+	}
+	c.Cells += int64(n)
+	for i := range n {
+		row := i
+		if rows != nil {
+			row = int(rows[i])
+		}
+		s := b.Spans[row*b.Width+column]
+		size := s.Len()
+		if size == 0 {
+			c.blank(s, b, row)
+			continue
+		}
+		if size > table.MaxKey || s.N&table.Escaped != 0 {
+			c.read(b.At(s), b, row)
+			continue
+		}
+		if c.rest > 0 {
+			c.rest--
+			c.read(b.Text[s.Start:int(s.Start)+size], b, row)
+			continue
+		}
+		c.recall(s, b, row)
+	}
+}
+
+// recall counts a short cell, from memory if an equal one came a short while ago.
+func (c *Column) recall(s table.Span, b *table.Block, row int) {
+	if c.recent == nil {
+		c.recent = make([]recentCell, maxRecent)
+	}
+	key := b.Key(s)
+	e := &c.recent[key.Slot(maxRecent)]
+	if c.seen++; c.seen == 8192 {
+		if c.hits < 8192/8 { // mostly new texts: remembering costs more than reading
+			c.rest = 1 << 17
+		}
+		c.seen, c.hits = 0, 0
+	}
+	if e.key == key {
+		c.hits++
+		if t := &c.Tallies[e.tally]; len(t.First) == maxSamples {
+			e.count++
+			return
+		}
+	} else {
+		c.forget(e)
+	}
+	at := c.read(b.At(s), b, row)
+	*e = recentCell{key, uint16(at), e.count}
+}
+
+// forget adds the cells that e stands for to its tally.
+func (c *Column) forget(e *recentCell) {
+	if e.count == 0 {
+		return
+	}
+	var buf [table.MaxKey]byte
+	cell := e.key.Append(buf[:0])
+	x := c.reader.Read(cell)
+	c.count(x, uint64(e.count))
+	if x.Set.Any(reading.Strays) {
+		c.moreStrays(cell, int64(e.count))
+	}
+	e.count = 0
+}
+
+// blank counts a cell without a byte in it.
+func (c *Column) blank(s table.Span, b *table.Block, row int) {
+	kind := value.Empty
+	switch {
+	case s.N&table.Missing != 0:
+		kind = value.Missing
+	case s.N&table.Quoted != 0:
+		kind = value.QuotedEmpty
+	}
+	at := c.tally(reading.BlankSet(kind), 0, "")
+	t := &c.Tallies[at]
+	t.Cells++
+	t.sample(b, row, nil)
+}
+
+// read reads a cell and counts it. It returns the index of its tally.
+func (c *Column) read(cell []byte, b *table.Block, row int) int {
+	x := c.reader.Read(cell)
+	at := c.count(x, 1)
+	c.Tallies[at].sample(b, row, cell)
+	if x.Set.Any(reading.Strays) {
+		c.strays(cell, place(b, row))
+	}
+	switch {
+	case x.Set.Any(reading.BlankWord):
+		c.words[xxh3.Hash(cell)] = x.Form
+	case x.Set.Blank() == value.NotBlank:
+		c.distinct.add(xxh3.Hash(cell))
+	}
+	return at
+}
+
+// count adds a cell that was read to its tally.
+func (c *Column) count(x *reading.Reads, times uint64) int {
+	at := c.tally(x.Set, x.Form, x.Affix)
+	t := &c.Tallies[at]
+	t.Cells += int64(times)
+	t.values(x, times)
+	return at
+}
+
+// tally returns the index of the tally of a set and form.
+func (c *Column) tally(s reading.Set, form uint32, affix string) int {
+	if c.last < len(c.Tallies) && c.Tallies[c.last].Set == s && c.Tallies[c.last].Form == form {
+		return c.last
+	}
+	if c.crowded && crowds(s) {
+		form, affix = crowd, ""
+	}
+	for i := range c.Tallies {
+		if c.Tallies[i].Set == s && c.Tallies[i].Form == form {
+			c.last = i
+			return i
+		}
+	}
+	if !c.crowded && len(c.Tallies) >= maxTallies && crowds(s) {
+		c.crowd()
+		return c.tally(s, form, affix)
+	}
+	c.Tallies = append(c.Tallies, Tally{Count: reading.Count{Set: s, Form: form, Affix: affix}})
+	c.last = len(c.Tallies) - 1
+	return c.last
+}
+
+// crowds reports whether sets of this sort can come in any number of forms.
+func crowds(s reading.Set) bool { return s.Any(reading.UnitWord | reading.CodeLike) }
+
+// crowd counts the forms of units and codes together from now on.
+func (c *Column) crowd() {
+	for i := range c.recent {
+		c.forget(&c.recent[i])
+		c.recent[i] = recentCell{}
+	}
+	old := c.Tallies
+	c.Tallies, c.crowded, c.last = nil, true, 0
+	for i := range old {
+		t := &old[i]
+		at := c.tally(t.Set, t.Form, t.Affix)
+		c.Tallies[at].merge(t)
+	}
+}
+
+// finish counts all that is only remembered so far.
+func (c *Column) finish() {
+	for i := range c.recent {
+		c.forget(&c.recent[i])
+	}
+	c.recent = nil
+}
+
+// Merge adds what another column has collected. Both are finished by it.
+func (c *Column) Merge(o *Column) {
+	c.finish()
+	o.finish()
+	c.Cells += o.Cells
+	if o.crowded && !c.crowded {
+		c.crowd()
+	}
+	for i := range o.Tallies {
+		t := &o.Tallies[i]
+		at := c.tally(t.Set, t.Form, t.Affix)
+		c.Tallies[at].merge(t)
+	}
+	for k, n := range o.Strays {
+		if have := c.Strays[k]; have == nil {
+			c.Strays[k] = n
+		} else {
+			have.merge(n)
+		}
+	}
+	maps.Copy(c.words, o.words)
+	c.distinct.merge(&o.distinct)
+}
+
+// Counts returns the counts from which a conclusion is drawn.
+func (c *Column) Counts() []reading.Count {
+	counts := make([]reading.Count, len(c.Tallies))
+	for i := range c.Tallies {
+		counts[i] = c.Tallies[i].Count
+	}
+	return counts
+}
+
+func place(b *table.Block, row int) Place {
+	return Place{uint32(b.Seq), uint32(row), uint32(b.Line(row))}
+}
+
+func (t *Tally) sample(b *table.Block, row int, cell []byte) {
+	if len(t.First) < maxSamples {
+		t.First = append(t.First, Sample{place(b, row), string(cell[:min(len(cell), maxSampleText)])})
+	}
+}
+
+// merge adds another tally of the same set and form.
+func (t *Tally) merge(o *Tally) {
+	t.Cells += o.Cells
+	t.First = mergeSamples(t.First, o.First)
+	for m, n := range o.Numbers {
+		switch {
+		case n == nil:
+		case t.Numbers[m] == nil:
+			t.Numbers[m] = n
+		default:
+			t.Numbers[m].merge(n)
+		}
+	}
+	for i := range t.Days {
+		t.Days[i].merge(o.Days[i])
+	}
+}
+
+// mergeSamples keeps the first samples of both.
+func mergeSamples(a, b []Sample) []Sample {
+	all := append(slices.Clip(a), b...)
+	slices.SortFunc(all, func(x, y Sample) int {
+		if x.Place.less(y.Place) {
+			return -1
+		}
+		return 1
+	})
+	return all[:min(len(all), maxSamples)]
+}

@@ -1,0 +1,60 @@
+package profile
+
+import "slices"
+
+// Finding is something worth knowing about a column or the file.
+type Finding struct {
+	Name  string  `json:"name"`
+	Count int64   `json:"count"`
+	Rows  []int64 `json:"rows"`
+	Say   string  `json:"say"`
+}
+
+// FindingEntry describes one finding in the catalogue.
+type FindingEntry struct {
+	Name string
+	Of   string // file or column
+	Say  string
+	Do   string // what to do about it
+}
+
+// Catalogue is the catalogue of findings, the more important ones first.
+var Catalogue = []FindingEntry{
+	{"mixed", "column", "No one reading fits all non-blank cells of the column.", "Look at the odd rows: correct them, name blank words with --blank-word, or choose the type with --as."},
+	{"order-undecided", "column", "Day and month can be exchanged and the column does not show which is which, or shows both.", "Say which with --date-order."},
+	{"marks-undecided", "column", "A comma or point can be a decimal mark or a group mark and the column does not show which, or shows both.", "Say which with --decimal-mark."},
+	{"numbers-as-text", "column", "Numbers are written in a way that other programs take for text: with group marks, a decimal comma, a unit, stray characters.", "Convert the column."},
+	{"dates-as-text", "column", "Dates are written in a way that other programs may read differently or not at all.", "Convert the column."},
+	{"booleans-as-text", "column", "Truth values are written as words.", "Convert the column."},
+	{"blanks-as-text", "column", "Blank cells hold a word, spaces or invisible characters, so that nothing finds them as blank.", "Convert the column; name further words with --blank-word."},
+	{"text-among-numbers", "column", "A few cells of a column of numbers are no numbers.", "See the failures file for each of them."},
+	{"stray-characters", "column", "Characters that do not show, or spaces that are not plain spaces, stand in cells.", "Convert the column; in text they stay as they are."},
+	{"leading-zeros", "column", "Values begin with 0 and would lose it as numbers.", "Keep the column as code."},
+	{"long-digits", "column", "Values have 16 digits or more; programs with binary floating point would change the last ones.", "Keep the column as code, or as integer: Junvo's are exact."},
+	{"two-digit-years", "column", "Years are written with two digits; the century is a convention.", "Check that the years lie between 1950 and 2049."},
+	{"units", "column", "Numbers carry a unit.", "Check that all of them are meant in this unit."},
+	{"currencies", "column", "Numbers carry a currency.", "Check that one currency is meant in the whole column."},
+	{"percent", "column", "Numbers are percentages; they are converted to fractions.", "Check that no cell without the sign is meant as a percentage."},
+	{"error-values", "column", "A spreadsheet wrote error values in place of values.", "Mend the formulas and export again."},
+	{"formula-like", "column", "Cells begin with a sign that makes spreadsheets run them as formulas.", "Do not open the output in a spreadsheet without care."},
+	{"repeated-headings", "file", "Rows repeat the names of the columns.", "They are set aside."},
+	{"section-headings", "file", "Rows hold one cell of text, as a heading of what follows.", "They are set aside; what they say of the rows below is lost in the table."},
+	{"total-rows", "file", "Rows add up others.", "They are set aside, or sums would count everything twice."},
+	{"notes", "file", "Rows hold a sentence in place of data.", "They are set aside."},
+	{"blank-rows", "file", "Rows have no cell with anything in it.", "They are set aside."},
+	{"short-rows", "file", "Rows have fewer cells than the table has columns.", "The cells that are not there are blank; look whether a line break split the row."},
+	{"long-rows", "file", "Rows have more cells than the table has columns.", "They are set aside: their values may stand in the wrong columns."},
+	{"stray-quotes", "file", "Quotes stand inside cells.", "They are kept as characters; look whether cells were cut in the wrong place."},
+	{"open-quotes", "file", "A quote opens a cell and is never closed.", "It is kept as a character; look at these rows."},
+	{"duplicate-names", "file", "Columns have the same name.", "The second and later ones have a number behind their name."},
+	{"blank-names", "file", "Columns have no name.", "They are called by their position."},
+}
+
+// rank returns a finding's place in the catalogue.
+func rank(name string) int {
+	return slices.IndexFunc(Catalogue, func(e FindingEntry) bool { return e.Name == name })
+}
+
+func sortFindings(f []Finding) {
+	slices.SortStableFunc(f, func(a, b Finding) int { return rank(a.Name) - rank(b.Name) })
+}

@@ -1,0 +1,214 @@
+package profile
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"junvo/internal/reading"
+	"junvo/internal/value"
+)
+
+// findings draws the findings of a column from its tallies.
+func (c *ColumnProfile) findings(p *Profile) {
+	f := &finder{p: p, c: c, conv: &c.Conclusion.Convention}
+	conv, done := f.conv, c.Conclusion
+	t := conv.Type
+	if done.Mixed {
+		f.mixed()
+	}
+	if done.OrderUndecided > 0 {
+		f.add("order-undecided", f.where(func(s reading.Set) bool { return s.Any(reading.DateDMY | reading.DateMDY | reading.DateYMD) }),
+			"date", "dates", " can be read with day and month exchanged, or contradict each other")
+	}
+	if done.MarksUndecided > 0 {
+		f.add("marks-undecided", f.where(func(s reading.Set) bool { return s.Any(reading.MarkPoint | reading.MarkComma) }),
+			"number has", "numbers have", " a mark that can be a decimal mark or a group mark, or contradict each other")
+	}
+	f.asText()
+	if t.Numeric() {
+		f.add("text-among-numbers", f.failing(), "cell", "cells", " among the numbers cannot be read as one of them")
+	}
+	f.add("stray-characters", f.where(func(s reading.Set) bool { return s.Any(reading.Strays) }), "cell has", "cells have", " characters that do not show, or spaces at an end")
+	if t == value.Code {
+		f.add("leading-zeros", f.where(func(s reading.Set) bool { return s.Any(reading.LeadingZero) }), "value begins", "values begin", " with 0: as numbers they would lose it")
+	}
+	f.add("long-digits", f.where(func(s reading.Set) bool { return s.Any(reading.LongDigits) }), "value has", "values have", " 16 digits or more: binary floating point would change them")
+	if t == value.Date || t == value.Timestamp {
+		f.add("two-digit-years", f.where(func(s reading.Set) bool { return s.Any(reading.ShortYear) }),
+			"year is", "years are", fmt.Sprintf(" written with two digits and read as %d to %d", reading.ShortYearFrom, reading.ShortYearFrom+99))
+	}
+	if t.Numeric() {
+		f.affixes()
+	}
+	f.add("error-values", f.where(func(s reading.Set) bool { return s.Any(reading.ErrorValue) }), "cell holds", "cells hold", " an error value of a spreadsheet")
+	f.add("formula-like", f.where(func(s reading.Set) bool { return s.Any(reading.Formula) }), "cell begins", "cells begin", " like a formula of a spreadsheet")
+	sortFindings(c.Findings)
+}
+
+type finder struct {
+	p    *Profile
+	c    *ColumnProfile
+	conv *reading.Convention
+}
+
+// hit is the cells that a finding is about.
+type hit struct {
+	count   int64
+	samples []Sample
+}
+
+// where gathers the tallies whose set keep accepts.
+func (f *finder) where(keep func(reading.Set) bool) hit {
+	return f.gather(func(t *Tally) bool { return keep(t.Set) })
+}
+
+func (f *finder) failing() hit {
+	return f.gather(func(t *Tally) bool {
+		_, fits := f.conv.Judge(t.Set, t.Form)
+		return !fits
+	})
+}
+
+func (f *finder) gather(keep func(*Tally) bool) hit {
+	var h hit
+	for i := range f.c.Column.Tallies {
+		if t := &f.c.Column.Tallies[i]; keep(t) {
+			h.count += t.Cells
+			h.samples = mergeSamples(h.samples, t.First)
+		}
+	}
+	return h
+}
+
+// add adds a finding unless there is nothing to find. The sentence begins with the
+// count and one or many, for what is counted.
+func (f *finder) add(name string, h hit, one, many, rest string) {
+	if h.count == 0 {
+		return
+	}
+	f.c.Findings = append(f.c.Findings, Finding{name, h.count, f.p.rowsOf(h.samples), counted(h.count, one, many) + rest})
+}
+
+func counted(n int64, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %s", n, many)
+}
+
+func (p *Profile) rowsOf(samples []Sample) []int64 {
+	rows := make([]int64, 0, maxRows)
+	for _, s := range samples[:min(len(samples), maxRows)] {
+		rows = append(rows, p.Where(s.Place).Row)
+	}
+	return rows
+}
+
+func (f *finder) mixed() {
+	rare := f.odd()
+	f.add("mixed", rare, "cell", "cells", " cannot be read as the rest of the column is")
+}
+
+// odd gathers the cells that do not read as the column does: those that fail, or
+// in a text column those that are more than text, or the text if that is rarer.
+func (f *finder) odd() hit {
+	if f.conv.Type != value.Text {
+		return f.failing()
+	}
+	loose := func(t *Tally) bool {
+		r, _ := f.conv.Judge(t.Set, t.Form)
+		return r == reading.AsText || r == reading.AsCode
+	}
+	typed := f.gather(func(t *Tally) bool {
+		r, _ := f.conv.Judge(t.Set, t.Form)
+		return r != reading.AsBlank && !loose(t)
+	})
+	if text := f.gather(loose); text.count > 0 && text.count < typed.count {
+		return text
+	}
+	return typed
+}
+
+// asText finds values that other programs would take for text.
+func (f *finder) asText() {
+	notPlain := func(want ...reading.Reading) hit {
+		return f.gather(func(t *Tally) bool {
+			r, fits := f.conv.Judge(t.Set, t.Form)
+			return fits && r != reading.AsBlank && !t.Set.Any(reading.Plain) && slices.Contains(want, r)
+		})
+	}
+	switch f.conv.Type {
+	case value.Integer, value.Decimal:
+		f.add("numbers-as-text", notPlain(reading.AsInteger, reading.AsDecimal), "number is", "numbers are", " written so that other programs take them for text")
+	case value.Date, value.Timestamp, value.Time:
+		f.add("dates-as-text", notPlain(reading.AsDate, reading.AsTimestamp, reading.AsTime), "date or time is", "dates or times are", " not written in the form of ISO 8601")
+	case value.Boolean:
+		f.add("booleans-as-text", notPlain(reading.AsBoolean), "truth value is a word", "truth values are words", "")
+	}
+	f.add("blanks-as-text", f.gather(func(t *Tally) bool {
+		r, _ := f.conv.Judge(t.Set, t.Form)
+		b := t.Set.Blank()
+		return r == reading.AsBlank && (b == value.NotBlank || b == value.Word || b == value.Spaces || b == value.Invisible)
+	}), "blank cell holds", "blank cells hold", " a word, spaces or invisible characters")
+}
+
+func (f *finder) affixes() {
+	f.add("units", f.where(func(s reading.Set) bool { return s.Any(reading.Unit | reading.UnitWord) }), "number carries", "numbers carry", " a unit")
+	f.add("currencies", f.where(func(s reading.Set) bool { return s.Any(reading.Currency) }), "number carries", "numbers carry", " a currency")
+	f.add("percent", f.where(func(s reading.Set) bool { return s.Any(reading.Percent | reading.PerMille) }), "number is a percentage", "numbers are percentages", "")
+}
+
+// structure draws the findings of the file.
+func (p *Profile) structure(all *part, trouble *[numTroubles]places) {
+	for _, e := range reading.RowKinds {
+		n := p.Aside[e.Kind]
+		if n == 0 || e.Kind == reading.LongRow {
+			continue
+		}
+		rows := p.rowsOf(all.aside[e.Kind].first)
+		p.Findings = append(p.Findings, Finding{e.Plural, n, rows, counted(n, "row is", "rows are") + " set aside: " + strings.TrimSuffix(lowerFirst(e.Say), ".")})
+	}
+	for i, say := range map[int][4]string{
+		shortRows:   {"short-rows", "row has", "rows have", " fewer cells than the table has columns"},
+		longRows:    {"long-rows", "row has", "rows have", " more cells than the table has columns, and is set aside"},
+		strayQuotes: {"stray-quotes", "row has", "rows have", " a quote inside a cell"},
+		openQuotes:  {"open-quotes", "row has", "rows have", " a cell with a quote that opens and is never closed"},
+	} {
+		if t := trouble[i]; t.count > 0 {
+			p.Findings = append(p.Findings, Finding{say[0], t.count, t.rows, counted(t.count, say[1], say[2]) + say[3]})
+		}
+	}
+	for _, n := range p.Info.Notes {
+		p.Findings = append(p.Findings, Finding{n.Name, n.Count, []int64{}, n.Say})
+	}
+	sortFindings(p.Findings)
+}
+
+func lowerFirst(s string) string { return string(s[0]|0x20) + s[1:] }
+
+// Odd returns up to max cells that do not read as the column does, the first in
+// the file, with what each reads as.
+func (p *Profile) Odd(c *ColumnProfile, max int) []OddCell {
+	f := &finder{p: p, c: c, conv: &c.Conclusion.Convention}
+	if !c.Conclusion.Mixed {
+		if f.failing().count == 0 && f.conv.Type != value.Text {
+			return nil
+		}
+	}
+	var odd []OddCell
+	h := f.odd()
+	for _, s := range h.samples[:min(max, len(h.samples))] {
+		x := c.Column.reader.Read([]byte(s.Text))
+		r, _ := f.conv.Judge(x.Set, x.Form)
+		odd = append(odd, OddCell{p.Where(s.Place), s.Text, r})
+	}
+	return odd
+}
+
+// OddCell is a cell that does not read as its column does.
+type OddCell struct {
+	Where   Where
+	Text    string
+	Reading reading.Reading
+}

@@ -1,0 +1,104 @@
+package profile
+
+import (
+	"junvo/internal/plan"
+	"junvo/internal/reading"
+	"junvo/internal/table"
+)
+
+// part is what one worker has collected of the blocks that it was given.
+type part struct {
+	columns []*Column
+	aside   [reading.NumRowKinds]aside
+	rows    *reading.RowReader
+	data    []uint32 // scratch: the rows of data of a block
+	lone    [reading.NumRowKinds][]uint32
+}
+
+// aside is the rows of one kind that are no data, or may turn out not to be.
+type aside struct {
+	count   int64
+	first   []Sample
+	columns []*Column // only for kinds that are data after all where they are many
+}
+
+func newPart(info *table.Info, blankWords []string) *part {
+	p := &part{rows: reading.NewRowReader(info.Names, blankWords)}
+	p.columns = newColumns(len(info.Names), blankWords)
+	for k := range p.aside {
+		if doubtful(reading.RowKind(k)) {
+			p.aside[k].columns = newColumns(len(info.Names), blankWords)
+		}
+	}
+	return p
+}
+
+func newColumns(n int, blankWords []string) []*Column {
+	columns := make([]*Column, n)
+	for i := range columns {
+		columns[i] = NewColumn(blankWords)
+	}
+	return columns
+}
+
+// doubtful reports whether rows of a kind may be data after all: where a table
+// has many of them, it is just sparse.
+func doubtful(k reading.RowKind) bool {
+	return k == reading.SectionHeading || k == reading.NoteRow || k == reading.TotalRow
+}
+
+// add collects a block.
+func (p *part) add(b *table.Block) {
+	rows := p.sort(b)
+	for i, c := range p.columns {
+		c.Add(b, i, rows)
+	}
+	for k := range p.aside {
+		if a := &p.aside[k]; a.columns != nil && len(p.lone[k]) > 0 {
+			for i, c := range a.columns {
+				c.Add(b, i, p.lone[k])
+			}
+		}
+	}
+}
+
+// sort finds the rows of data; nil stands for all.
+func (p *part) sort(b *table.Block) []uint32 {
+	p.data = p.data[:0]
+	for k := range p.lone {
+		p.lone[k] = p.lone[k][:0]
+	}
+	all := true
+	plan.EachRow(b, p.rows, func(row int, k reading.RowKind) {
+		if k == reading.Data {
+			p.data = append(p.data, uint32(row))
+			return
+		}
+		all = false
+		a := &p.aside[k]
+		a.count++
+		if len(a.first) < maxSamples {
+			a.first = append(a.first, Sample{Place: place(b, row)})
+		}
+		p.lone[k] = append(p.lone[k], uint32(row))
+	})
+	if all {
+		return nil
+	}
+	return p.data
+}
+
+// merge adds what another part has collected.
+func (p *part) merge(o *part) {
+	for i, c := range p.columns {
+		c.Merge(o.columns[i])
+	}
+	for k := range p.aside {
+		a, b := &p.aside[k], &o.aside[k]
+		a.count += b.count
+		a.first = mergeSamples(a.first, b.first)
+		for i, c := range a.columns {
+			c.Merge(b.columns[i])
+		}
+	}
+}

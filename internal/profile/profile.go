@@ -1,0 +1,188 @@
+package profile
+
+import (
+	"context"
+
+	"junvo/internal/reading"
+	"junvo/internal/table"
+	"junvo/internal/value"
+)
+
+// Options say how to profile; the zero value leaves all to the evidence.
+type Options struct {
+	Workers    int
+	BlankWords []string
+	Ask        func(column string) reading.Ask // nil for no wishes
+	Progress   func(bytes, rows int64)         // called after every block, in order
+}
+
+// Profile is what a table's columns hold.
+type Profile struct {
+	Info     *table.Info
+	Bytes    int64 // of text that was read
+	Rows     int64 // all rows below the header, those set aside included
+	Columns  []*ColumnProfile
+	Findings []Finding // of the file's structure
+	// Aside counts the rows of each kind that are no data.
+	Aside    [reading.NumRowKinds]int64
+	SetAside [reading.NumRowKinds]bool // the kinds that are to be set aside
+
+	blocks []blockStart
+}
+
+// blockStart is how many rows and lines stand before a block.
+type blockStart struct{ rows, lines int64 }
+
+// ColumnProfile is what one column holds.
+type ColumnProfile struct {
+	Name       string
+	Position   int // from 1
+	Column     *Column
+	Counts     []reading.Count
+	Conclusion *reading.Conclusion
+	Range      Range
+	Findings   []Finding
+}
+
+// Range has the extremes and the sum of a column of numbers, dates or times, in canonical text.
+type Range struct {
+	Smallest, Largest string
+	Sum               string // of numbers only
+}
+
+// Where is the row and the line of a cell in its file.
+type Where struct{ Row, Line int64 }
+
+// Where returns the row and line of a place.
+func (p *Profile) Where(at Place) Where {
+	b := p.blocks[at.Block]
+	return Where{b.rows + int64(at.Row) + 1, b.lines + int64(at.Line) + p.Info.FirstLine}
+}
+
+// Run reads a source to its end and concludes what it holds.
+func Run(ctx context.Context, src table.Source, o Options) (*Profile, error) {
+	info := src.Info()
+	p := &Profile{Info: info}
+	parts := make([]*part, o.Workers)
+	for i := range parts {
+		parts[i] = newPart(info, o.BlankWords)
+	}
+	var trouble [numTroubles]places
+	var lines int64
+	work := func(worker int, b *table.Block) { parts[worker].add(b) }
+	done := func(b *table.Block) error {
+		p.blocks = append(p.blocks, blockStart{p.Rows, lines})
+		collectTrouble(&trouble, b, p.Rows)
+		p.Rows += int64(b.Rows)
+		p.Bytes += int64(len(b.Raw))
+		lines += int64(b.LineCount)
+		if o.Progress != nil {
+			o.Progress(p.Bytes, p.Rows)
+		}
+		return nil
+	}
+	if err := table.Each(ctx, src, o.Workers, work, done); err != nil {
+		return nil, err
+	}
+	all := parts[0]
+	for _, q := range parts[1:] {
+		all.merge(q)
+	}
+	p.decideAside(all)
+	for i, c := range all.columns {
+		c.finish()
+		p.Columns = append(p.Columns, conclude(c, info.Names[i], i+1, o))
+	}
+	p.structure(all, &trouble)
+	for _, c := range p.Columns {
+		c.findings(p)
+	}
+	return p, nil
+}
+
+// maxAside is the share of the rows up to which rows of a doubtful kind are no data.
+const maxAside = 0.2
+
+// decideAside decides which kinds of rows are no data, and adds the others to the data.
+func (p *Profile) decideAside(all *part) {
+	for k := range all.aside {
+		kind, a := reading.RowKind(k), &all.aside[k]
+		p.SetAside[k] = kind != reading.Data
+		if doubtful(kind) && float64(a.count) > maxAside*float64(p.Rows) {
+			p.SetAside[k] = false
+			for i, c := range all.columns {
+				c.Merge(a.columns[i])
+			}
+			continue
+		}
+		p.Aside[k] = a.count
+	}
+}
+
+func conclude(c *Column, name string, position int, o Options) *ColumnProfile {
+	var ask reading.Ask
+	if o.Ask != nil {
+		ask = o.Ask(name)
+	}
+	cp := &ColumnProfile{Name: name, Position: position, Column: c, Counts: c.Counts()}
+	cp.Conclusion = reading.Conclude(cp.Counts, ask)
+	for hash, form := range c.words {
+		if r, _ := cp.Conclusion.Convention.Judge(reading.BlankWord, form); r != reading.AsBlank {
+			c.distinct.add(hash)
+		}
+	}
+	cp.setRange()
+	return cp
+}
+
+// Distinct returns how many different texts the column has that are not blank, and
+// whether the number is exact.
+func (c *ColumnProfile) Distinct() (int64, bool) { return c.Column.distinct.count() }
+
+// setRange gathers the values of the tallies that fit the column's type.
+func (c *ColumnProfile) setRange() {
+	conv := &c.Conclusion.Convention
+	var numbers numberStats
+	var days dayStats
+	for i := range c.Column.Tallies {
+		t := &c.Column.Tallies[i]
+		r, fits := conv.Judge(t.Set, t.Form)
+		if !fits || r == reading.AsBlank {
+			continue
+		}
+		switch {
+		case conv.Type.Numeric():
+			numbers.merge(t.numbersUnder(conv))
+		case conv.Type == value.Date, conv.Type == value.Timestamp:
+			days.merge(t.Days[conv.OrderOf(t.Set, t.Form)])
+		case conv.Type == value.Time:
+			days.merge(t.Days[0])
+		}
+	}
+	switch {
+	case numbers.count > 0:
+		c.Range = Range{numbers.smallest.String(), numbers.top.String(), numbers.sum.Number().String()}
+	case days.any:
+		c.Range = Range{Smallest: momentText(conv.Type, days.first), Largest: momentText(conv.Type, days.last)}
+	}
+}
+
+// numbersUnder returns the numbers of a tally under the convention's decimal mark.
+func (t *Tally) numbersUnder(c *reading.Convention) *numberStats {
+	marks := t.Set.Marks()
+	m := marks[0]
+	if len(marks) > 1 {
+		m = c.Mark
+	}
+	return t.Numbers[m]
+}
+
+func momentText(t value.Type, m value.Moment) string {
+	switch t {
+	case value.Date:
+		return string(m.Day.Append(nil))
+	case value.Time:
+		return string(m.Clock.Append(nil))
+	}
+	return string(m.Append(nil))
+}

@@ -1,0 +1,75 @@
+package reading
+
+import "strings"
+
+// An affix is what stands around the digits of a number: a currency, a unit, a
+// percent sign. Its name is the same for every way to write it ("€" and "EUR").
+type affix struct {
+	name string
+	kind Set
+}
+
+// currencies are the codes of ISO 4217 in use.
+const currencies = `AED AFN ALL AMD AOA ARS AUD AWG AZN BAM BBD BDT BGN BHD BIF BMD BND BOB BRL BSD BTN BWP BYN BZD
+CAD CDF CHF CLP CNY COP CRC CUP CVE CZK DJF DKK DOP DZD EGP ERN ETB EUR FJD FKP GBP GEL GHS GIP GMD GNF GTQ GYD
+HKD HNL HTG HUF IDR ILS INR IQD IRR ISK JMD JOD JPY KES KGS KHR KMF KPW KRW KWD KYD KZT LAK LBP LKR LRD LSL LYD
+MAD MDL MGA MKD MMK MNT MOP MRU MUR MVR MWK MXN MYR MZN NAD NGN NIO NOK NPR NZD OMR PAB PEN PGK PHP PKR PLN PYG
+QAR RON RSD RUB RWF SAR SBD SCR SDG SEK SGD SHP SLE SOS SRD SSP STN SVC SYP SZL THB TJS TMT TND TOP TRY TTD TWD
+TZS UAH UGX USD UYU UZS VES VND VUV WST XAF XCD XOF XPF YER ZAR ZMW ZWG`
+
+// symbols are the ways to write a currency; those that several countries share keep their own name.
+var symbols = map[string]string{
+	"€": "EUR", "£": "GBP", "¥": "¥", "$": "$", "US$": "USD", "A$": "AUD", "C$": "CAD", "R$": "BRL", "₹": "INR", "₽": "RUB",
+	"₺": "TRY", "₩": "KRW", "₴": "UAH", "₪": "ILS", "₫": "VND", "₦": "NGN", "₱": "PHP", "฿": "THB", "₸": "KZT", "₾": "GEL",
+	"zł": "PLN", "Kč": "CZK", "Ft": "HUF", "kr": "kr", "kr.": "kr", "Fr.": "CHF", "lei": "RON", "¢": "¢", "руб.": "RUB",
+}
+
+// units are the units that are so widely known that they may follow the digits
+// without a space. Single capitals are left out: 12A is a house number.
+const units = `kg g mg t lb lbs oz l ml cl hl dl m cm mm km m² m³ cm² cm³ km² ha ft yd mi h min s ms °C °F °
+kW MW Wh kWh MWh kV mA Hz kHz MHz GHz kJ MJ kN Pa hPa kPa MPa bar mbar psi kB KB MB GB TB dB
+km/h m/s kg/m³ g/l mg/l kg/l rpm pcs Stk Stk. St. Stck ppm µm µg µl kn nm sm`
+
+var affixTable = func() map[string]affix {
+	t := map[string]affix{"%": {"%", Percent}, "‰": {"‰", PerMille}}
+	for _, u := range strings.Fields(units) {
+		t[u] = affix{u, Unit}
+	}
+	for _, c := range strings.Fields(currencies) {
+		t[c] = affix{c, Currency}
+	}
+	for s, c := range symbols {
+		t[s] = affix{c, Currency}
+	}
+	return t
+}()
+
+// maxUnit is the longest word, in bytes, that may be taken for a unit.
+const maxUnit = 24
+
+// affixForm hashes an affix's name (FNV-1a), so that columns can count by affix
+// without keeping its text with every cell.
+func affixForm[T []byte | string](name T) uint32 {
+	h := uint32(2166136261)
+	for i := range len(name) {
+		h = (h ^ uint32(name[i])) * 16777619
+	}
+	return h
+}
+
+// unitWord reports whether text could be a unit: one word of letters, with no
+// digits, that starts with a letter or a degree sign.
+func unitWord(text []byte) bool {
+	if len(text) == 0 || len(text) > maxUnit {
+		return false
+	}
+	if c := classes[text[0]]; c&(cLower|cUpper|cHigh) == 0 {
+		return false
+	}
+	for _, b := range text {
+		if b != '/' && b != '.' && classes[b]&(cLower|cUpper|cHigh) == 0 {
+			return false
+		}
+	}
+	return true
+}

@@ -1,0 +1,219 @@
+package reading
+
+import (
+	"fmt"
+
+	"junvo/internal/value"
+)
+
+const whyMixed = "no one type fits enough of the cells"
+
+// chooseType picks the type: what the user asked for, or the first that enough of
+// the non-blank cells fit. Words such as NA count as blank while a type is tried,
+// since beside numbers and dates they are intruders; in text they are values.
+func (d *decider) chooseType() {
+	c := &d.c.Convention
+	if d.ask.Type != nil {
+		c.Type = *d.ask.Type
+		d.blankWords(c.Type != value.Text && c.Type != value.Code)
+		if c.Type == value.Timestamp {
+			d.offsets()
+		}
+		d.c.Why = "as told"
+		return
+	}
+	d.blankWords(true)
+	if d.sum(func(s Set) bool { return !s.Any(BlankWord) }) == 0 && d.boolean() == 0 {
+		d.asText("every cell is blank")
+		d.keepIfOnlyWords()
+		return
+	}
+	if t, why := d.typed(); t != value.Text {
+		c.Type, d.c.Why = t, why
+		return
+	}
+	d.asText("")
+	d.code()
+}
+
+// boolean counts the cells that are words of a pair of which both occur.
+func (d *decider) boolean() int64 {
+	var n int64
+	for _, k := range d.counts {
+		if k.Set.Any(BoolWord) && d.c.Convention.truthWord(k.Form) {
+			n += k.Cells
+		}
+	}
+	return n
+}
+
+// typed tries the types other than text and code.
+func (d *decider) typed() (value.Type, string) {
+	c := &d.c.Convention
+	d.offsets()
+	for _, t := range []value.Type{value.Boolean, value.Integer, value.Decimal, value.Date, value.Timestamp, value.Time} {
+		c.Type = t
+		fits, fails := d.try()
+		switch {
+		case fits == 0, float64(fits) < d.ask.Fit*float64(fits+fails):
+			continue
+		case t == value.Boolean:
+			if fails > 0 || !d.words() {
+				continue // 0 and 1 are integers; a pair of words stands alone
+			}
+		case t == value.Integer:
+			if code, why := d.codeNotNumber(); code {
+				return value.Code, why
+			}
+			if more, _ := d.tryAs(value.Decimal); more > fits {
+				continue
+			}
+		case t == value.Decimal && !d.decimals():
+			continue
+		}
+		if fails == 0 {
+			return t, fmt.Sprintf("all %d non-blank cells are %s", fits, plural[t])
+		}
+		return t, fmt.Sprintf("%d of %d non-blank cells are %s", fits, fits+fails, plural[t])
+	}
+	c.Type = value.Text
+	return value.Text, ""
+}
+
+var plural = map[value.Type]string{
+	value.Boolean: "a pair of truth words", value.Integer: "whole numbers", value.Decimal: "numbers",
+	value.Date: "dates", value.Timestamp: "dates with a time", value.Time: "times of day",
+}
+
+func (d *decider) tryAs(t value.Type) (fits, fails int64) {
+	was := d.c.Convention.Type
+	d.c.Convention.Type = t
+	fits, fails = d.try()
+	d.c.Convention.Type = was
+	return fits, fails
+}
+
+func (d *decider) try() (fits, fails int64) {
+	for _, k := range d.counts {
+		switch r, ok := d.c.Convention.Judge(k.Set, k.Form); {
+		case r == AsBlank:
+		case ok:
+			fits += k.Cells
+		default:
+			fails += k.Cells
+		}
+	}
+	return fits, fails
+}
+
+// words reports whether truth words occur as words, not only as 0 and 1.
+func (d *decider) words() bool { return d.boolean() > 0 }
+
+// decimals reports whether the numbers are more than codes that happen to look
+// like scientific notation, such as 1E5.
+func (d *decider) decimals() bool {
+	bare := d.sum(func(s Set) bool { return s.Any(ExponentBare) })
+	if bare == 0 {
+		return true
+	}
+	return d.sum(func(s Set) bool { return s.Any(numbers) && !s.Any(ExponentBare) && !s.Has(IntPoint|IntComma) }) > 0
+}
+
+// codeNotNumber reports whether whole numbers are identifiers: some begin with 0,
+// or are longer than amounts are.
+func (d *decider) codeNotNumber() (bool, string) {
+	all := d.sum(func(s Set) bool { return s.Any(numbers) })
+	zeros := d.sum(func(s Set) bool { return s.Any(LeadingZero) })
+	long := d.sum(func(s Set) bool { return s.Any(LongDigits) })
+	marked := d.sum(func(s Set) bool {
+		return s.Any(numbers) && (s.Any(affixes|MarkPoint|MarkComma|MarkSpace|MarkApos) || !s.Any(wholes))
+	})
+	switch {
+	case zeros > 0 && marked == 0:
+		return true, fmt.Sprintf("%d of %d begin with 0: as numbers they would lose it", zeros, all)
+	case long > 0 && marked == 0:
+		return true, fmt.Sprintf("%d of %d have 16 digits or more: too long for an amount", long, all)
+	}
+	return false, ""
+}
+
+// code makes a text column a code where its cells have digits and letters, no
+// spaces, and one shape.
+func (d *decider) code() {
+	byForm := map[uint32]int64{}
+	var all, most int64
+	for _, k := range d.counts {
+		if k.Set.Blank() != value.NotBlank {
+			continue
+		}
+		if r, _ := d.c.Convention.Judge(k.Set, k.Form); r == AsBlank {
+			continue
+		}
+		all += k.Cells
+		if k.Set.Any(CodeLike) {
+			byForm[k.Form] += k.Cells
+			most = max(most, byForm[k.Form])
+		}
+	}
+	if most > 1 && float64(most) >= d.ask.Fit*float64(all) {
+		d.c.Convention.Type = value.Code
+		d.c.Why = fmt.Sprintf("%d of %d have one shape of digits and letters", most, all)
+	}
+}
+
+// asText leaves the column as text, and says why if no reason is given.
+func (d *decider) asText(why string) {
+	c := d.c
+	c.Convention.Type = value.Text
+	d.blankWords(false)
+	typed := d.sum(func(s Set) bool { return s.Any(numbers | dates | ClockOnly) })
+	all := d.sum(func(Set) bool { return true })
+	switch {
+	case why != "":
+		c.Why = why
+	case c.MarksUndecided > 0 && 2*typed > all:
+		c.Why = "the decimal mark is undecided"
+	case c.OrderUndecided > 0 && 2*typed > all:
+		c.Why = "the order of day and month is undecided"
+	case 10*typed >= all:
+		c.Why = whyMixed
+	default:
+		c.Why = "the cells are text"
+	}
+}
+
+// offsets decides whether timestamps carry an offset: as most of them do.
+func (d *decider) offsets() {
+	with := d.sum(func(s Set) bool { return s.Any(HasOffset) })
+	without := d.sum(func(s Set) bool { return s.Any(HasTime) && !s.Any(HasOffset) })
+	d.c.Convention.Offsets = with > without
+	if with > 0 && without > 0 {
+		d.evidence(max(with, without), min(with, without), "timestamps with an offset from UTC: %d, without: %d", with, without)
+	}
+}
+
+// blankWords decides which words count as blank: in a typed column all that
+// stand for blank somewhere; in text only those that are no words of a language,
+// and only where they are the few.
+func (d *decider) blankWords(typed bool) {
+	c := &d.c.Convention
+	c.blank, c.BlankWords = nil, nil
+	all := d.sum(func(Set) bool { return true })
+	for _, k := range d.counts {
+		if !k.Set.Any(BlankWord) || k.Set.Blank() != value.NotBlank {
+			continue
+		}
+		if typed || wordList[k.Form].marked && 2*k.Cells < all {
+			c.blankIs(k.Form)
+		}
+	}
+}
+
+// keepIfOnlyWords: where a column has nothing but words such as None, they are what it holds.
+func (d *decider) keepIfOnlyWords() {
+	c := &d.c.Convention
+	if d.sum(func(Set) bool { return true }) > 0 {
+		c.blank, c.BlankWords = nil, nil
+		d.c.Why = "the cells are text"
+	}
+}

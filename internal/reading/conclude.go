@@ -1,0 +1,282 @@
+package reading
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"junvo/internal/value"
+)
+
+// Count is how many cells of a column have a set and form.
+type Count struct {
+	Set   Set
+	Form  uint32
+	Affix string
+	Cells int64
+}
+
+// Ask is what the user has said about a column; the zero value leaves all to the evidence.
+type Ask struct {
+	Type  *value.Type
+	Mark  *Mark
+	Order *Order
+	Fit   float64 // the share of the non-blank cells that a type must fit; 0 is DefaultFit
+}
+
+// DefaultFit is the share of the non-blank cells that must fit a type, so that
+// the column gets it in spite of the others: nine in ten.
+const DefaultFit = 0.9
+
+// Evidence is one question that the column's cells answered.
+type Evidence struct {
+	Say     string `json:"say"`
+	For     int64  `json:"for"`
+	Against int64  `json:"against"`
+}
+
+// Conclusion is what the cells of a column show.
+type Conclusion struct {
+	Convention Convention
+	Why        string
+	Evidence   []Evidence
+	Reads      [NumReadings]int64
+	Blanks     [value.NumBlanks]int64
+	Fits       int64
+	Fails      int64
+	Mixed      bool
+	// MarksUndecided and OrderUndecided count the cells whose reading stayed open.
+	MarksUndecided int64
+	OrderUndecided int64
+}
+
+// Conclude decides convention and type from the counts alone. The order of the
+// counts does not matter.
+func Conclude(counts []Count, ask Ask) *Conclusion {
+	counts = slices.Clone(counts)
+	slices.SortFunc(counts, func(a, b Count) int {
+		return cmp.Or(cmp.Compare(a.Set, b.Set), cmp.Compare(a.Form, b.Form))
+	})
+	d := &decider{counts: counts, ask: ask, c: &Conclusion{}}
+	if d.ask.Fit == 0 {
+		d.ask.Fit = DefaultFit
+	}
+	d.mark()
+	d.affix()
+	d.order()
+	d.pairs()
+	d.chooseType()
+	d.tally()
+	return d.c
+}
+
+type decider struct {
+	counts []Count
+	ask    Ask
+	c      *Conclusion
+}
+
+// sum adds up the cells of the counts for which keep holds.
+func (d *decider) sum(keep func(Set) bool) (n int64) {
+	for _, k := range d.counts {
+		if k.Set.Blank() == value.NotBlank && keep(k.Set) {
+			n += k.Cells
+		}
+	}
+	return n
+}
+
+func (d *decider) evidence(yes, no int64, format string, args ...any) {
+	d.c.Evidence = append(d.c.Evidence, Evidence{fmt.Sprintf(format, args...), yes, no})
+}
+
+// mark decides the decimal mark: cells that are numbers under one mark only are the evidence.
+func (d *decider) mark() {
+	conv := &d.c.Convention
+	var only [numMarks]int64
+	for m := Point; m < numMarks; m++ {
+		only[m] = d.sum(func(s Set) bool { return s&numbers == m.number() })
+	}
+	open := d.sum(func(s Set) bool { return s.Has(NumPoint|NumComma) && s.Any(MarkPoint|MarkComma) })
+	total := only[Point] + only[Comma] + only[Arabic]
+	best := Point
+	for m, n := range only {
+		if n > only[best] {
+			best = Mark(m)
+		}
+	}
+	conv.Mark, conv.Known = best, true
+	switch {
+	case d.ask.Mark != nil:
+		conv.Mark = *d.ask.Mark
+		d.evidence(only[conv.Mark], total-only[conv.Mark], "decimal mark %q as told", conv.Mark.String())
+	case total > 0 && float64(only[best]) >= d.ask.Fit*float64(total):
+		d.evidence(only[best], total-only[best], "decimal mark %q: cells that can be read with no other", best.String())
+	case total > 0:
+		conv.Known = false
+		d.evidence(only[best], total-only[best], "decimal mark undecided: the cells contradict each other")
+		d.c.MarksUndecided = total + open
+	case open > 0:
+		conv.Known = false
+		d.evidence(0, 0, "decimal mark undecided: %d cells such as 1,234 or 1.234 can be read in two ways and none shows which", open)
+		d.c.MarksUndecided = open
+	}
+}
+
+// affix decides what the column's numbers carry: the most frequent unit,
+// currency or sign, if the others hardly occur beside it.
+func (d *decider) affix() {
+	numbersAll := d.sum(func(s Set) bool { return s.Any(numbers) })
+	byName := map[string]int64{}
+	kinds := map[string]Set{}
+	var carrying int64
+	for _, k := range d.counts {
+		if k.Set.Any(numbers) && k.Set.Any(affixes) {
+			byName[k.Affix] += k.Cells
+			kinds[k.Affix] = k.Set & affixes
+			carrying += k.Cells
+		}
+	}
+	best, most := "", int64(0)
+	for name, n := range byName {
+		if n > most || n == most && name < best {
+			best, most = name, n
+		}
+	}
+	if most == 0 || float64(most) < d.ask.Fit*float64(carrying) {
+		return
+	}
+	kind := kinds[best]
+	if !kind.Any(Currency) && 2*most < numbersAll {
+		return
+	}
+	d.c.Convention.affixIs(best, kind)
+	d.evidence(most, carrying-most, "%s %s", affixWord(kind), best)
+}
+
+func affixWord(kind Set) string {
+	switch {
+	case kind.Any(Currency):
+		return "currency"
+	case kind.Any(Percent | PerMille):
+		return "sign"
+	}
+	return "unit"
+}
+
+// order decides the order of dates for each separator; a separator without
+// evidence of its own follows the others where these agree.
+func (d *decider) order() {
+	conv := &d.c.Convention
+	var only [len(dateSeps)][numOrders]int64
+	var open [len(dateSeps)]int64
+	for _, k := range d.counts {
+		s := k.Set & orders
+		switch {
+		case s == 0:
+		case s&(s-1) == 0:
+			for o := DMY; o < numOrders; o++ {
+				if s == o.bit() {
+					only[k.Form&3][o] += k.Cells
+				}
+			}
+		default:
+			open[k.Form&3] += k.Cells
+		}
+	}
+	var all [numOrders]int64
+	for _, n := range only {
+		for o := range all {
+			all[o] += n[o]
+		}
+	}
+	rest := d.decideOrder(all)
+	for i, sep := range dateSeps {
+		conv.Orders[i] = d.decideOrder(only[i])
+		seen := only[i][DMY] + only[i][MDY] + only[i][YMD]
+		if d.ask.Order != nil {
+			conv.Orders[i] = *d.ask.Order
+			if seen+open[i] > 0 {
+				d.evidence(only[i][*d.ask.Order], seen-only[i][*d.ask.Order], "%s as told, between %q", d.ask.Order.say(), sep)
+			}
+			continue
+		}
+		if seen == 0 {
+			conv.Orders[i] = rest
+		}
+		if seen+open[i] == 0 {
+			continue
+		}
+		o := conv.Orders[i]
+		switch {
+		case o == Undecided && seen == 0:
+			d.evidence(0, 0, "order of day and month undecided: %d dates with %q can be read in two ways and none shows which", open[i], sep)
+		case o == Undecided:
+			d.evidence(slices.Max(only[i][:]), seen-slices.Max(only[i][:]), "order of day and month undecided: the dates with %q contradict each other", sep)
+		case seen == 0:
+			d.evidence(all[o], 0, "%s, with %q: as the other dates of the column show", o.say(), sep)
+		default:
+			d.evidence(only[i][o], seen-only[i][o], "%s, with %q: dates that can be read in no other order", o.say(), sep)
+		}
+		if o == Undecided {
+			d.c.OrderUndecided += seen + open[i]
+		}
+	}
+}
+
+func (d *decider) decideOrder(only [numOrders]int64) Order {
+	var total int64
+	best := DMY
+	for o, n := range only {
+		total += n
+		if n > only[best] {
+			best = Order(o)
+		}
+	}
+	if total == 0 || float64(only[best]) < d.ask.Fit*float64(total) {
+		return Undecided
+	}
+	return best
+}
+
+// pairs finds the pairs of truth words of which the column has both.
+func (d *decider) pairs() {
+	var yes, no uint32
+	for _, k := range d.counts {
+		if k.Set.Any(BoolWord) {
+			yes |= wordList[k.Form].yes
+			no |= wordList[k.Form].no
+		}
+	}
+	d.c.Convention.Pairs = yes & no
+	if d.ask.Type != nil && *d.ask.Type == value.Boolean && yes&no == 0 {
+		d.c.Convention.Pairs = yes | no
+	}
+}
+
+// tally judges every count under the conclusion.
+func (d *decider) tally() {
+	c := d.c
+	for _, k := range d.counts {
+		r, fits := c.Convention.Judge(k.Set, k.Form)
+		c.Reads[r] += k.Cells
+		switch {
+		case r == AsBlank && k.Set.Blank() == value.NotBlank:
+			c.Blanks[value.Word] += k.Cells
+		case r == AsBlank:
+			c.Blanks[k.Set.Blank()] += k.Cells
+		case fits:
+			c.Fits += k.Cells
+		default:
+			c.Fails += k.Cells
+		}
+	}
+	c.Mixed = c.Fails > 0
+	if c.Convention.Type == value.Text && c.Fits > 0 {
+		loose := c.Reads[AsText] + c.Reads[AsCode]
+		c.Mixed = loose < c.Fits && float64(c.Fits-loose) >= (1-d.ask.Fit)*float64(c.Fits)
+		if loose == 0 {
+			c.Mixed = d.c.Why == whyMixed
+		}
+	}
+}

@@ -1,0 +1,205 @@
+package reading
+
+import (
+	"slices"
+
+	"junvo/internal/value"
+)
+
+// Reading is what a cell is read as, one per cell.
+type Reading uint8
+
+// The readings, in the order in which they are shown.
+const (
+	AsInteger Reading = iota
+	AsDecimal
+	AsDate
+	AsTime
+	AsTimestamp
+	AsBoolean
+	AsCode
+	AsText
+	AsBlank
+	NumReadings
+)
+
+// readingNames and readingLetters are the names in reports and the letters of the strip.
+var (
+	readingNames   = [NumReadings]string{"integer", "decimal", "date", "time", "timestamp", "boolean", "code", "text", "blank"}
+	readingLetters = [NumReadings]rune{'i', 'd', 'D', 'T', 'S', 'b', 'c', 'x', '·'}
+)
+
+func (r Reading) String() string { return readingNames[r] }
+
+// Letter is the reading's letter in the strip.
+func (r Reading) Letter() rune { return readingLetters[r] }
+
+// Convention is how a column writes its values, and the type they are to become.
+type Convention struct {
+	Type  value.Type
+	Mark  Mark // the decimal mark
+	Known bool // whether the decimal mark is decided, or not needed
+	// Orders has the order of day, month and year for each separator of dateSeps.
+	Orders [len(dateSeps)]Order
+	// Affix is the unit, currency or percent sign of the column's numbers.
+	Affix     string
+	AffixKind Set
+	// Offsets says that the timestamps carry an offset from UTC.
+	Offsets bool
+	// Pairs are the pairs of truth words, as bits.
+	Pairs uint32
+	// BlankWords are the words that count as blank here, in lower case.
+	BlankWords []string
+
+	affixForm uint32
+	blank     []uint32 // the forms of BlankWords
+}
+
+// Judge returns the one reading of a cell under the convention and whether it
+// fits the column's type. It depends on the set and the form only.
+func (c *Convention) Judge(s Set, form uint32) (Reading, bool) {
+	if s.Blank() != value.NotBlank || s.Any(BlankWord) && slices.Contains(c.blank, form) {
+		return AsBlank, true
+	}
+	r := c.reading(s, form)
+	switch c.Type {
+	case value.Text, value.Code:
+		return r, true
+	case value.Integer:
+		return r, r == AsInteger && c.sure(s) && c.affixFits(s, form)
+	case value.Decimal:
+		return r, (r == AsInteger || r == AsDecimal) && c.sure(s) && c.affixFits(s, form)
+	case value.Date:
+		return r, r == AsDate && c.order(s, form) != Undecided
+	case value.Timestamp:
+		return r, r == AsTimestamp && c.order(s, form) != Undecided && s.Any(HasOffset) == c.Offsets
+	case value.Time:
+		return r, r == AsTime
+	case value.Boolean:
+		return r, r == AsBoolean
+	}
+	return r, false
+}
+
+func (c *Convention) reading(s Set, form uint32) Reading {
+	switch {
+	case s.Any(numbers):
+		return c.numberReading(s, form)
+	case s.Any(dates):
+		o := c.order(s, form)
+		if o != Undecided && !s.Any(DateSure|o.bit()) {
+			return AsText
+		}
+		if s.Any(HasTime) {
+			return AsTimestamp
+		}
+		return AsDate
+	case s.Any(ClockOnly):
+		return AsTime
+	case s.Any(BoolWord) && c.truthWord(form):
+		return AsBoolean
+	case s.Any(CodeLike):
+		return AsCode
+	}
+	return AsText
+}
+
+func (c *Convention) numberReading(s Set, form uint32) Reading {
+	whole := s.Has(c.Mark.whole())
+	switch {
+	case c.Type == value.Code && !s.Any(affixes|MarkPoint|MarkComma|MarkSpace|MarkApos):
+		return AsCode
+	case c.Type == value.Boolean && whole && (form == singleDigit || form == singleDigit+1):
+		return AsBoolean
+	case c.Known && !s.Has(c.Mark.number()):
+		return AsText
+	case whole:
+		return AsInteger
+	}
+	return AsDecimal
+}
+
+// neutral reports whether a number is the same under every decimal mark that people use.
+func neutral(s Set) bool {
+	return s.Has(NumPoint|NumComma) && !s.Any(MarkPoint|MarkComma)
+}
+
+// sure reports whether a number's value is certain under the convention.
+func (c *Convention) sure(s Set) bool {
+	return c.Known && s.Has(c.Mark.number()) || neutral(s)
+}
+
+func (c *Convention) affixFits(s Set, form uint32) bool {
+	if c.AffixKind.Any(Percent | PerMille) {
+		return s.Any(c.AffixKind)
+	}
+	return !s.Any(affixes) || c.AffixKind != 0 && s.Any(c.AffixKind) && form == c.affixForm
+}
+
+// order returns the order in which a date is read, Undecided where that is open.
+func (c *Convention) order(s Set, form uint32) Order {
+	if s.Any(DateSure) {
+		return DMY // the day is the same under all
+	}
+	return c.Orders[form&3]
+}
+
+func (c *Convention) truthWord(form uint32) bool {
+	w := wordList[form]
+	return (w.yes|w.no)&c.Pairs != 0
+}
+
+// Append appends the cell's value in canonical text. The cell must fit the type
+// (see Judge); raw is its text as it came.
+func (c *Convention) Append(dst, raw []byte, x *Reads) []byte {
+	switch c.Type {
+	case value.Integer, value.Decimal:
+		if x.Set.Any(Plain) && raw[0] != '-' {
+			return append(dst, raw...)
+		}
+		return x.appendNumber(dst, c.markOf(x.Set))
+	case value.Date:
+		return x.Days[c.order(x.Set, x.Form)].Append(dst)
+	case value.Timestamp:
+		m := x.Moment
+		m.Day = x.Days[c.order(x.Set, x.Form)]
+		return m.Append(dst)
+	case value.Time:
+		return x.Moment.Clock.Append(dst)
+	case value.Boolean:
+		if c.true(x) {
+			return append(dst, "true"...)
+		}
+		return append(dst, "false"...)
+	}
+	return append(dst, raw...)
+}
+
+// markOf returns the decimal mark under which a number of the column is read.
+func (c *Convention) markOf(s Set) Mark {
+	if s.Has(c.Mark.number()) {
+		return c.Mark
+	}
+	return Point
+}
+
+func (c *Convention) true(x *Reads) bool {
+	if x.Set.Any(numbers) {
+		return x.Form == singleDigit+1
+	}
+	return wordList[x.Form].yes&c.Pairs != 0
+}
+
+// Number returns a fitting cell's number.
+func (c *Convention) Number(x *Reads) value.Number { return x.Number(c.markOf(x.Set)) }
+
+// AffixIs sets the unit, currency or sign that the column's numbers carry.
+func (c *Convention) affixIs(name string, kind Set) {
+	c.Affix, c.AffixKind, c.affixForm = name, kind, affixForm(name)
+}
+
+// blankIs adds a word that counts as blank in the column.
+func (c *Convention) blankIs(form uint32) {
+	c.blank = append(c.blank, form)
+	c.BlankWords = append(c.BlankWords, wordList[form].text)
+}

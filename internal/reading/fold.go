@@ -1,0 +1,149 @@
+package reading
+
+import (
+	"unicode"
+	"unicode/utf8"
+)
+
+// The classes of bytes. One pass over a cell collects which occur in it, and that
+// alone sends most cells the right way.
+const (
+	cDigit uint32 = 1 << iota
+	cLower
+	cUpper
+	cPoint
+	cComma
+	cSpace
+	cMinus
+	cSlash
+	cColon
+	cApos
+	cUnder
+	cParen
+	cPlus
+	cSign // % $ & * # @ and other printing characters
+	cQuote
+	cControl
+	cHigh // part of a character beyond ASCII
+)
+
+var classes = func() (t [256]uint32) {
+	for b := range t {
+		switch c := byte(b); {
+		case c >= 0x80:
+			t[b] = cHigh
+		case c < ' ', c == 0x7f:
+			t[b] = cControl
+		case c >= '0' && c <= '9':
+			t[b] = cDigit
+		case c >= 'a' && c <= 'z':
+			t[b] = cLower
+		case c >= 'A' && c <= 'Z':
+			t[b] = cUpper
+		default:
+			t[b] = cSign
+		}
+	}
+	for b, c := range map[byte]uint32{
+		'.': cPoint, ',': cComma, ' ': cSpace, '-': cMinus, '/': cSlash, ':': cColon,
+		'\'': cApos, '_': cUnder, '(': cParen, ')': cParen, '+': cPlus, '"': cQuote,
+	} {
+		t[b] = c
+	}
+	return t
+}()
+
+// Folded text is ASCII where people mean the same: spaces of all kinds are ' ',
+// every minus is '-', digits of all scripts are '0' to '9'. The two Arabic marks,
+// which have no ASCII form, become these bytes.
+const (
+	foldArabicDecimal = 0x01
+	foldArabicGroup   = 0x02
+)
+
+// foldRunes maps characters to their folded form; 0 drops the character.
+var foldRunes = map[rune]rune{
+	'\u2212': '-', '\u2010': '-', '\u2011': '-', '\u2012': '-', '\u2013': '-', '\ufe63': '-', '\uff0d': '-',
+	'\u2019': '\'', '\u2018': '\'', '\u02bc': '\'', '\u2032': '\'', '\uff07': '\'',
+	'\u066b': foldArabicDecimal, '\u066c': foldArabicGroup,
+	'\uff0e': '.', '\uff0c': ',', '\uff0f': '/', '\uff1a': ':', '\uff08': '(', '\uff09': ')', '\uff0b': '+', '\uff05': '%',
+	'\u066a': '%', '\t': ' ', '\n': ' ', '\r': ' ', '\v': ' ', '\f': ' ',
+}
+
+// Invisible reports whether a character does not print: format characters such as
+// zero-width spaces, soft hyphens, byte order marks and bidirectional marks, and controls.
+func Invisible(r rune) bool {
+	switch r {
+	case '\t', '\n', '\r', '\v', '\f':
+		return false
+	case '\u115f', '\u1160', '\u3164', '\uffa0', '\u2800':
+		return true
+	}
+	return unicode.In(r, unicode.Cf, unicode.Cc, unicode.Variation_Selector)
+}
+
+// Stray reports whether a character keeps cells from being read by programs that
+// expect plain text: spaces other than the plain one, and what does not print.
+func Stray(r rune) bool {
+	if r < 0x7f && r >= ' ' || r == '\t' || r == '\n' || r == '\r' {
+		return false
+	}
+	return unicode.Is(unicode.Zs, r) || r == '\u0085' || r == '\u2028' || r == '\u2029' || Invisible(r)
+}
+
+// fold appends the folded form of a cell's text, without spaces and invisible
+// characters at either end. It reports bytes that are not UTF-8, whether anything
+// in it is invisible, and whether anything in it is [Stray].
+func fold(dst, cell []byte) (text []byte, bad, invisible, stray bool) {
+	text = dst
+	for len(cell) > 0 {
+		r, n := utf8.DecodeRune(cell)
+		switch f, ok := foldRunes[r]; {
+		case r == utf8.RuneError && n == 1:
+			bad = true
+			text = append(text, cell[0])
+		case ok:
+			text = append(text, byte(f))
+		case r < utf8.RuneSelf && r >= ' ' && r != 0x7f:
+			text = append(text, byte(r))
+		case unicode.Is(unicode.Zs, r), r == '\u0085', r == '\u2028', r == '\u2029':
+			stray = true
+			text = append(text, ' ')
+		case unicode.Is(unicode.Nd, r):
+			text = append(text, '0'+byte(digitValue(r)))
+		case Invisible(r):
+			invisible, stray = true, true
+		default:
+			text = append(text, cell[:n]...)
+		}
+		cell = cell[n:]
+	}
+	return trimSpaces(text), bad, invisible, stray
+}
+
+// digitValue returns the value of a decimal digit of any script: the digits of a
+// script stand in a row in Unicode, each row starting at a multiple of ten code
+// points from the start of its range.
+func digitValue(r rune) int {
+	for _, g := range unicode.Nd.R16 {
+		if uint16(r) >= g.Lo && r <= rune(g.Hi) {
+			return int(r-rune(g.Lo)) % 10
+		}
+	}
+	for _, g := range unicode.Nd.R32 {
+		if uint32(r) >= g.Lo && uint32(r) <= g.Hi {
+			return int(uint32(r)-g.Lo) % 10
+		}
+	}
+	return 0
+}
+
+func trimSpaces(b []byte) []byte {
+	for len(b) > 0 && b[0] == ' ' {
+		b = b[1:]
+	}
+	for len(b) > 0 && b[len(b)-1] == ' ' {
+		b = b[:len(b)-1]
+	}
+	return b
+}

@@ -1,0 +1,384 @@
+package reading
+
+import (
+	"bytes"
+
+	"junvo/internal/value"
+)
+
+// maxRuns is how many runs of digits between marks a number may have: 192 grouped digits.
+const maxRuns = 64
+
+// maxExponent bounds scientific notation, so that no cell grows beyond reason when written out.
+const maxExponent = 400
+
+// number reads text (folded) as a number and adds what it finds to the reads.
+// Text without a digit is no number.
+func (r *Reader) number(text []byte, out *Reads) {
+	n := &r.num
+	if !n.split(text) {
+		return
+	}
+	s, ok := n.scan(r)
+	if !ok || s&numbers == 0 {
+		return
+	}
+	var kind Set
+	var name string
+	if n.affix != nil {
+		a, known := affixTable[string(n.affix)]
+		switch {
+		case known:
+			kind, name = a.kind, a.name
+		case n.affixBefore || !n.spaced || !unitWord(n.affix):
+			return // a letter before the digits, or right behind them, is part of a code
+		default:
+			kind, name = UnitWord, string(n.affix)
+		}
+		if n.affixBefore && kind != Currency {
+			return
+		}
+		out.Form = affixForm(name)
+		out.Affix = name
+		s &^= Plain
+	}
+	if kind&(Percent|PerMille) != 0 {
+		s &^= wholes
+	}
+	if n.affix == nil && len(n.body) == 1 && !n.negative {
+		out.Form = singleDigit + uint32(r.digits[0]-'0')
+	}
+	out.Negative = n.negative
+	out.Set |= s | kind
+}
+
+// singleDigit is the form of the cell 0, so that a column that is told to be
+// boolean knows its 0 and 1.
+const singleDigit = 1
+
+// numeral is a number taken apart: sign, what stands around it, and the body of
+// digits and marks.
+type numeral struct {
+	body        []byte
+	affix       []byte
+	affixBefore bool
+	spaced      bool // a space stands between the body and the affix behind it
+	negative    bool
+	signed      bool
+	bare        bool // nothing around the body but a minus right before it
+}
+
+// split finds the body between the first and the last digit and reads what
+// stands around it: one sign, one pair of accounting parentheses, one affix.
+func (n *numeral) split(text []byte) bool {
+	*n = numeral{}
+	first := 0
+	for first < len(text) && classes[text[first]]&cDigit == 0 {
+		first++
+	}
+	last := len(text)
+	for last > first && classes[text[last-1]]&cDigit == 0 {
+		last--
+	}
+	if first == last {
+		return false
+	}
+	// A decimal mark may stand before the first digit: .5
+	if first > 0 && (text[first-1] == '.' || text[first-1] == ',' || text[first-1] == foldArabicDecimal) {
+		if first < 2 || !letter(text[first-2]) {
+			first--
+		}
+	}
+	n.body = text[first:last]
+	n.bare = last == len(text) && (first == 0 || first == 1 && text[0] == '-')
+	return n.around(text[:first], text[last:])
+}
+
+func letter(b byte) bool { return classes[b]&(cLower|cUpper) != 0 }
+
+// around reads the text before and behind the body.
+func (n *numeral) around(before, behind []byte) bool {
+	open := false
+	if len(before) > 0 && before[0] == '\'' { // a spreadsheet's mark for text
+		before = before[1:]
+	}
+	for len(before) > 0 {
+		switch b := before[0]; {
+		case b == ' ':
+			before = before[1:]
+		case b == '-' || b == '+':
+			if n.signed || open {
+				return false
+			}
+			n.signed, n.negative = true, b == '-'
+			before = before[1:]
+		case b == '(':
+			if n.signed || open {
+				return false
+			}
+			open, before = true, before[1:]
+		default:
+			word := wordAt(before)
+			if n.affix != nil || len(word) == 0 {
+				return false
+			}
+			n.affix, n.affixBefore = word, true
+			before = before[len(word):]
+		}
+	}
+	for len(behind) > 0 {
+		switch b := behind[0]; {
+		case b == ' ':
+			n.spaced = n.spaced || n.affix == nil
+			behind = behind[1:]
+		case b == ')':
+			if !open {
+				return false
+			}
+			open, n.negative, n.signed = false, true, true
+			behind = behind[1:]
+		case b == '-': // accounting programs write the minus behind
+			if n.signed || open {
+				return false
+			}
+			n.signed, n.negative = true, true
+			behind = behind[1:]
+		default:
+			word := wordAt(behind)
+			if n.affix != nil || len(word) == 0 {
+				return false
+			}
+			n.affix = word
+			behind = behind[len(word):]
+		}
+	}
+	return !open
+}
+
+// wordAt returns the word at the start of text: up to a space, a sign or a parenthesis.
+func wordAt(text []byte) []byte {
+	if i := bytes.IndexAny(text, " ()-+'"); i >= 0 {
+		return text[:i]
+	}
+	return text
+}
+
+// scan reads the body: runs of digits with marks between them. It leaves the
+// digits in r.digits and the scale under each decimal mark in r.scales, and says
+// under which decimal marks the body is a number.
+func (n *numeral) scan(r *Reader) (Set, bool) {
+	digits := r.digits[:0]
+	var runs [maxRuns]int  // digits in each run
+	var kinds [maxRuns]Set // the mark behind each run
+	var marks Set
+	count, run, exponent, expAt := 0, 0, 0, -1
+	for i, b := range n.body {
+		if classes[b]&cDigit != 0 {
+			digits = append(digits, b)
+			run++
+			continue
+		}
+		if b == 'e' || b == 'E' {
+			e, ok := readExponent(n.body[i+1:])
+			if !ok || run == 0 {
+				return 0, false
+			}
+			exponent, expAt = e, i
+			break
+		}
+		m := markSet(b)
+		if m == 0 || count == maxRuns-1 {
+			return 0, false
+		}
+		runs[count], kinds[count] = run, m
+		count, run = count+1, 0
+		marks |= m
+	}
+	r.digits = digits
+	runs[count] = run
+	if run == 0 {
+		return 0, false
+	}
+	if count == 0 {
+		return n.whole(r, exponent, expAt), true
+	}
+	s := marks &^ NumArabic
+	for m := Point; m < numMarks; m++ {
+		scale, grouped, ok := scaleUnder(m, runs[:count+1], kinds[:count])
+		if !ok || grouped && (digits[0] == '0' || expAt >= 0) {
+			continue // groups follow neither a leading zero nor an exponent
+		}
+		s |= m.number()
+		r.scales[m] = int32(scale)
+		if scale == 0 && expAt < 0 {
+			s |= m.whole()
+		}
+	}
+	if expAt >= 0 {
+		for m := range r.scales {
+			r.scales[m] -= int32(exponent)
+		}
+		return s | Exponent, true
+	}
+	if marks == MarkPoint && count == 1 && runs[0] > 0 && (runs[0] == 1 || digits[0] != '0') && n.bare {
+		s |= Plain
+	}
+	return s, true
+}
+
+// whole is the result for a body of digits only, with an exponent perhaps.
+func (n *numeral) whole(r *Reader, exponent, expAt int) Set {
+	for m := range r.scales {
+		r.scales[m] = int32(-exponent)
+	}
+	if expAt >= 0 {
+		s := numbers | Exponent
+		if c := n.body[expAt+1]; c != '+' && c != '-' {
+			s |= ExponentBare
+		}
+		return s
+	}
+	s := numbers | wholes
+	switch {
+	case len(r.digits) > 1 && r.digits[0] == '0':
+		s |= LeadingZero
+	case n.bare:
+		s |= Plain
+	}
+	if len(r.digits) >= 16 {
+		s |= LongDigits
+	}
+	return s
+}
+
+func markSet(b byte) Set {
+	switch b {
+	case '.':
+		return MarkPoint
+	case ',':
+		return MarkComma
+	case ' ':
+		return MarkSpace
+	case '\'':
+		return MarkApos
+	case '_':
+		return MarkUnder
+	case foldArabicGroup:
+		return MarkArabic
+	case foldArabicDecimal:
+		return NumArabic // stands for itself: only ever a decimal mark
+	}
+	return 0
+}
+
+var decimalMarks = [numMarks]Set{MarkPoint, MarkComma, NumArabic}
+
+// scaleUnder returns the digits behind the decimal mark m, if the runs are a
+// number under it: m at most once and last, all other marks alike, and groups of
+// three, or in the Indian way of two with a last group of three (CLDR's #,##,##0).
+// It also says whether there are groups.
+func scaleUnder(m Mark, runs []int, kinds []Set) (scale int, grouped, ok bool) {
+	if last := len(kinds) - 1; kinds[last] == decimalMarks[m] {
+		scale = runs[len(runs)-1]
+		runs, kinds = runs[:last+1], kinds[:last]
+		if len(kinds) == 0 {
+			return scale, false, true
+		}
+	}
+	g := kinds[0]
+	if g == NumArabic || g == decimalMarks[m] || (m == Arabic) != (g == MarkArabic) {
+		return 0, false, false
+	}
+	for _, k := range kinds {
+		if k != g {
+			return 0, false, false
+		}
+	}
+	last := len(runs) - 1
+	if runs[last] != 3 || runs[0] == 0 || runs[0] > 3 {
+		return 0, false, false
+	}
+	size := runs[1]
+	if last > 1 && size == 2 && (g != MarkComma || runs[0] > 2) {
+		return 0, false, false // groups of two are written with commas only
+	}
+	for _, n := range runs[1:last] {
+		if n != size || n < 2 || n > 3 {
+			return 0, false, false
+		}
+	}
+	return scale, true, true
+}
+
+func readExponent(b []byte) (int, bool) {
+	neg := false
+	if len(b) > 0 && (b[0] == '+' || b[0] == '-') {
+		neg, b = b[0] == '-', b[1:]
+	}
+	if len(b) == 0 || len(b) > 3 {
+		return 0, false
+	}
+	e := 0
+	for _, c := range b {
+		if classes[c]&cDigit == 0 {
+			return 0, false
+		}
+		e = e*10 + int(c-'0')
+	}
+	if neg {
+		e = -e
+	}
+	return e, e >= -maxExponent && e <= maxExponent
+}
+
+// Number returns the cell's number under a decimal mark under which it is one.
+// Percent and per mille are applied: 12 % is 0.12.
+func (x *Reads) Number(m Mark) value.Number {
+	return value.NewNumber(x.Negative, x.digits(), x.scale(m))
+}
+
+func (x *Reads) digits() []byte { return x.reader.digits }
+
+func (x *Reads) scale(m Mark) int32 {
+	scale := x.reader.scales[m]
+	switch {
+	case x.Set.Any(Percent):
+		scale += 2
+	case x.Set.Any(PerMille):
+		scale += 3
+	}
+	return scale
+}
+
+// appendNumber appends the number in plain digits, without leading zeros and
+// with a decimal point. It keeps the digits behind the mark as they were written.
+func (x *Reads) appendNumber(dst []byte, m Mark) []byte {
+	digits, scale := x.digits(), int(x.scale(m))
+	for len(digits) > 1 && digits[0] == '0' {
+		digits = digits[1:]
+	}
+	zero := len(bytes.Trim(digits, "0")) == 0
+	if x.Negative && !zero {
+		dst = append(dst, '-')
+	}
+	if zero && scale <= 0 {
+		return append(dst, '0')
+	}
+	if scale <= 0 {
+		dst = append(dst, digits...)
+		for range -scale {
+			dst = append(dst, '0')
+		}
+		return dst
+	}
+	if len(digits) <= scale {
+		dst = append(dst, '0', '.')
+		for range scale - len(digits) {
+			dst = append(dst, '0')
+		}
+		return append(dst, digits...)
+	}
+	dst = append(dst, digits[:len(digits)-scale]...)
+	dst = append(dst, '.')
+	return append(dst, digits[len(digits)-scale:]...)
+}

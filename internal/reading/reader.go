@@ -1,0 +1,182 @@
+package reading
+
+import "junvo/internal/value"
+
+// Reads is what one cell can be read as. It is valid until its Reader reads the
+// next cell.
+type Reads struct {
+	Set Set
+	// Form tells how the cell was written where the set leaves it open: the layout of
+	// a date or time, the word, the affix of a number, the shape of a code.
+	Form     uint32
+	Affix    string // the name of the unit or currency around a number
+	Negative bool
+	Days     [numOrders]value.Day // under each order that the set has
+	Moment   value.Moment         // time of day and offset; the day is in Days
+
+	reader *Reader
+}
+
+// A Reader reads cells. It keeps scratch space, so a Reader serves one goroutine.
+type Reader struct {
+	told map[string]int // the user's blank words
+
+	reads  Reads
+	num    numeral
+	digits []byte
+	scales [numMarks]int32
+	folded []byte
+	lower  []byte
+	toks   []token
+	tokBuf [maxTokens]token
+	at     int
+}
+
+// NewReader returns a reader for which the given words stand for blank wherever
+// they are all that a cell holds.
+func NewReader(blankWords []string) *Reader {
+	r := &Reader{folded: make([]byte, 0, 256), digits: make([]byte, 0, 64), lower: make([]byte, 0, 64)}
+	if len(blankWords) > 0 {
+		r.told = make(map[string]int, len(blankWords))
+		for i, w := range blankWords {
+			r.told[w] = i
+		}
+	}
+	return r
+}
+
+// maxFolded is the longest cell, in bytes, that is read as anything but text.
+const maxFolded = 512
+
+var emptySet = blankSet(value.Empty)
+
+// Read says what the cell can be read as. It decides nothing and allocates nothing.
+func (r *Reader) Read(cell []byte) *Reads {
+	x := &r.reads
+	*x = Reads{reader: r}
+	if len(cell) == 0 {
+		x.Set = emptySet
+		return x
+	}
+	var mask uint32
+	for _, b := range cell {
+		mask |= classes[b]
+	}
+	text := cell
+	if mask&(cHigh|cControl) != 0 {
+		var bad, invisible, stray bool
+		text, bad, invisible, stray = fold(r.folded[:0], cell)
+		if cap(text) > cap(r.folded) && cap(text) <= 1<<16 {
+			r.folded = text[:0]
+		}
+		if bad {
+			x.Set |= BadBytes
+		}
+		if stray {
+			x.Set |= Strays
+		}
+		if len(text) == 0 {
+			if invisible {
+				x.Set |= blankSet(value.Invisible)
+			} else {
+				x.Set |= blankSet(value.Spaces)
+			}
+			return x
+		}
+		mask = 0
+		for _, b := range text {
+			mask |= classes[b]
+		}
+	} else {
+		text = trimSpaces(cell)
+		if len(text) == 0 {
+			x.Set = blankSet(value.Spaces)
+			return x
+		}
+	}
+	if r.told != nil {
+		if i, ok := r.told[string(text)]; ok {
+			x.Set |= Told | blankSet(value.Word)
+			x.Form = uint32(i)
+			return x
+		}
+	}
+	r.look(text, mask, x)
+	if len(text) != len(cell) {
+		x.Set &^= Plain
+		if cell[0] == ' ' || cell[len(cell)-1] == ' ' {
+			x.Set |= Strays
+		}
+	}
+	return x
+}
+
+// look reads text (folded, not empty) as all that its characters allow.
+func (r *Reader) look(text []byte, mask uint32, x *Reads) {
+	if len(text) > maxFolded {
+		r.numberOnly(text, mask, x)
+		return
+	}
+	if mask&cDigit == 0 {
+		r.text(text, x)
+		if text[0] == '#' {
+			r.errorValue(text, x)
+		}
+	} else {
+		if mask&^(cDigit|cPoint|cComma|cSpace|cMinus|cPlus|cApos|cUnder|cParen|cLower|cUpper|cSign|cHigh|cControl) == 0 || mask&cSlash != 0 {
+			r.number(text, x)
+		}
+		if !x.Set.Any(numbers) && mask&(cPoint|cSlash|cMinus|cColon|cLower|cUpper) != 0 {
+			r.date(text, x)
+		}
+		if !x.Set.Any(numbers|dates|ClockOnly) && mask&cSpace == 0 && mask&(cLower|cUpper) != 0 {
+			x.Set |= CodeLike
+			x.Form = shape(text)
+		}
+	}
+	switch text[0] {
+	case '=', '@', '+', '-':
+		if !x.Set.Any(numbers) && len(text) > 1 {
+			x.Set |= Formula
+		}
+	}
+}
+
+// numberOnly reads a very long text: only a number may be that long.
+func (r *Reader) numberOnly(text []byte, mask uint32, x *Reads) {
+	if mask&^(cDigit|cPoint|cComma|cSpace|cMinus) == 0 && mask&cDigit != 0 {
+		r.number(text, x)
+	}
+}
+
+// errorValues are what spreadsheets show in place of a value that they could not compute.
+var errorValues = map[string]bool{
+	"#REF!": true, "#DIV/0!": true, "#VALUE!": true, "#NAME?": true, "#NUM!": true, "#NULL!": true, "#N/A": true,
+	"#SPILL!": true, "#CALC!": true, "#FIELD!": true, "#BUSY!": true, "#GETTING_DATA": true,
+}
+
+func (r *Reader) errorValue(text []byte, x *Reads) {
+	if errorValues[string(text)] {
+		x.Set |= ErrorValue
+	}
+}
+
+// shape hashes a text's shape: digits alike, letters alike, all else as it is.
+func shape(text []byte) uint32 {
+	h := uint32(2166136261)
+	for _, b := range text {
+		switch c := classes[b]; {
+		case c&cDigit != 0:
+			b = '9'
+		case c&cUpper != 0:
+			b = 'A'
+		case c&cLower != 0:
+			b = 'a'
+		}
+		h = (h ^ uint32(b)) * 16777619
+	}
+	return h
+}
+
+// BlankSet returns the set of a cell that is blank for the reason given.
+func BlankSet(b value.Blank) Set { return blankSet(b) }

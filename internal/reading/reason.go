@@ -1,0 +1,62 @@
+package reading
+
+// Reason is why a cell could not become its column's type. The zero Reason is none.
+type Reason uint8
+
+// The reasons.
+const (
+	NoReason Reason = iota
+	NotANumber
+	SeveralNumbers
+	NotWhole
+	UnitUnexpected
+	GroupMisplaced
+	MarkAmbiguous
+	MarkConflict
+	CurrencyMixed
+	NotADate
+	NoSuchDay
+	OrderAmbiguous
+	OrderConflict
+	NotATime
+	ZoneUnexpected
+	NotABoolean
+	IsErrorValue
+	BytesBroken
+	numReasons
+)
+
+// ReasonEntry describes one reason in the catalogue of reasons.
+type ReasonEntry struct {
+	Reason Reason
+	Name   string
+	Say    string // what is wrong, in one sentence
+	Hint   string // what would mend it
+}
+
+// Reasons is the catalogue of reasons; help pages and reference documents are made from it.
+var Reasons = [numReasons]ReasonEntry{
+	{},
+	{NotANumber, "not-a-number", "The text is no number under any convention.", "Correct the cell, or name the text with --blank-word if it stands for blank."},
+	{SeveralNumbers, "several-numbers", "More than one number stands in the cell.", "Decide which number is meant, or take the cell apart into columns of their own."},
+	{NotWhole, "not-whole", "The number has a fraction, and the column is integer.", "Make the column decimal with --as NAME=decimal."},
+	{UnitUnexpected, "unit-unexpected", "The number carries a unit or sign that the rest of the column does not, or lacks the sign that the rest has.", "Convert the number to the column's unit and write it as the others are written."},
+	{GroupMisplaced, "group-misplaced", "Group marks stand where no group of digits ends.", "Look at the source: a digit may be lost, or the mark may be a decimal mark."},
+	{MarkAmbiguous, "mark-ambiguous", "The mark can be a decimal mark or a group mark, and no cell of the column shows which.", "Say which with --decimal-mark."},
+	{MarkConflict, "mark-conflict", "The number is written with the other decimal mark than the rest of the column.", "Write the number as the rest of the column is written."},
+	{CurrencyMixed, "currency-mixed", "The amount is in another currency than the rest of the column.", "Convert the amount, or put the currencies into columns of their own."},
+	{NotADate, "not-a-date", "The text is no date.", "Correct the cell, or name the text with --blank-word if it stands for blank."},
+	{NoSuchDay, "no-such-day", "The calendar has no such day.", "Look at the source: day and month may be exchanged or mistyped."},
+	{OrderAmbiguous, "order-ambiguous", "Day and month can be exchanged, and no cell of the column shows which is which.", "Say which with --date-order."},
+	{OrderConflict, "order-conflict", "The date can only be read in another order of day and month than the rest of the column.", "Write the date as yyyy-MM-dd."},
+	{NotATime, "not-a-time", "There is no time of day in the cell.", "Add the time of day, or make the column date."},
+	{ZoneUnexpected, "zone-unexpected", "The timestamp has an offset from UTC where the rest has none, or lacks it where the rest has one.", "Write the timestamp as the rest of the column is written."},
+	{NotABoolean, "not-a-boolean", "The text is none of the column's words for true and false.", "Correct the cell, or make the column text."},
+	{IsErrorValue, "error-value", "A spreadsheet wrote an error value in place of a value that it could not compute.", "Mend the formula in the spreadsheet and export again."},
+	{BytesBroken, "bad-bytes", "There are bytes in the cell that are no text in the file's encoding.", "Name the right encoding, or correct the cell."},
+}
+
+func (r Reason) String() string { return Reasons[r].Name }
+
+// Entry returns the reason's entry in the catalogue.
+func (r Reason) Entry() ReasonEntry { return Reasons[r] }

@@ -1,0 +1,142 @@
+package reading
+
+import (
+	"bytes"
+	"strings"
+
+	"junvo/internal/value"
+)
+
+// RowKind is what a row of a table is: data, or something that is no data.
+type RowKind uint8
+
+// The kinds of rows. All but Data may be set aside.
+const (
+	Data RowKind = iota
+	BlankRow
+	RepeatedHeading
+	SectionHeading
+	TotalRow
+	NoteRow
+	LongRow
+	NumRowKinds
+)
+
+// RowEntry describes one kind of row in the catalogue.
+type RowEntry struct {
+	Kind    RowKind
+	Name    string // as the reason in the file of rows set aside
+	Plural  string // as findings and plans name it
+	Say     string
+	Finding bool // whether it is a finding of its own name
+}
+
+// RowKinds is the catalogue of rows that may be set aside.
+var RowKinds = [NumRowKinds]RowEntry{
+	{Data, "data", "data", "A row of data.", false},
+	{BlankRow, "blank-row", "blank-rows", "Every cell of the row is blank.", true},
+	{RepeatedHeading, "repeated-heading", "repeated-headings", "The row repeats the names of the columns.", true},
+	{SectionHeading, "section-heading", "section-headings", "One cell of text stands alone in the row, as the heading of what follows.", true},
+	{TotalRow, "total-row", "total-rows", "The row adds up others: it begins with a word such as total and holds numbers only.", true},
+	{NoteRow, "note", "notes", "One sentence of text stands alone in the row.", true},
+	{LongRow, "long-row", "long-rows", "The row has more cells than the table has columns, so that its values may stand in the wrong ones.", true},
+}
+
+func (k RowKind) String() string { return RowKinds[k].Name }
+
+// totalWords begin rows that add up others.
+var totalWords = strings.Fields(`total totals subtotal sub-total sum grand summe zwischensumme gesamt gesamtsumme insgesamt
+somme sous-total totaal subtotaal totale subtotale totalt suma razem итого всего yhteensä celkem összesen toplam 合計 小計 总计 小计`)
+
+// noteWords begin rows that explain.
+var noteWords = strings.Fields("note notes source sources remark remarks quelle hinweis anmerkung legend * ** -- // # †")
+
+// RowReader tells rows of data from others. It serves one goroutine.
+type RowReader struct {
+	reader *Reader
+	names  [][]byte
+}
+
+// NewRowReader returns a row reader for a table with columns of these names.
+func NewRowReader(names []string, blankWords []string) *RowReader {
+	r := &RowReader{reader: NewReader(blankWords)}
+	for _, n := range names {
+		r.names = append(r.names, []byte(n))
+	}
+	return r
+}
+
+// Suspect reports whether a row needs a closer look, given its first cell and how
+// many of its cells are empty. It is quick, and true for every row that Kind does not call data.
+func (r *RowReader) Suspect(first []byte, empty int) bool {
+	width := len(r.names)
+	if 2*empty >= width || len(first) == len(r.names[0]) && bytes.Equal(first, r.names[0]) {
+		return true
+	}
+	return empty > 0 && len(first) > 2 && classes[first[0]]&(cLower|cUpper|cHigh) != 0 && total(first)
+}
+
+// Kind tells what a row is. cell returns the text of its cells.
+func (r *RowReader) Kind(cell func(column int) []byte) RowKind {
+	filled, only, numbersOnly := 0, -1, true
+	same := true
+	var isTotal bool
+	for c, name := range r.names {
+		text := cell(c)
+		same = same && bytes.Equal(bytes.TrimSpace(text), bytes.TrimSpace(name))
+		s := r.reader.Read(text).Set
+		if s.Blank() != value.NotBlank {
+			continue
+		}
+		if filled++; filled == 1 {
+			only, isTotal = c, total(text)
+		} else if !s.Any(numbers) {
+			numbersOnly = false
+		}
+	}
+	width := len(r.names)
+	switch {
+	case filled == 0 && width > 1:
+		return BlankRow
+	case same:
+		return RepeatedHeading
+	case isTotal && filled > 1 && filled < width && numbersOnly:
+		return TotalRow
+	case filled == 1 && width > 2 && !r.typed(cell(only)):
+		return loneText(cell(only))
+	}
+	return Data
+}
+
+// typed reports whether a cell that stands alone is a value rather than a heading.
+func (r *RowReader) typed(text []byte) bool {
+	return r.reader.Read(text).Set.Any(numbers | dates | ClockOnly | CodeLike | BlankWord)
+}
+
+func loneText(text []byte) RowKind {
+	text = bytes.TrimSpace(text)
+	word, _, _ := bytes.Cut(text, []byte(" "))
+	if inWords(noteWords, word) || len(text) > 60 || bytes.HasSuffix(text, []byte(".")) {
+		return NoteRow
+	}
+	return SectionHeading
+}
+
+// total reports whether text begins with a word for totals.
+func total(text []byte) bool {
+	text = bytes.TrimSpace(text)
+	if i := bytes.IndexAny(text, " :\u00a0"); i >= 0 {
+		text = text[:i]
+	}
+	return len(text) <= 32 && inWords(totalWords, text)
+}
+
+func inWords(words []string, word []byte) bool {
+	word = bytes.TrimRight(word, ":.")
+	for _, w := range words {
+		if len(w) <= len(word)+2 && strings.EqualFold(w, string(word)) {
+			return true
+		}
+	}
+	return false
+}

@@ -1,0 +1,156 @@
+package reading
+
+import (
+	"fmt"
+	"strings"
+
+	"junvo/internal/value"
+)
+
+// Pattern returns how dates and times of a form are written, in the field letters
+// of UTS #35, given the order of their fields.
+func Pattern(s Set, form uint32, o Order) string {
+	if s.Any(ClockOnly) {
+		return unpackClock(form).pattern()
+	}
+	f := unpackDate(form)
+	fields := [3]byte{'d', 'M', 'y'}
+	switch {
+	case f.widths[0] == widthYear, o == YMD && !s.Any(DateSure):
+		fields = [3]byte{'y', 'M', 'd'}
+	case s.Any(DateSure) && f.widths[0] == widthMonth && f.widths[1] != widthMonth,
+		o == MDY && !s.Any(DateSure):
+		fields = [3]byte{'M', 'd', 'y'}
+	}
+	var b strings.Builder
+	b.WriteString([...]string{"", "EEE ", "EEEE "}[f.weekday])
+	for i, field := range fields {
+		if i > 0 {
+			if f.comma && i == 2 {
+				b.WriteByte(',')
+			}
+			b.WriteByte(f.sep)
+		}
+		switch w := f.widths[i]; {
+		case w == widthMonth && field == 'M':
+			b.WriteString([...]string{"MMM", "MMMM"}[bit(f.longMonth)])
+		case w == widthYear:
+			b.WriteString("yyyy")
+		default:
+			b.WriteString(strings.Repeat(string(field), int(w)))
+		}
+	}
+	if s.Any(HasTime) {
+		b.WriteString(timeSeps[f.timeSep])
+		b.WriteString(f.clock.pattern())
+	}
+	return b.String()
+}
+
+func (c clockForm) pattern() string {
+	hour := "H"
+	if c.half > 0 {
+		hour = "h"
+	}
+	p := strings.Repeat(hour, int(c.hourDigits)) + ":mm"
+	if c.seconds {
+		p += ":ss"
+	}
+	if c.fraction > 0 {
+		p += "." + strings.Repeat("S", int(c.fraction))
+	}
+	p += [...]string{"", "a", " a"}[c.half]
+	return p + [...]string{"", "X", "xxx", "xx"}[c.zone]
+}
+
+// OrderOf returns the order in which a date of the set and form is read.
+func (c *Convention) OrderOf(s Set, form uint32) Order { return c.order(s, form) }
+
+// DateOrder returns the order decided for the dates between whose numbers the
+// order matters, and whether it is one order for all of them.
+func (c *Convention) DateOrder(counts []Count) (Order, bool) {
+	found, one := Undecided, false
+	for _, k := range counts {
+		if !k.Set.Any(orders) {
+			continue
+		}
+		o := c.Orders[k.Form&3]
+		if one && o != found {
+			return Undecided, false
+		}
+		found, one = o, true
+	}
+	return found, one && found != Undecided
+}
+
+// Group returns the group marks that the column's numbers have, in one text.
+func (c *Convention) Group(counts []Count) string {
+	var marks strings.Builder
+	for _, g := range groupTexts {
+		for _, k := range counts {
+			if k.Set.Any(numbers) && k.Set.Any(g.bit) && k.Set.Any(c.Mark.number()) && decimalMarks[c.Mark] != g.bit {
+				marks.WriteString(g.text)
+				break
+			}
+		}
+	}
+	return marks.String()
+}
+
+var groupTexts = []struct {
+	bit  Set
+	text string
+}{{MarkPoint, "."}, {MarkComma, ","}, {MarkSpace, " "}, {MarkApos, "'"}, {MarkUnder, "_"}, {MarkArabic, "٬"}}
+
+// WordText returns the word that a count with BlankWord or BoolWord stands for.
+func WordText(k Count) string {
+	if k.Set.Any(BlankWord | BoolWord) {
+		return wordList[k.Form].text
+	}
+	return ""
+}
+
+// NeedsDecimalMark reports whether any number of the column depends on the decimal mark.
+func NeedsDecimalMark(counts []Count) bool {
+	for _, k := range counts {
+		if k.Set.Any(numbers) && !neutral(k.Set) {
+			return true
+		}
+	}
+	return false
+}
+
+// Say returns the convention in a few words, for the ledger.
+func (c *Convention) Say(counts []Count) string {
+	var parts []string
+	if c.Type.Numeric() {
+		if NeedsDecimalMark(counts) && c.Known {
+			parts = append(parts, fmt.Sprintf("decimal mark %q", c.Mark.String()))
+		}
+		if g := c.Group(counts); g != "" {
+			parts = append(parts, "group mark "+visibleMarks(g))
+		}
+		if c.Affix != "" {
+			parts = append(parts, affixWord(c.AffixKind)+" "+c.Affix)
+		}
+	}
+	if c.Type == value.Date || c.Type == value.Timestamp {
+		if o, ok := c.DateOrder(counts); ok {
+			parts = append(parts, o.say())
+		}
+	}
+	return strings.Join(parts, ", ")
+}
+
+// visibleMarks lists marks in quotes, the space as a word.
+func visibleMarks(g string) string {
+	var parts []string
+	for _, r := range g {
+		if r == ' ' {
+			parts = append(parts, "space")
+		} else {
+			parts = append(parts, fmt.Sprintf("%q", string(r)))
+		}
+	}
+	return strings.Join(parts, " and ")
+}

@@ -1,0 +1,178 @@
+package reading
+
+import "junvo/internal/value"
+
+// Set says under which conventions a cell can be read and what stands in it. It
+// is all that a conclusion about a column needs to know of a cell.
+type Set uint64
+
+// Bits of a Set. The blank kind of a cell stands in the topmost bits.
+const (
+	NumPoint     Set = 1 << iota // a number if the decimal mark is a point
+	NumComma                     // a number if the decimal mark is a comma
+	NumArabic                    // a number if the decimal mark is U+066B
+	IntPoint                     // a whole number if the decimal mark is a point
+	IntComma                     // a whole number if the decimal mark is a comma
+	IntArabic                    // a whole number if the decimal mark is U+066B
+	MarkPoint                    // a point stands between the digits
+	MarkComma                    // a comma stands between the digits
+	MarkSpace                    // a space of some kind stands between the digits
+	MarkApos                     // an apostrophe stands between the digits
+	MarkUnder                    // an underscore stands between the digits
+	MarkArabic                   // U+066C stands between the digits
+	Plain                        // in the canonical form of its reading already
+	LeadingZero                  // plain digits that begin with 0
+	LongDigits                   // 16 plain digits or more
+	Exponent                     // in scientific notation
+	ExponentBare                 // in scientific notation without a mark or sign, as 1E5: may be a code
+	Percent                      // with a percent sign
+	PerMille                     // with a per mille sign
+	Currency                     // with a currency symbol or code
+	Unit                         // with a unit that is widely known
+	UnitWord                     // with some other word behind the number
+	DateSure                     // a date that can be read in one way only, by its form
+	DateDMY                      // a date if the order is day, month, year
+	DateMDY                      // a date if the order is month, day, year
+	DateYMD                      // a date if the order is year, month, day
+	ShortYear                    // a date with a year of two digits
+	HasTime                      // a date with a time of day
+	HasOffset                    // a date and time with a zone or an offset
+	ClockOnly                    // a time of day without a date
+	BoolWord                     // a word of a pair such as yes and no
+	BlankWord                    // a word that stands for blank in some tables
+	Told                         // a blank word that the user named
+	CodeLike                     // digits and letters without a space
+	ErrorValue                   // an error value of a spreadsheet
+	BadBytes                     // bytes that are not text in the encoding
+	Formula                      // would be run as a formula by a spreadsheet
+	Strays                       // with characters that plain text would not have
+)
+
+const blankShift = 60
+
+// numbers, wholes and orders are the bits that belong together, in the order of Mark and Order.
+const (
+	numbers = NumPoint | NumComma | NumArabic
+	wholes  = IntPoint | IntComma | IntArabic
+	orders  = DateDMY | DateMDY | DateYMD
+	dates   = DateSure | orders
+	affixes = Percent | PerMille | Currency | Unit | UnitWord
+)
+
+// Has reports whether all bits are in the set.
+func (s Set) Has(bits Set) bool { return s&bits == bits }
+
+// Any reports whether any of the bits is in the set.
+func (s Set) Any(bits Set) bool { return s&bits != 0 }
+
+// Blank returns the blank kind, NotBlank for cells with something in them. A
+// blank word that the user did not name is not blank yet: the column decides.
+func (s Set) Blank() value.Blank { return value.Blank(s >> blankShift) }
+
+func blankSet(b value.Blank) Set { return Set(b) << blankShift }
+
+// Mark is a decimal mark.
+type Mark uint8
+
+// The decimal marks, in the order of the bits NumPoint, NumComma, NumArabic.
+const (
+	Point Mark = iota
+	Comma
+	Arabic
+	numMarks
+)
+
+var markTexts = [numMarks]string{".", ",", "٫"}
+
+func (m Mark) String() string { return markTexts[m] }
+
+func (m Mark) number() Set { return NumPoint << m }
+func (m Mark) whole() Set  { return IntPoint << m }
+
+// ParseMark returns the decimal mark written as s.
+func ParseMark(s string) (Mark, bool) {
+	for m, t := range markTexts {
+		if t == s {
+			return Mark(m), true
+		}
+	}
+	return 0, false
+}
+
+// Order is the order of day, month and year.
+type Order uint8
+
+// The orders, in the order of the bits DateDMY, DateMDY, DateYMD.
+const (
+	DMY Order = iota
+	MDY
+	YMD
+	numOrders
+	// Undecided is no order: the evidence is missing or contradicts itself.
+	Undecided
+)
+
+var orderNames = [...]string{"dmy", "mdy", "ymd", "", "undecided"}
+
+func (o Order) String() string { return orderNames[o] }
+
+func (o Order) bit() Set { return DateDMY << o }
+
+// say names the order in a sentence.
+func (o Order) say() string {
+	return [...]string{"day first", "month first", "year first", "", "undecided"}[o]
+}
+
+// ParseOrder returns the order of that name.
+func ParseOrder(s string) (Order, bool) {
+	for o, n := range orderNames[:numOrders] {
+		if n == s {
+			return Order(o), true
+		}
+	}
+	return 0, false
+}
+
+var (
+	noMarks    = []Mark{}
+	pointOnly  = []Mark{Point}
+	commaOnly  = []Mark{Comma}
+	arabicOnly = []Mark{Arabic}
+	eitherMark = []Mark{Point, Comma}
+)
+
+// Marks returns the decimal marks under which a number has values of its own: one
+// mark where the value is the same under all that apply.
+func (s Set) Marks() []Mark {
+	switch {
+	case s.Has(NumPoint|NumComma) && s.Any(MarkPoint|MarkComma):
+		return eitherMark
+	case s.Any(NumPoint):
+		return pointOnly
+	case s.Any(NumComma):
+		return commaOnly
+	case s.Any(NumArabic):
+		return arabicOnly
+	}
+	return noMarks
+}
+
+var orderLists = func() (lists [8][]Order) {
+	for i := range lists {
+		for o := DMY; o < numOrders; o++ {
+			if i>>o&1 == 1 {
+				lists[i] = append(lists[i], o)
+			}
+		}
+	}
+	return lists
+}()
+
+// Orders returns the orders under which a date has values of its own; the first
+// order where its form leaves no choice.
+func (s Set) Orders() []Order {
+	if s.Any(DateSure | ClockOnly) {
+		return orderLists[1]
+	}
+	return orderLists[s/DateDMY&7]
+}

@@ -1,0 +1,113 @@
+package show
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+
+	"junvo/internal/convert"
+	"junvo/internal/reading"
+)
+
+// LedgerTable returns the balance of cells, a line for each column.
+func LedgerTable(l *convert.Ledger, f Format, page Page) string {
+	page.Use()
+	g := &grid{columns: []column{
+		{name: "column", min: 12}, {name: "type"}, {name: "convention", min: 14, wrap: true},
+		{name: "cells", right: true}, {name: "right", right: true}, {name: "converted", right: true},
+		{name: "blank", right: true}, {name: "kept", right: true}, {name: "failed", right: true},
+	}}
+	var sum convert.Account
+	for _, c := range l.Columns {
+		g.rows = append(g.rows, accountRow(Visible(c.Name), c.Type.String(), c.Convention, c))
+		sum.Cells += c.Cells
+		sum.Right += c.Right
+		sum.Converted += c.Converted
+		sum.Blank += c.Blank
+		sum.Kept += c.Kept
+		sum.Failed += c.Failed
+	}
+	g.foot = accountRow("all columns", "", "", sum)
+	return g.render(f, page.Width)
+}
+
+func accountRow(name, t, convention string, a convert.Account) []string {
+	row := []string{name, t, convention}
+	for _, n := range []int64{a.Cells, a.Right, a.Converted, a.Blank, a.Kept, a.Failed} {
+		row = append(row, strconv.FormatInt(n, 10))
+	}
+	return row
+}
+
+// LedgerRows returns the balance of rows in a sentence.
+func LedgerRows(l *convert.Ledger) string {
+	var parts []string
+	for _, e := range reading.RowKinds {
+		if n := l.SetAside[e.Kind]; n > 0 {
+			parts = append(parts, fmt.Sprintf("%d %s", n, e.Plural))
+		}
+	}
+	s := fmt.Sprintf("rows: %d in = %d out + %d set aside", l.RowsIn, l.RowsOut, l.AsideTotal())
+	if len(parts) > 0 {
+		s += " (" + strings.Join(parts, ", ") + ")"
+	}
+	return s + "\n"
+}
+
+// The JSON of a ledger. Its schema is docs/schemas/ledger.schema.json.
+type (
+	ledgerJSON struct {
+		Junvo   int           `json:"junvo"`
+		Output  string        `json:"output"`
+		Rows    rowsJSON      `json:"rows"`
+		Columns []accountJSON `json:"columns"`
+		Files   filesJSON     `json:"files"`
+	}
+	rowsJSON struct {
+		In       int64            `json:"in"`
+		Out      int64            `json:"out"`
+		SetAside int64            `json:"set_aside"`
+		Reasons  map[string]int64 `json:"reasons"`
+	}
+	accountJSON struct {
+		Name        string  `json:"name"`
+		Type        string  `json:"type"`
+		Convention  string  `json:"convention"`
+		DecimalMark *string `json:"decimal_mark"`
+		DateOrder   *string `json:"date_order"`
+		Cells       int64   `json:"cells"`
+		Right       int64   `json:"right"`
+		Converted   int64   `json:"converted"`
+		Blank       int64   `json:"blank"`
+		Kept        int64   `json:"kept"`
+		Failed      int64   `json:"failed"`
+	}
+	filesJSON struct {
+		Failures *string `json:"failures"`
+		SetAside *string `json:"set_aside"`
+	}
+)
+
+// Written names the files that a conversion has written; empty for none.
+type Written struct{ Output, Failures, SetAside string }
+
+// LedgerJSON returns the ledger for programs.
+func LedgerJSON(l *convert.Ledger, w Written) ([]byte, error) {
+	doc := ledgerJSON{
+		Junvo: 1, Output: w.Output, Columns: []accountJSON{},
+		Rows:  rowsJSON{In: l.RowsIn, Out: l.RowsOut, SetAside: l.AsideTotal(), Reasons: map[string]int64{}},
+		Files: filesJSON{optional(w.Failures), optional(w.SetAside)},
+	}
+	for _, e := range reading.RowKinds[1:] {
+		doc.Rows.Reasons[e.Name] = l.SetAside[e.Kind]
+	}
+	for _, c := range l.Columns {
+		a := accountJSON{
+			Name: c.Name, Type: c.Type.String(), Convention: c.Convention, Cells: c.Cells, Right: c.Right,
+			Converted: c.Converted, Blank: c.Blank, Kept: c.Kept, Failed: c.Failed,
+		}
+		a.DecimalMark, a.DateOrder = optional(c.DecimalMark), optional(c.DateOrder)
+		doc.Columns = append(doc.Columns, a)
+	}
+	return encode(doc)
+}

@@ -1,0 +1,209 @@
+package show
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+
+	"junvo/internal/profile"
+	"junvo/internal/reading"
+)
+
+// ProfileTable returns one line for each column.
+func ProfileTable(p *profile.Profile, f Format, page Page) string {
+	page.Use()
+	g := &grid{columns: []column{
+		{name: "column", min: 12},
+		{name: "stored", drop: spare},
+		{name: "type"},
+		{name: "strip", drop: 1},
+		{name: "fits", right: true},
+		{name: "blank", right: true},
+		{name: "distinct", right: true, drop: 2},
+		{name: "from … to", min: 10, drop: 3},
+		{name: "findings", min: 16},
+	}}
+	places := 20
+	if page.Width < 130 {
+		places = 12
+	}
+	for _, c := range p.Columns {
+		done := c.Conclusion
+		g.rows = append(g.rows, []string{
+			Visible(c.Name), storedOf(c), done.Convention.Type.String(), Strip(done.Reads, places), share(done.Fits, done.Fits+done.Fails),
+			strconv.FormatInt(done.Reads[reading.AsBlank], 10), distinctText(c), fromTo(c), inShort(c),
+		})
+	}
+	return g.render(f, page.Width)
+}
+
+func storedOf(c *profile.ColumnProfile) string {
+	if c.Column.Cells == 0 {
+		return ""
+	}
+	return "text"
+}
+
+// share returns n of all in percent, never rounded up to 100 nor down to 0.
+func share(n, all int64) string {
+	if all == 0 {
+		return "–"
+	}
+	tenths := (n*2000 + all) / (2 * all)
+	switch {
+	case n == all:
+		return "100 %"
+	case tenths == 1000:
+		tenths = 999
+	case tenths == 0 && n > 0:
+		tenths = 1
+	}
+	return fmt.Sprintf("%d.%d %%", tenths/10, tenths%10)
+}
+
+func distinctText(c *profile.ColumnProfile) string {
+	n, exact := c.Distinct()
+	if exact {
+		return strconv.FormatInt(n, 10)
+	}
+	return "~" + strconv.FormatInt(n, 10)
+}
+
+func fromTo(c *profile.ColumnProfile) string {
+	if c.Range.Smallest == "" {
+		return ""
+	}
+	if c.Range.Smallest == c.Range.Largest {
+		return c.Range.Smallest
+	}
+	return c.Range.Smallest + " … " + c.Range.Largest
+}
+
+// inShort returns the convention and the findings of a column in a few words.
+func inShort(c *profile.ColumnProfile) string {
+	var parts []string
+	if say := c.Conclusion.Convention.Say(c.Counts); say != "" {
+		parts = append(parts, say)
+	}
+	if n := c.Conclusion.Fails; n > 0 {
+		parts = append(parts, fmt.Sprintf("%d fail", n))
+	}
+	for _, f := range c.Findings {
+		switch f.Name {
+		case "units", "currencies", "percent", "text-among-numbers", "numbers-as-text", "dates-as-text", "booleans-as-text":
+			continue // the convention and the failures say it
+		case "mixed":
+			if c.Conclusion.Fails > 0 {
+				continue
+			}
+		}
+		parts = append(parts, fmt.Sprintf("%s %d", f.Name, f.Count))
+	}
+	return strings.Join(parts, ", ")
+}
+
+// ProfileHead returns the facts about the file and how it was read.
+func ProfileHead(p *profile.Profile) string {
+	var b strings.Builder
+	i := p.Info
+	fmt.Fprintf(&b, "%s: %s, %s, %s\n", Visible(i.Name), plural(p.Rows, "row"), plural(int64(len(i.Names)), "column"), bytesText(p.Bytes, i.Bytes))
+	for _, d := range i.Decisions {
+		fmt.Fprintf(&b, "  %-12s %s (%s)\n", d.What, Visible(d.Value), Visible(d.Why))
+	}
+	if n := len(i.Above); n > 0 {
+		fmt.Fprintf(&b, "  %-12s %s no data\n", "above it", plural(int64(n), "line")+" that "+areIs(n))
+	}
+	return b.String()
+}
+
+func areIs(n int) string {
+	if n == 1 {
+		return "is"
+	}
+	return "are"
+}
+
+// bytesText says how large the file is; size is that of the file, -1 where unknown.
+func bytesText(read, size int64) string {
+	if size < 0 || size == read {
+		return plural(read, "byte")
+	}
+	return plural(size, "byte")
+}
+
+func plural(n int64, what string) string {
+	if n == 1 {
+		return "1 " + what
+	}
+	return strconv.FormatInt(n, 10) + " " + what + "s"
+}
+
+// FindingList returns the findings of the file, one a line.
+func FindingList(findings []profile.Finding) string {
+	var b strings.Builder
+	for _, f := range findings {
+		fmt.Fprintf(&b, "  %-18s %s%s\n", f.Name, Visible(f.Say), rowList(f))
+	}
+	return b.String()
+}
+
+func rowList(f profile.Finding) string {
+	if len(f.Rows) == 0 {
+		return ""
+	}
+	var rows []string
+	for _, r := range f.Rows {
+		rows = append(rows, strconv.FormatInt(r, 10))
+	}
+	more := ""
+	if f.Count > int64(len(rows)) {
+		more = ", …"
+	}
+	return " (" + rowWord(len(rows)) + strings.Join(rows, ", ") + more + ")"
+}
+
+func rowWord(n int) string {
+	if n == 1 {
+		return "row "
+	}
+	return "rows "
+}
+
+// ColumnFindings returns the findings of the columns, one line for each sort, the
+// more important first, with the columns and how many of their cells it is about.
+func ColumnFindings(p *profile.Profile, page Page) string {
+	page.Use()
+	g := &grid{columns: []column{{name: "finding"}, {name: "in these columns, and in how many cells of them", min: 40, wrap: true}}}
+	for _, e := range profile.Catalogue {
+		var in []string
+		for _, c := range p.Columns {
+			for _, found := range c.Findings {
+				if found.Name == e.Name {
+					in = append(in, fmt.Sprintf("%s %d", Visible(c.Name), found.Count))
+				}
+			}
+		}
+		if n := len(in); n > maxNamed {
+			in = append(in[:maxNamed], fmt.Sprintf("and %d more columns", n-maxNamed))
+		}
+		if len(in) > 0 {
+			g.rows = append(g.rows, []string{e.Name, strings.Join(in, ", ")})
+		}
+	}
+	if len(g.rows) == 0 {
+		return ""
+	}
+	return g.render(Table, page.Width) + "`junvo help findings` explains them; --format json has their rows\n"
+}
+
+// maxNamed is how many columns are named for a finding.
+const maxNamed = 20
+
+// StripKey explains the letters of the strip.
+func StripKey() string {
+	var parts []string
+	for r := range reading.NumReadings {
+		parts = append(parts, fmt.Sprintf("%c %s", r.Letter(), r))
+	}
+	return "strip: " + strings.Join(parts, ", ") + "\n"
+}

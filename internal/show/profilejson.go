@@ -1,0 +1,188 @@
+package show
+
+import (
+	"encoding/json"
+
+	"junvo/internal/profile"
+	"junvo/internal/reading"
+	"junvo/internal/table"
+	"junvo/internal/value"
+)
+
+// The JSON of a profile. Its schema is docs/schemas/profile.schema.json.
+type (
+	profileJSON struct {
+		Junvo   int          `json:"junvo"`
+		Source  sourceJSON   `json:"source"`
+		Columns []columnJSON `json:"columns"`
+	}
+	sourceJSON struct {
+		Name      string            `json:"name"`
+		Format    string            `json:"format"`
+		Bytes     *int64            `json:"bytes"`
+		Rows      int64             `json:"rows"`
+		DataRows  int64             `json:"data_rows"`
+		Encoding  string            `json:"encoding"`
+		Delimiter string            `json:"delimiter"`
+		Quote     string            `json:"quote"`
+		HeaderRow *int64            `json:"header_row"`
+		Decisions []table.Decision  `json:"decisions"`
+		Findings  []profile.Finding `json:"findings"`
+	}
+	columnJSON struct {
+		Name     string            `json:"name"`
+		Position int               `json:"position"`
+		Cells    int64             `json:"cells"`
+		Stored   map[string]int64  `json:"stored"`
+		Reads    map[string]int64  `json:"reads"`
+		Blanks   map[string]int64  `json:"blanks"`
+		Suggest  suggestJSON       `json:"suggest"`
+		Mixed    bool              `json:"mixed"`
+		Strays   []strayJSON       `json:"strays"`
+		Distinct distinctJSON      `json:"distinct"`
+		Smallest *string           `json:"smallest"`
+		Largest  *string           `json:"largest"`
+		Sum      *string           `json:"sum"`
+		Odd      []oddJSON         `json:"odd"`
+		Findings []profile.Finding `json:"findings"`
+	}
+	suggestJSON struct {
+		Type        string             `json:"type"`
+		Fits        int64              `json:"fits"`
+		Fails       int64              `json:"fails"`
+		DecimalMark *string            `json:"decimal_mark"`
+		GroupMark   *string            `json:"group_mark"`
+		DateOrder   *string            `json:"date_order"`
+		Patterns    []string           `json:"patterns"`
+		Unit        *string            `json:"unit"`
+		Currency    *string            `json:"currency"`
+		Percent     bool               `json:"percent"`
+		BlankWords  []string           `json:"blank_words"`
+		Evidence    []reading.Evidence `json:"evidence"`
+		Why         string             `json:"why"`
+	}
+	strayJSON struct {
+		Code  string `json:"code"`
+		Name  string `json:"name"`
+		Place string `json:"place"`
+		Cells int64  `json:"cells"`
+		Row   int64  `json:"row"`
+	}
+	distinctJSON struct {
+		Count int64 `json:"count"`
+		Exact bool  `json:"exact"`
+	}
+	oddJSON struct {
+		Row     int64  `json:"row"`
+		Line    int64  `json:"line"`
+		Value   string `json:"value"`
+		Reading string `json:"reading"`
+	}
+)
+
+// ProfileJSON returns the profile for programs.
+func ProfileJSON(p *profile.Profile) ([]byte, error) {
+	doc := profileJSON{Junvo: 1, Source: sourceOf(p), Columns: []columnJSON{}}
+	for _, c := range p.Columns {
+		doc.Columns = append(doc.Columns, columnOf(p, c))
+	}
+	return encode(doc)
+}
+
+// encode writes JSON for people too, with one key a line. Characters that mean
+// something in HTML are escaped.
+func encode(doc any) ([]byte, error) {
+	out, err := json.MarshalIndent(doc, "", "  ")
+	return append(out, '\n'), err
+}
+
+func sourceOf(p *profile.Profile) sourceJSON {
+	i := p.Info
+	s := sourceJSON{
+		Name: i.Name, Format: i.Format, Rows: p.Rows, DataRows: p.Rows, Encoding: i.Encoding, Delimiter: i.Delimiter, Quote: i.Quote,
+		Decisions: list(i.Decisions), Findings: list(p.Findings),
+	}
+	for _, n := range p.Aside {
+		s.DataRows -= n
+	}
+	if i.Bytes >= 0 {
+		s.Bytes = &i.Bytes
+	}
+	if i.HeaderRow > 0 {
+		s.HeaderRow = &i.HeaderRow
+	}
+	return s
+}
+
+// list makes an empty list of none, so that JSON has [] and not null.
+func list[T any](s []T) []T {
+	if s == nil {
+		return []T{}
+	}
+	return s
+}
+
+func columnOf(p *profile.Profile, c *profile.ColumnProfile) columnJSON {
+	done := c.Conclusion
+	count, exact := c.Distinct()
+	j := columnJSON{
+		Name: c.Name, Position: c.Position, Cells: c.Column.Cells,
+		Stored: map[string]int64{}, Reads: map[string]int64{}, Blanks: map[string]int64{},
+		Suggest: suggestOf(c), Mixed: done.Mixed, Strays: []strayJSON{}, Distinct: distinctJSON{count, exact},
+		Smallest: optional(c.Range.Smallest), Largest: optional(c.Range.Largest), Sum: optional(c.Range.Sum),
+		Odd: []oddJSON{}, Findings: list(c.Findings),
+	}
+	for s := range value.NumStored {
+		j.Stored[s.String()] = 0
+	}
+	j.Stored[value.StoredText.String()] = c.Column.Cells
+	for r := range reading.NumReadings {
+		j.Reads[r.String()] = done.Reads[r]
+	}
+	for b := value.Missing; b < value.NumBlanks; b++ {
+		j.Blanks[b.String()] = done.Blanks[b]
+	}
+	for _, s := range p.Strays(c) {
+		j.Strays = append(j.Strays, strayJSON{"U+" + hex(uint32(s.Rune), 4), s.Name, s.Place, s.Cells, s.Row})
+	}
+	for _, o := range p.Odd(c, maxOdd) {
+		j.Odd = append(j.Odd, oddJSON{o.Where.Row, o.Where.Line, o.Text, o.Reading.String()})
+	}
+	return j
+}
+
+// maxOdd is how many odd cells of a column are listed.
+const maxOdd = 20
+
+func optional(s string) *string {
+	if s == "" {
+		return nil
+	}
+	return &s
+}
+
+func suggestOf(c *profile.ColumnProfile) suggestJSON {
+	done, conv := c.Conclusion, &c.Conclusion.Convention
+	s := suggestJSON{
+		Type: conv.Type.String(), Fits: done.Fits, Fails: done.Fails, Patterns: list(c.Patterns()),
+		BlankWords: list(c.BlankWords()), Evidence: list(done.Evidence), Why: done.Why,
+	}
+	if conv.Type.Numeric() {
+		if conv.Known && reading.NeedsDecimalMark(c.Counts) {
+			s.DecimalMark = optional(conv.Mark.String())
+		}
+		s.GroupMark = optional(conv.Group(c.Counts))
+		switch {
+		case conv.AffixKind.Any(reading.Currency):
+			s.Currency = optional(conv.Affix)
+		case conv.AffixKind.Any(reading.Percent | reading.PerMille):
+			s.Percent = conv.AffixKind.Any(reading.Percent)
+		default:
+			s.Unit = optional(conv.Affix)
+		}
+	}
+	if o, ok := conv.DateOrder(c.Counts); ok && (conv.Type == value.Date || conv.Type == value.Timestamp) {
+		s.DateOrder = optional(o.String())
+	}
+	return s
+}

@@ -1,0 +1,70 @@
+package show
+
+import (
+	"strings"
+
+	"github.com/jedib0t/go-pretty/v6/text"
+
+	"junvo/internal/reading"
+)
+
+// stripColors are the colours of the readings' letters, which tell the same without.
+var stripColors = [reading.NumReadings]text.Colors{
+	{text.FgCyan}, {text.FgBlue}, {text.FgMagenta}, {text.FgHiMagenta}, {text.FgHiBlue}, {text.FgGreen}, {text.FgYellow}, {}, {text.Faint},
+}
+
+// Strip returns the picture of a column: places letters, each for an equal share
+// of the cells, in the order of the readings. Every reading that occurs has at
+// least one place; the places that this costs are taken from the largest.
+func Strip(reads [reading.NumReadings]int64, places int) string {
+	var out strings.Builder
+	for r, n := range shares(reads, places) {
+		if n > 0 {
+			out.WriteString(stripColors[r].Sprint(strings.Repeat(string(reading.Reading(r).Letter()), n)))
+		}
+	}
+	return out.String()
+}
+
+// shares gives out places by the largest remainder.
+func shares(reads [reading.NumReadings]int64, places int) [reading.NumReadings]int {
+	var out [reading.NumReadings]int
+	var total int64
+	for _, n := range reads {
+		total += n
+	}
+	if total == 0 {
+		return out
+	}
+	given := 0
+	var rest [reading.NumReadings]int64
+	for r, n := range reads {
+		whole := n * int64(places) / total
+		rest[r] = n*int64(places) - whole*total
+		if n > 0 && whole == 0 {
+			whole, rest[r] = 1, 0
+		}
+		out[r] = int(whole)
+		given += out[r]
+	}
+	for ; given < places; given++ {
+		best := 0
+		for r := range rest {
+			if rest[r] > rest[best] {
+				best = r
+			}
+		}
+		out[best]++
+		rest[best] = 0
+	}
+	for ; given > places; given-- {
+		best := 0
+		for r := range out {
+			if out[r] > out[best] {
+				best = r
+			}
+		}
+		out[best]--
+	}
+	return out
+}

@@ -1,0 +1,197 @@
+package show
+
+import (
+	"strings"
+
+	"github.com/jedib0t/go-pretty/v6/table"
+	"github.com/jedib0t/go-pretty/v6/text"
+)
+
+// Format is how a table is printed.
+type Format string
+
+// The formats of tables.
+const (
+	Table    Format = "table"
+	JSON     Format = "json"
+	CSV      Format = "csv"
+	Markdown Format = "markdown"
+)
+
+// Formats lists the formats.
+var Formats = []Format{Table, JSON, CSV, Markdown}
+
+// Page is where things are shown.
+type Page struct {
+	Width  int // of the terminal in columns
+	Colour bool
+}
+
+// Use makes the page's wish about colour hold.
+func (p Page) Use() {
+	if p.Colour {
+		text.EnableColors()
+	} else {
+		text.DisableColors()
+	}
+}
+
+// column is a column of a printed table.
+type column struct {
+	name  string
+	right bool // numbers stand on the right
+	min   int  // how narrow the column may get; 0 for as wide as it is
+	wrap  bool // whether text that does not fit goes on in the next line
+	drop  int  // columns that do not fit are left out, those with the highest number first; 0 for never
+	limit int  // how wide it is allowed to be; 0 for as wide as it is
+}
+
+// grid is a table to print.
+type grid struct {
+	columns []column
+	rows    [][]string
+	foot    []string
+}
+
+// render returns the grid in a format. In a table the columns fit the width:
+// those with a minimum get narrower, the last of them first; then columns are left out.
+func (g *grid) render(f Format, width int) string {
+	if f == Table {
+		g.fit(width)
+	}
+	w := table.NewWriter()
+	w.SetStyle(plainStyle)
+	var configs []table.ColumnConfig
+	var header, foot table.Row
+	for i, c := range g.columns {
+		header = append(header, c.name)
+		config := table.ColumnConfig{Number: i + 1}
+		if c.right {
+			config.Align, config.AlignHeader, config.AlignFooter = text.AlignRight, text.AlignRight, text.AlignRight
+		}
+		if c.limit > 0 && f == Table {
+			config.WidthMax = c.limit
+			config.WidthMaxEnforcer = trim
+			if c.wrap {
+				config.WidthMaxEnforcer = text.WrapSoft
+			}
+		}
+		configs = append(configs, config)
+	}
+	w.AppendHeader(header)
+	w.SetColumnConfigs(configs)
+	for _, r := range g.rows {
+		w.AppendRow(rowOf(r))
+	}
+	if g.foot != nil {
+		foot = rowOf(g.foot)
+		w.AppendFooter(foot)
+	}
+	switch f {
+	case CSV:
+		return w.RenderCSV() + "\n"
+	case Markdown:
+		return w.RenderMarkdown() + "\n"
+	}
+	lines := strings.Split(w.Render(), "\n")
+	for i := range lines {
+		lines[i] = strings.TrimRight(lines[i], " ")
+	}
+	return strings.Join(lines, "\n") + "\n"
+}
+
+func rowOf(cells []string) table.Row {
+	row := make(table.Row, len(cells))
+	for i, c := range cells {
+		row[i] = c
+	}
+	return row
+}
+
+// trim cuts text that is too long for its column and shows that it did.
+func trim(s string, width int) string {
+	if text.StringWidthWithoutEscSequences(s) <= width {
+		return s
+	}
+	return text.Trim(s, width-1) + "…"
+}
+
+const gap = 2 // spaces between columns
+
+// fit makes the table no wider than width. What can be left out for good goes
+// first, then the last columns with a minimum get narrower, then more is left out.
+func (g *grid) fit(width int) {
+	for g.total() > width && g.leaveOut(spare) {
+	}
+	for {
+		for i := range g.columns {
+			g.columns[i].limit = 0
+		}
+		over := g.total() - width
+		for i := len(g.columns) - 1; i >= 0 && over > 0; i-- {
+			c := &g.columns[i]
+			if give := min(over, g.width(i)-c.min); c.min > 0 && give > 0 {
+				c.limit = g.width(i) - give
+				over -= give
+			}
+		}
+		if over <= 0 || !g.leaveOut(1) {
+			return
+		}
+	}
+}
+
+// spare is the rank of columns that are left out before others get narrower.
+const spare = 10
+
+func (g *grid) total() int {
+	n := 0
+	for i := range g.columns {
+		n += g.width(i) + gap
+	}
+	return n
+}
+
+// width is the width that a column needs.
+func (g *grid) width(i int) int {
+	w := text.StringWidthWithoutEscSequences(g.columns[i].name)
+	for _, r := range g.rows {
+		w = max(w, text.StringWidthWithoutEscSequences(r[i]))
+	}
+	if g.foot != nil {
+		w = max(w, text.StringWidthWithoutEscSequences(g.foot[i]))
+	}
+	return w
+}
+
+// leaveOut leaves out the column that is missed least, of those with a rank of least or more.
+func (g *grid) leaveOut(least int) bool {
+	at, most := -1, least-1
+	for i, c := range g.columns {
+		if c.drop > most {
+			at, most = i, c.drop
+		}
+	}
+	if at < 0 {
+		return false
+	}
+	g.columns = append(g.columns[:at:at], g.columns[at+1:]...)
+	for i, r := range g.rows {
+		g.rows[i] = append(r[:at:at], r[at+1:]...)
+	}
+	if g.foot != nil {
+		g.foot = append(g.foot[:at:at], g.foot[at+1:]...)
+	}
+	return true
+}
+
+var plainStyle = table.Style{
+	Name: "junvo",
+	Box: table.BoxStyle{
+		MiddleHorizontal: "─", MiddleSeparator: "─", MiddleVertical: " ", PaddingLeft: "", PaddingRight: " ",
+		BottomLeft: "─", BottomRight: "─", BottomSeparator: "─", Left: "", LeftSeparator: "", Right: "", RightSeparator: "",
+		TopLeft: "", TopRight: "", TopSeparator: "", UnfinishedRow: " ~",
+	},
+	Color:   table.ColorOptions{Header: text.Colors{text.Bold}},
+	Options: table.Options{SeparateColumns: true, SeparateHeader: true, SeparateFooter: true},
+}

@@ -1,0 +1,88 @@
+package table
+
+import (
+	"context"
+	"errors"
+	"io"
+	"sync"
+)
+
+// Each reads all blocks of a source and hands each to work, on as many
+// goroutines as workers says, and then to done, in block order on the calling
+// goroutine. The worker's number, from 0, lets work keep something per goroutine.
+// A nil done means that the order does not matter. Each returns the first error.
+func Each(ctx context.Context, src Source, workers int, work func(worker int, b *Block), done func(b *Block) error) error {
+	ctx, cancel := context.WithCancel(ctx)
+	defer cancel()
+	type job struct {
+		block *Block
+		ready chan struct{}
+	}
+	inFlight := 2*workers + 2
+	free := make(chan *job, inFlight)
+	for range inFlight {
+		free <- &job{block: &Block{}, ready: make(chan struct{}, 1)}
+	}
+	todo := make(chan *job, inFlight)
+	order := make(chan *job, inFlight)
+
+	var readErr error
+	go func() {
+		defer close(order)
+		defer close(todo)
+		for seq := 0; ; seq++ {
+			var j *job
+			select {
+			case j = <-free:
+			case <-ctx.Done():
+				return
+			}
+			j.block.Reset()
+			j.block.Seq = seq
+			if err := src.Next(j.block); err != nil {
+				if !errors.Is(err, io.EOF) {
+					readErr = err // seen by whoever sees order closed
+				}
+				return
+			}
+			todo <- j
+			order <- j
+		}
+	}()
+
+	var group sync.WaitGroup
+	for n := range workers {
+		group.Go(func() {
+			for j := range todo {
+				if ctx.Err() == nil {
+					src.Split(j.block)
+					work(n, j.block)
+				}
+				j.ready <- struct{}{}
+			}
+		})
+	}
+
+	// A reader may wait for its source without end, so that a cancelled context
+	// returns without waiting for it.
+	for {
+		var j *job
+		var open bool
+		select {
+		case j, open = <-order:
+		case <-ctx.Done():
+			return ctx.Err()
+		}
+		if !open {
+			group.Wait()
+			return errors.Join(readErr, ctx.Err())
+		}
+		<-j.ready
+		if done != nil {
+			if err := done(j.block); err != nil {
+				return err
+			}
+		}
+		free <- j
+	}
+}

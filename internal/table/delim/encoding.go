@@ -1,0 +1,127 @@
+package delim
+
+import (
+	"bytes"
+	"fmt"
+	"strings"
+	"unicode/utf8"
+
+	"golang.org/x/text/encoding"
+	"golang.org/x/text/encoding/charmap"
+	"golang.org/x/text/encoding/htmlindex"
+	"golang.org/x/text/encoding/unicode"
+)
+
+// charset is a character encoding. One-byte encodings are decoded block by block
+// through a table; the others are decoded while the file is read.
+type charset struct {
+	name  string
+	table *[256]string // of a one-byte encoding that is ASCII below 0x80
+	enc   encoding.Encoding
+	bom   int // bytes of the byte order mark that the file starts with
+}
+
+func (c *charset) utf8() bool { return c.table == nil && c.enc == nil }
+
+// charsetNamed returns the encoding of a name or alias of the WHATWG Encoding Standard.
+func charsetNamed(name string) (*charset, error) {
+	lower := strings.ToLower(strings.TrimSpace(name))
+	switch lower {
+	case "utf-8", "utf8":
+		return &charset{name: "utf-8"}, nil
+	case "utf-16", "utf-16le":
+		return &charset{name: "utf-16le", enc: unicode.UTF16(unicode.LittleEndian, unicode.UseBOM)}, nil
+	case "utf-16be":
+		return &charset{name: "utf-16be", enc: unicode.UTF16(unicode.BigEndian, unicode.UseBOM)}, nil
+	}
+	enc, err := htmlindex.Get(lower)
+	if err != nil {
+		return nil, optionError("unknown encoding %q: names such as utf-8, windows-1252, iso-8859-2 and shift_jis are known", name)
+	}
+	canonical, err := htmlindex.Name(enc)
+	if err != nil {
+		canonical = lower
+	}
+	c := &charset{name: canonical, enc: enc}
+	if m, ok := enc.(*charmap.Charmap); ok {
+		c.table, c.enc = tableOf(m), nil
+	}
+	return c, nil
+}
+
+// tableOf returns the texts of the bytes. Bytes that the encoding does not use
+// stand for the control characters of the same number, as the Encoding Standard says.
+func tableOf(m *charmap.Charmap) *[256]string {
+	var t [256]string
+	for b := range t {
+		r := m.DecodeByte(byte(b))
+		if r == utf8.RuneError {
+			r = rune(b)
+		}
+		t[b] = string(r)
+	}
+	return &t
+}
+
+// decode appends text in UTF-8.
+func (c *charset) decode(dst, text []byte) []byte {
+	for len(text) > 0 {
+		i := 0
+		for i < len(text) && text[i] < utf8.RuneSelf {
+			i++
+		}
+		dst = append(dst, text[:i]...)
+		for text = text[i:]; len(text) > 0 && text[0] >= utf8.RuneSelf; text = text[1:] {
+			dst = append(dst, c.table[text[0]]...)
+		}
+	}
+	return dst
+}
+
+var utf8Mark = []byte{0xef, 0xbb, 0xbf}
+
+// detectCharset decides the encoding from the start of a file.
+func detectCharset(sample []byte) (*charset, string) {
+	switch {
+	case bytes.HasPrefix(sample, utf8Mark):
+		return &charset{name: "utf-8", bom: 3}, "byte order mark"
+	case bytes.HasPrefix(sample, []byte{0xff, 0xfe}):
+		c, _ := charsetNamed("utf-16le")
+		return c, "byte order mark"
+	case bytes.HasPrefix(sample, []byte{0xfe, 0xff}):
+		c, _ := charsetNamed("utf-16be")
+		return c, "byte order mark"
+	}
+	good, bad := countUTF8(sample)
+	switch {
+	case good+bad == 0:
+		return &charset{name: "utf-8"}, "only ASCII in the first part"
+	case bad == 0:
+		return &charset{name: "utf-8"}, fmt.Sprintf("%d characters beyond ASCII, all valid", good)
+	case good > 10*bad:
+		return &charset{name: "utf-8"}, fmt.Sprintf("%d characters beyond ASCII are valid, %d are not", good, bad)
+	}
+	c, _ := charsetNamed("windows-1252")
+	return c, fmt.Sprintf("not UTF-8: %d of its bytes are in no valid character", bad)
+}
+
+// countUTF8 counts the valid characters beyond ASCII and the bytes that are in none.
+func countUTF8(sample []byte) (good, bad int) {
+	for len(sample) > 0 {
+		if sample[0] < utf8.RuneSelf {
+			sample = sample[1:]
+			continue
+		}
+		r, n := utf8.DecodeRune(sample)
+		switch {
+		case r != utf8.RuneError || n > 1:
+			good++
+		case !utf8.FullRune(sample):
+			return good, bad // cut off by the end of the sample
+		default:
+			bad++
+		}
+		sample = sample[n:]
+	}
+	return good, bad
+}

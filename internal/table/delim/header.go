@@ -1,0 +1,173 @@
+package delim
+
+import (
+	"fmt"
+	"strings"
+
+	"junvo/internal/table"
+)
+
+// header finds the line of the column names. Titles above it have fewer cells
+// than the table has columns, so the first row that fills more than half of them
+// is the header, if it looks like names: no cell of it is a bare number or date.
+func (l *layout) header(sample []byte, rows []sampleRow, o Options) error {
+	if len(rows) == 0 {
+		return nil
+	}
+	width := usualWidth(rows)
+	at := -1
+	switch {
+	case o.HeaderRow > 0:
+		for i, r := range rows {
+			if r.line == int64(o.HeaderRow) {
+				at = i
+			}
+		}
+		if at < 0 {
+			return optionError("no row starts in line %d, where the header was said to be", o.HeaderRow)
+		}
+		l.take(rows, at, width)
+		l.decide("header", fmt.Sprintf("line %d", o.HeaderRow), "as told")
+		return nil
+	default:
+		for i, r := range rows {
+			if n := r.filled(); 2*n > width && len(r.cells)*2 > width && !declaration(r) {
+				at = i
+				break
+			}
+		}
+	}
+	if at < 0 {
+		at = 0
+	}
+	typed := typedCells(rows[at])
+	switch {
+	case o.HeaderRow < 0:
+		l.noHeader(rows, at, width)
+		l.decide("header", "none", "as told")
+	case typed > 0:
+		l.noHeader(rows, at, width)
+		l.decide("header", "none", "line %d has %d cells that are numbers or dates", rows[at].line, typed)
+	default:
+		l.take(rows, at, width)
+		why := "the first row that fills the columns, and no number in it"
+		if at > 0 {
+			why = fmt.Sprintf("the first row that fills the %d columns; the lines above it do not", width)
+		}
+		l.decide("header", fmt.Sprintf("line %d", rows[at].line), "%s", why)
+	}
+	return nil
+}
+
+func declaration(r sampleRow) bool {
+	return len(r.cells) > 0 && strings.HasPrefix(strings.ToLower(r.cells[0]), "sep=")
+}
+
+// usualWidth is the width that most of the rows have.
+func usualWidth(rows []sampleRow) int {
+	widths := map[int]int{}
+	best := 1
+	for _, r := range rows {
+		if r.blank() {
+			continue
+		}
+		w := len(r.cells)
+		widths[w]++
+		if widths[w] > widths[best] || widths[w] == widths[best] && w > best {
+			best = w
+		}
+	}
+	return best
+}
+
+// typedCells counts the cells that are numbers or dates and no names: digits, and
+// hardly a letter. Years may be names of columns.
+func typedCells(r sampleRow) (n int) {
+	years := 0
+	for _, c := range r.cells {
+		c = strings.TrimSpace(c)
+		digits, letters := 0, 0
+		for _, b := range []byte(c) {
+			switch {
+			case isDigit(b):
+				digits++
+			case b|0x20 >= 'a' && b|0x20 <= 'z', b >= 0x80:
+				letters++
+			}
+		}
+		switch {
+		case digits == 0 || letters > 3 || letters >= digits:
+		case digits == 4 && len(c) == 4 && (c[:2] == "19" || c[:2] == "20"):
+			years++
+		default:
+			n++
+		}
+	}
+	if n > 0 {
+		n += years
+	}
+	return n
+}
+
+// take makes the row at the header, and the lines above it titles.
+func (l *layout) take(rows []sampleRow, at, width int) {
+	h := rows[at]
+	l.headerRow = h.line
+	l.setNames(h.cells, width)
+	l.above = linesOf(rows[:at], l.dialect.Delimiter)
+	l.body, l.bodyLine = h.end, h.line+1+l.breaks(h.cells)
+}
+
+// breaks counts the line breaks inside the cells of a row.
+func (l *layout) breaks(cells []string) (n int64) {
+	for _, c := range cells {
+		n += int64(strings.Count(c, string(l.dialect.EOL)))
+	}
+	return n
+}
+
+func (l *layout) noHeader(rows []sampleRow, at, width int) {
+	l.above = linesOf(rows[:at], l.dialect.Delimiter)
+	l.body, l.bodyLine = rows[at].start, rows[at].line
+	for i := range width {
+		l.names = append(l.names, fmt.Sprintf("column %d", i+1))
+	}
+}
+
+func linesOf(rows []sampleRow, delimiter byte) (lines []table.Line) {
+	for _, r := range rows {
+		lines = append(lines, table.Line{Number: r.line, Text: strings.Join(r.cells, string(delimiter))})
+	}
+	return lines
+}
+
+// setNames makes every column's name usable: none blank, none twice.
+func (l *layout) setNames(cells []string, width int) {
+	for len(cells) > width && strings.TrimSpace(cells[len(cells)-1]) == "" {
+		cells = cells[:len(cells)-1]
+	}
+	for len(cells) < width {
+		cells = append(cells, "")
+	}
+	seen := map[string]int{}
+	var blank, twice []string
+	for i, name := range cells {
+		if strings.TrimSpace(name) == "" {
+			name = fmt.Sprintf("column %d", i+1)
+			blank = append(blank, name)
+		}
+		seen[name]++
+		if n := seen[name]; n > 1 {
+			twice = append(twice, name)
+			name = fmt.Sprintf("%s (%d)", name, n)
+			seen[name]++
+		}
+		l.names = append(l.names, name)
+	}
+	if len(blank) > 0 {
+		l.notes = append(l.notes, table.Note{Name: "blank-names", Count: int64(len(blank)), Say: fmt.Sprintf("%d columns have no name and are called %s", len(blank), strings.Join(blank, ", "))})
+	}
+	if len(twice) > 0 {
+		l.notes = append(l.notes, table.Note{Name: "duplicate-names", Count: int64(len(twice)), Say: fmt.Sprintf("%d columns have the name of another and got a number: %s", len(twice), strings.Join(twice, ", "))})
+	}
+}

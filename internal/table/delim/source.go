@@ -1,0 +1,205 @@
+package delim
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"io"
+	"unicode/utf8"
+
+	"golang.org/x/text/transform"
+
+	"junvo/internal/table"
+)
+
+// blockSize is how many bytes of whole rows make a block.
+const blockSize = 512 << 10
+
+// Source reads delimited text. It implements [table.Source].
+type Source struct {
+	info    table.Info
+	dialect Dialect
+	charset *charset
+	in      io.Reader
+	carry   []byte // the start of a row whose end has not been read yet
+	skip    int    // bytes before the first row, in the file's own encoding
+	ended   bool
+}
+
+// Open decides about the text that r yields and returns a source for it. size is
+// its number of bytes, -1 where that is not known.
+func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
+	raw := make([]byte, sampleSize)
+	n, err := io.ReadFull(r, raw)
+	raw = raw[:n]
+	whole := errors.Is(err, io.EOF) || errors.Is(err, io.ErrUnexpectedEOF)
+	if err != nil && !whole {
+		return nil, err
+	}
+	cs, why := detectCharset(raw)
+	if o.Encoding != "" {
+		bom := cs.bom
+		if cs, err = charsetNamed(o.Encoding); err != nil {
+			return nil, err
+		}
+		why = "as told"
+		if cs.utf8() {
+			cs.bom = bom
+		}
+	}
+	if cs.enc == nil && controls(raw) {
+		return nil, ErrBinary
+	}
+	s := &Source{charset: cs, in: r}
+	text, err := s.sample(raw, whole)
+	if err != nil {
+		return nil, err
+	}
+	l, err := detect(text, whole, o)
+	if err != nil {
+		return nil, err
+	}
+	if len(l.names) == 0 {
+		return nil, ErrEmpty
+	}
+	s.dialect = l.dialect
+	s.info = table.Info{
+		Name: name, Format: "delimited text", Bytes: size, Names: l.names, Above: l.above, Encoding: cs.name,
+		Delimiter: delimiterName(l.dialect.Delimiter), HeaderRow: l.headerRow, Notes: l.notes,
+		Decisions: append([]table.Decision{{What: "encoding", Value: cs.name, Why: why}}, l.decisions...),
+		FirstLine: l.bodyLine,
+	}
+	if l.dialect.Quote != 0 {
+		s.info.Quote = string(l.dialect.Quote)
+	}
+	s.skipTo(text, l.body)
+	return s, nil
+}
+
+// Errors of files that are no tables.
+var (
+	ErrBinary = errors.New("it is no text: it has many control characters")
+	ErrEmpty  = errors.New("it is empty")
+)
+
+// OptionError is a wish about the file that makes no sense or does not fit it.
+type OptionError struct{ Say string }
+
+func (e *OptionError) Error() string { return e.Say }
+
+func optionError(format string, args ...any) error {
+	return &OptionError{fmt.Sprintf(format, args...)}
+}
+
+// controls reports whether bytes are unlike text in any one-byte encoding or UTF-8.
+func controls(sample []byte) bool {
+	n := 0
+	for _, b := range sample {
+		if b < ' ' && b != '\t' && b != '\n' && b != '\r' && b != '\f' && b != 0x1f && b != 0x01 && b != 0x1a {
+			n++
+		}
+	}
+	return n > 8 && n*50 > len(sample)
+}
+
+// sample returns the start of the text in UTF-8 and keeps it for reading.
+func (s *Source) sample(raw []byte, whole bool) ([]byte, error) {
+	if s.charset.enc == nil {
+		s.carry = raw[s.charset.bom:]
+		if s.charset.table != nil {
+			return s.charset.decode(nil, s.carry), nil
+		}
+		return s.carry, nil
+	}
+	s.in = transform.NewReader(io.MultiReader(bytes.NewReader(raw), s.in), s.charset.enc.NewDecoder())
+	size := sampleSize / 2 // the decoded text may be shorter than the raw bytes
+	if whole {
+		size = 4 * sampleSize
+	}
+	text := make([]byte, size)
+	n, err := io.ReadFull(s.in, text)
+	if err != nil && !errors.Is(err, io.EOF) && !errors.Is(err, io.ErrUnexpectedEOF) {
+		return nil, err
+	}
+	s.carry = text[:n]
+	return s.carry, nil
+}
+
+// skipTo makes reading start with the first row, which starts at text[body:].
+func (s *Source) skipTo(text []byte, body int) {
+	if s.charset.table != nil {
+		// One byte of the file for each character of the text.
+		body = utf8.RuneCount(text[:body])
+	}
+	s.carry = s.carry[body:]
+}
+
+// Info implements [table.Source].
+func (s *Source) Info() *table.Info { return &s.info }
+
+// Next implements [table.Source]: it reads a block's worth of bytes and keeps what
+// stands behind the last whole row for the next block.
+func (s *Source) Next(b *table.Block) error {
+	if s.ended && len(s.carry) == 0 || len(s.info.Names) == 0 {
+		return io.EOF
+	}
+	buf := b.Raw[:0]
+	buf = append(buf, s.carry...)
+	s.carry = s.carry[:0]
+	for want := blockSize; ; want = max(want, 2*len(buf)) {
+		var err error
+		if buf, err = s.fill(buf, want); err != nil {
+			return err
+		}
+		end := len(buf)
+		if !s.ended {
+			end = s.dialect.lastRowEnd(buf)
+		}
+		if end == 0 && len(buf) > 0 && len(buf) < maxBlock {
+			continue
+		}
+		if end == 0 && len(buf) > 0 {
+			return fmt.Errorf("a row is longer than %d MB; is the delimiter, the quote or the line end right?", maxBlock>>20)
+		}
+		s.carry = append(s.carry, buf[end:]...)
+		b.Raw = buf[:end]
+		break
+	}
+	if len(b.Raw) == 0 {
+		return io.EOF
+	}
+	b.Width = len(s.info.Names)
+	b.Last = s.ended && len(s.carry) == 0
+	return nil
+}
+
+// maxBlock is the longest row, in bytes, that is read.
+const maxBlock = table.MaxCell + 1<<20
+
+// fill reads until buf has the wanted length or the file ends.
+func (s *Source) fill(buf []byte, want int) ([]byte, error) {
+	if cap(buf) < want {
+		buf = append(make([]byte, 0, want+want/8), buf...)
+	}
+	for len(buf) < want && !s.ended {
+		n, err := s.in.Read(buf[len(buf):want])
+		buf = buf[:len(buf)+n]
+		switch {
+		case errors.Is(err, io.EOF):
+			s.ended = true
+		case err != nil:
+			return buf, err
+		}
+	}
+	return buf, nil
+}
+
+// Split implements [table.Source].
+func (s *Source) Split(b *table.Block) {
+	if s.charset.table != nil {
+		b.SetText(s.charset.decode(b.Buffer(), b.Raw))
+	} else {
+		b.Text = b.Raw
+	}
+	s.dialect.Split(b)
+}

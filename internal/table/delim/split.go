@@ -1,0 +1,234 @@
+package delim
+
+import (
+	"bytes"
+	"encoding/binary"
+	"math/bits"
+
+	"junvo/internal/table"
+)
+
+// Split finds the rows and cells of b.Text, a run of whole rows. It looks at
+// eight bytes at a time for delimiters and line ends, and at single bytes only
+// where a quote opens a cell.
+func (d *Dialect) Split(b *table.Block) {
+	b.Escape = d.Escape
+	s := splitter{d: d, b: b, text: b.Text, spans: b.Spans[:0], width: b.Width}
+	s.run()
+	s.strayQuotes()
+	b.Spans, b.Rows, b.LineCount = s.spans, s.rows, s.line
+	if s.lines != nil {
+		b.Lines = s.lines
+	}
+}
+
+type splitter struct {
+	d     *Dialect
+	b     *table.Block
+	text  []byte
+	spans []table.Span
+	width int
+
+	start    int // of the cell
+	column   int
+	rows     int
+	line     uint32 // of the row
+	extraEnd uint32 // line breaks inside quotes of the row
+	lines    []uint32
+	extra    []table.Span
+	quotes   int // that belong to quoted cells
+}
+
+const (
+	lowBits  = 0x0101010101010101
+	highBits = 0x8080808080808080
+)
+
+// matches marks the high bit of each byte of w that equals the byte repeated in pattern.
+func matches(w, pattern uint64) uint64 {
+	x := w ^ pattern
+	return ^((x&^highBits + ^uint64(highBits)) | x) & highBits
+}
+
+func (s *splitter) run() {
+	d, text := s.d, s.text
+	delimiters, ends := lowBits*uint64(d.Delimiter), lowBits*uint64(d.EOL)
+	i := s.openQuote(0)
+	for i < len(text) {
+		if i+8 > len(text) {
+			if b := text[i]; b == d.Delimiter || b == d.EOL {
+				i = s.endCell(i)
+			} else {
+				i++
+			}
+			continue
+		}
+		w := binary.LittleEndian.Uint64(text[i:])
+		m := matches(w, delimiters) | matches(w, ends)
+		next := i + 8
+		for ; m != 0; m &= m - 1 {
+			p := i + bits.TrailingZeros64(m)>>3
+			if q := s.endCell(p); q != p+1 {
+				next = q
+				break
+			}
+		}
+		i = next
+	}
+	if s.start < len(text) || s.column > 0 {
+		s.cell(s.start, len(text))
+		s.endRow()
+	}
+}
+
+// endCell ends the cell at the delimiter or line end at p, and returns where to
+// go on: behind it, or behind the quoted cell that opens there.
+func (s *splitter) endCell(p int) int {
+	text := s.text
+	if text[p] == s.d.Delimiter {
+		if s.column < s.width {
+			s.spans = append(s.spans, table.Span{Start: uint32(s.start), N: uint32(p - s.start)})
+			s.column++
+		} else {
+			s.cell(s.start, p)
+		}
+	} else {
+		end := p
+		if end > s.start && text[end-1] == '\r' {
+			end--
+		}
+		s.cell(s.start, end)
+		s.endRow()
+	}
+	s.start = p + 1
+	if p+1 < len(text) && (text[p+1] == s.d.Quote || text[p+1] == ' ') && s.d.Quote != 0 {
+		return s.openQuote(p + 1)
+	}
+	return p + 1
+}
+
+// openQuote reads the quoted cells that start at i, one after the other, and
+// returns where the scan goes on.
+func (s *splitter) openQuote(i int) int {
+	d, text := s.d, s.text
+	for d.Quote != 0 {
+		q := i
+		for q < len(text) && text[q] == ' ' && d.Delimiter != ' ' {
+			q++
+		}
+		if q >= len(text) || text[q] != d.Quote {
+			return i
+		}
+		c, how := d.close(text, q, true)
+		if how != closed {
+			s.b.Trouble.OpenQuotes.Add(s.rows)
+			return q + 1
+		}
+		if c.stray {
+			s.b.Trouble.StrayQuotes.Add(s.rows)
+		}
+		flags := uint32(table.Quoted)
+		if c.escaped {
+			flags |= table.Escaped
+		}
+		s.quotes += 2
+		if c.escaped || c.stray {
+			s.quotes += bytes.Count(text[q+1:c.end], []byte{d.Quote})
+		}
+		s.add(table.Span{Start: uint32(q + 1), N: uint32(c.end-q-1) | flags})
+		s.extraEnd += uint32(bytes.Count(text[q:c.end], []byte{d.EOL}))
+		if c.next >= len(text) {
+			s.endRow()
+			s.start = len(text)
+			return len(text)
+		}
+		if text[c.next] != d.Delimiter {
+			if text[c.next] == '\r' && d.EOL != '\r' {
+				c.next++
+			}
+			s.endRow()
+		}
+		i = c.next + 1
+		s.start = i
+		if i == len(text) && text[c.next] == d.Delimiter {
+			return i
+		}
+	}
+	return i
+}
+
+func (s *splitter) cell(start, end int) {
+	s.add(table.Span{Start: uint32(start), N: uint32(end - start)})
+}
+
+func (s *splitter) add(c table.Span) {
+	if c.Len() > table.MaxCell {
+		s.b.Trouble.TooLong.Add(s.rows)
+	}
+	if s.column < s.width {
+		s.spans = append(s.spans, c)
+	} else {
+		s.extra = append(s.extra, c)
+	}
+	s.column++
+}
+
+func (s *splitter) endRow() {
+	if s.column < s.width {
+		if s.column > 1 || s.width == 1 || s.spans[len(s.spans)-1].Len() > 0 {
+			s.b.Trouble.Short.Add(s.rows)
+		}
+		for ; s.column < s.width; s.column++ {
+			s.spans = append(s.spans, table.Span{N: table.Missing})
+		}
+	} else if s.column > s.width {
+		s.endLongRow()
+	}
+	if s.lines != nil || s.extraEnd > 0 {
+		s.noteLine()
+	}
+	s.column = 0
+	s.rows++
+	s.line += 1 + s.extraEnd
+	s.extraEnd = 0
+}
+
+// endLongRow keeps the cells beyond the width. Where they are all empty the row
+// just ends with delimiters, which is no damage.
+func (s *splitter) endLongRow() {
+	filled := false
+	for _, c := range s.extra {
+		filled = filled || len(bytes.TrimSpace(s.b.At(c))) > 0
+	}
+	s.b.Extra = append(s.b.Extra, table.Extra{Row: s.rows, Spans: append([]table.Span(nil), s.extra...)})
+	s.extra = s.extra[:0]
+	if filled {
+		s.b.Trouble.Long.Add(s.rows)
+	}
+}
+
+// strayQuotes counts the rows with quotes in cells that are not quoted.
+func (s *splitter) strayQuotes() {
+	if s.d.Quote == 0 || bytes.Count(s.text, []byte{s.d.Quote}) == s.quotes {
+		return
+	}
+	for r := range s.rows {
+		for _, c := range s.spans[r*s.width : (r+1)*s.width] {
+			if c.N&table.Quoted == 0 && bytes.IndexByte(s.text[c.Start:int(c.Start)+c.Len()], s.d.Quote) >= 0 {
+				s.b.Trouble.StrayQuotes.Add(r)
+				break
+			}
+		}
+	}
+}
+
+// noteLine keeps the lines of rows once a row has had more than one.
+func (s *splitter) noteLine() {
+	if s.lines == nil {
+		s.lines = s.b.Lines[:0]
+		for r := range s.rows {
+			s.lines = append(s.lines, uint32(r))
+		}
+	}
+	s.lines = append(s.lines, s.line)
+}

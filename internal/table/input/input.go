@@ -1,0 +1,211 @@
+// Package input opens sources: it finds the file, reads through compression, and
+// hands the bytes to the package of the format.
+//
+//	src, err := input.Open("landings.csv.gz", input.Options{})
+//	defer src.Close()
+package input
+
+import (
+	"bufio"
+	"bytes"
+	"compress/bzip2"
+	"errors"
+	"fmt"
+	"io"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"sync/atomic"
+
+	"github.com/klauspost/compress/gzip"
+	"github.com/klauspost/compress/zstd"
+	"github.com/ulikunitz/xz"
+
+	"junvo/internal/table"
+	"junvo/internal/table/delim"
+)
+
+// Options say how to read; zero values leave it to detection.
+type Options struct {
+	delim.Options
+	Stdin io.Reader // what "-" stands for
+}
+
+// Source is an open source.
+type Source struct {
+	table.Source
+	Size  int64 // of the file in bytes, compressed if it is; -1 where that is not known
+	read  atomic.Int64
+	close func() error
+}
+
+// Read returns how many bytes of the file have been read so far.
+func (s *Source) Read() int64 { return s.read.Load() }
+
+// Close ends the use of the source.
+func (s *Source) Close() error { return s.close() }
+
+// Error is a source that can't be read, and what to do about it.
+type Error struct {
+	Name string
+	Err  error
+	Do   string
+}
+
+func (e *Error) Error() string {
+	if e.Do == "" {
+		return fmt.Sprintf("can't read %s: %v", e.Name, e.Err)
+	}
+	return fmt.Sprintf("can't read %s: %v. %s", e.Name, e.Err, e.Do)
+}
+
+func (e *Error) Unwrap() error { return e.Err }
+
+// Open opens a path, or standard input for "-".
+func Open(path string, o Options) (*Source, error) {
+	s := &Source{Size: -1}
+	var in io.Reader
+	name := filepath.Base(path)
+	if path == "-" {
+		in, name = o.Stdin, "standard input"
+		s.close = func() error { return nil }
+	} else {
+		f, err := os.Open(path)
+		if err != nil {
+			return nil, missing(path, err)
+		}
+		info, err := f.Stat()
+		if err == nil && info.IsDir() {
+			err = &Error{path, errors.New("it is a folder"), "Name a file in it."}
+		}
+		if err != nil {
+			f.Close()
+			return nil, err
+		}
+		if info.Mode().IsRegular() {
+			s.Size = info.Size()
+		}
+		in, s.close = f, f.Close
+	}
+	src, err := s.open(in, name, o)
+	if err != nil {
+		s.close()
+		return nil, explain(path, err)
+	}
+	s.Source = src
+	return s, nil
+}
+
+func missing(path string, err error) error {
+	switch {
+	case errors.Is(err, fs.ErrNotExist):
+		do := "Check the name."
+		if near := nearest(path); near != "" {
+			do = fmt.Sprintf("Is %s meant?", near)
+		}
+		return &Error{path, errors.New("there is no such file"), do}
+	case errors.Is(err, fs.ErrPermission):
+		return &Error{path, errors.New("permission denied"), "Ask for the right to read it."}
+	}
+	return &Error{path, err, ""}
+}
+
+// nearest returns the file beside path whose name begins or ends alike, if there is one.
+func nearest(path string) string {
+	entries, err := os.ReadDir(filepath.Dir(path))
+	if err != nil {
+		return ""
+	}
+	names := make([]string, 0, len(entries))
+	for _, e := range entries {
+		if !e.IsDir() {
+			names = append(names, e.Name())
+		}
+	}
+	if n := table.Nearest(filepath.Base(path), names); n != "" {
+		return filepath.Join(filepath.Dir(path), n)
+	}
+	return ""
+}
+
+func explain(path string, err error) error {
+	var e *Error
+	var option *delim.OptionError
+	switch {
+	case errors.As(err, &e), errors.As(err, &option):
+		return err
+	case errors.Is(err, delim.ErrBinary):
+		return &Error{path, err, "If it is text in an unusual encoding, name it with --encoding."}
+	case errors.Is(err, delim.ErrEmpty):
+		return &Error{path, err, "There is no header and no row in it."}
+	}
+	return &Error{path, err, ""}
+}
+
+// counter counts the bytes of the file as they are read.
+type counter struct {
+	r io.Reader
+	n *atomic.Int64
+}
+
+func (c counter) Read(p []byte) (int, error) {
+	n, err := c.r.Read(p)
+	c.n.Add(int64(n))
+	return n, err
+}
+
+func (s *Source) open(in io.Reader, name string, o Options) (table.Source, error) {
+	buffered := bufio.NewReaderSize(counter{in, &s.read}, 256<<10)
+	r, how, err := decompress(buffered)
+	if err != nil {
+		return nil, err
+	}
+	if how != "" {
+		r = truncated{r, how}
+	}
+	src, err := delim.Open(r, name, s.Size, o.Options)
+	if err != nil {
+		return nil, err
+	}
+	if how != "" {
+		info := src.Info()
+		info.Decisions = append([]table.Decision{{What: "compression", Value: how, Why: "the file's first bytes"}}, info.Decisions...)
+	}
+	return src, nil
+}
+
+// decompress reads through a compression that the first bytes show.
+func decompress(r *bufio.Reader) (io.Reader, string, error) {
+	head, err := r.Peek(6)
+	if err != nil && !errors.Is(err, io.EOF) {
+		return nil, "", err
+	}
+	switch {
+	case bytes.HasPrefix(head, []byte{0x1f, 0x8b}):
+		z, err := gzip.NewReader(r)
+		return z, "gzip", err
+	case bytes.HasPrefix(head, []byte{0x28, 0xb5, 0x2f, 0xfd}):
+		z, err := zstd.NewReader(r, zstd.WithDecoderConcurrency(1), zstd.WithDecoderMaxMemory(128<<20))
+		return z, "zstd", err
+	case bytes.HasPrefix(head, []byte("BZh")):
+		return bzip2.NewReader(r), "bzip2", nil
+	case bytes.HasPrefix(head, []byte{0xfd, '7', 'z', 'X', 'Z', 0}):
+		z, err := xz.NewReader(r)
+		return z, "xz", err
+	}
+	return r, "", nil
+}
+
+// truncated says of errors inside compressed files what they mean.
+type truncated struct {
+	r   io.Reader
+	how string
+}
+
+func (t truncated) Read(p []byte) (int, error) {
+	n, err := t.r.Read(p)
+	if err != nil && !errors.Is(err, io.EOF) {
+		err = fmt.Errorf("the %s data is damaged or cut off (%w)", t.how, err)
+	}
+	return n, err
+}

@@ -1,0 +1,218 @@
+// Package table has the two small interfaces between the formats of files and
+// the rest: a [Source] yields blocks of whole rows, a [Sink] takes typed rows.
+//
+// A block is filled in two moves, so that the cheap one can be done in order by
+// one goroutine and the dear one by many at once:
+//
+//	for {
+//		err := src.Next(block)  // in order: the bytes of whole rows
+//		src.Split(block)        // anywhere: rows and cells
+//		block.Cell(row, column)
+//	}
+//
+// Which rows make a block depends on the source alone, never on the number of workers.
+package table
+
+import (
+	"bytes"
+
+	"junvo/internal/value"
+)
+
+// A Source is a table that is read once, front to back.
+type Source interface {
+	// Info tells what is known before the first row: names, decisions, lines above the header.
+	Info() *Info
+	// Next fills b with the next block, or returns io.EOF after the last. It is
+	// called by one goroutine.
+	Next(b *Block) error
+	// Split finds the rows and cells of a block that Next has filled. Blocks may be
+	// split at the same time.
+	Split(b *Block)
+}
+
+// Info describes a source.
+type Info struct {
+	Name      string
+	Format    string
+	Bytes     int64 // of the file; -1 where that is not known
+	Names     []string
+	Decisions []Decision
+	Above     []Line // lines above the header that are no data
+	Encoding  string
+	Delimiter string
+	Quote     string
+	HeaderRow int64 // the line of the header, 0 for none
+	FirstLine int64 // the line of the first row
+	Notes     []Note
+}
+
+// Decision is something that was found out about the file itself, and why.
+type Decision struct {
+	What  string `json:"what"`
+	Value string `json:"value"`
+	Why   string `json:"why"`
+}
+
+// Line is a line that belongs to no row.
+type Line struct {
+	Number int64
+	Text   string
+}
+
+// Note is a finding about the file's structure that the source made itself.
+type Note struct {
+	Name  string // of the catalogue of findings
+	Count int64
+	Say   string
+}
+
+// Span says where a cell stands in its block's text: Start, and N with the length
+// and flags.
+type Span struct {
+	Start uint32
+	N     uint32
+}
+
+// Flags of a span. A quoted span stands inside its quotes; an escaped one has
+// quotes in it that stand for one each; a missing one is beyond its row's end.
+const (
+	Quoted  = 1 << 29
+	Escaped = 1 << 30
+	Missing = 1 << 31
+	lenMask = Quoted - 1
+)
+
+// MaxCell is the longest cell in bytes.
+const MaxCell = 64 << 20
+
+// Len returns the length of the span in bytes.
+func (s Span) Len() int { return int(s.N & lenMask) }
+
+// A Block is a run of whole rows.
+type Block struct {
+	Seq   int    // the number of the block, from 0
+	Raw   []byte // the bytes as they came
+	Text  []byte // the text in UTF-8 into which the spans point; often the same as Raw
+	Width int
+	Rows  int
+	Spans []Span         // Rows times Width
+	Kinds []value.Stored // of each span; nil where all are text
+	// Lines has the line of each row, counted from the block's first line. Nil
+	// stands for one line a row.
+	Lines     []uint32
+	LineCount uint32
+	Extra     []Extra // cells beyond the width, in row order
+	Trouble   Trouble
+	Last      bool // nothing follows
+	Escape    byte // what stands before a quote inside quotes
+	// Result is for whoever works on the block; it stays when the block is used again.
+	Result  any
+	scratch []byte // for escaped cells
+	buffer  []byte // for text that is not Raw
+}
+
+// Extra is the rest of a row that has more cells than the table has columns.
+type Extra struct {
+	Row   int
+	Spans []Span
+}
+
+// Trouble counts structural damage in a block, with the first rows of each sort.
+type Trouble struct {
+	Short, Long, StrayQuotes, OpenQuotes, NULs, BadBytes, TooLong Tally
+}
+
+// Tally counts rows and keeps the first few.
+type Tally struct {
+	Count int64
+	Rows  []int
+}
+
+// maxTallyRows is how many rows of a sort of trouble a block remembers.
+const maxTallyRows = 5
+
+// Add counts a row.
+func (t *Tally) Add(row int) {
+	t.Count++
+	if len(t.Rows) < maxTallyRows {
+		t.Rows = append(t.Rows, row)
+	}
+}
+
+// Reset empties the block for the next use, keeping its memory.
+func (b *Block) Reset() {
+	*b = Block{
+		Raw: b.Raw[:0], Spans: b.Spans[:0], Lines: b.Lines[:0], Result: b.Result, scratch: b.scratch, buffer: b.buffer,
+	}
+}
+
+// Buffer returns the block's buffer for text that is not Raw, emptied.
+func (b *Block) Buffer() []byte { return b.buffer[:0] }
+
+// SetText sets the text, which stands in a buffer that the block keeps.
+func (b *Block) SetText(text []byte) { b.Text, b.buffer = text, text }
+
+// Cell returns the text of a cell. It is valid until the next call.
+func (b *Block) Cell(row, column int) []byte {
+	return b.At(b.Spans[row*b.Width+column])
+}
+
+// At returns the text of a span. It is valid until the next call.
+func (b *Block) At(s Span) []byte {
+	text := b.Text[s.Start : s.Start+s.N&lenMask]
+	if s.N&Escaped == 0 {
+		return text
+	}
+	return b.unescape(text)
+}
+
+func (b *Block) unescape(text []byte) []byte {
+	b.scratch = b.scratch[:0]
+	for {
+		i := bytes.IndexByte(text, b.Escape)
+		if i < 0 || i+1 >= len(text) {
+			b.scratch = append(b.scratch, text...)
+			return b.scratch
+		}
+		if text[i+1] == '"' || text[i+1] == b.Escape {
+			b.scratch = append(b.scratch, text[:i]...)
+			b.scratch = append(b.scratch, text[i+1])
+		} else {
+			b.scratch = append(b.scratch, text[:i+2]...)
+		}
+		text = text[i+2:]
+	}
+}
+
+// Line returns the line of a row, counted from the block's first line.
+func (b *Block) Line(row int) int64 {
+	if len(b.Lines) == 0 {
+		return int64(row)
+	}
+	return int64(b.Lines[row])
+}
+
+// RowCells returns the texts of a row, extra cells included, copied.
+func (b *Block) RowCells(row int) []string {
+	var cells []string
+	for c := range b.Width {
+		if b.Spans[row*b.Width+c].N&Missing == 0 {
+			cells = append(cells, string(b.Cell(row, c)))
+		}
+	}
+	for _, s := range b.ExtraOf(row) {
+		cells = append(cells, string(b.At(s)))
+	}
+	return cells
+}
+
+// ExtraOf returns the cells of a row beyond the table's width.
+func (b *Block) ExtraOf(row int) []Span {
+	for _, e := range b.Extra {
+		if e.Row == row {
+			return e.Spans
+		}
+	}
+	return nil
+}

@@ -1,0 +1,101 @@
+// Package wholefile writes files that appear whole or not at all: to a temporary
+// file beside the target, synced, and renamed at the end.
+//
+//	f, err := wholefile.Create("clean.csv")
+//	defer f.Abort() // does nothing after Commit
+//	f.Write(text)
+//	err = f.Commit()
+package wholefile
+
+import (
+	"errors"
+	"os"
+	"path/filepath"
+)
+
+// File is a file in the making. It buffers what is written.
+type File struct {
+	path string
+	tmp  *os.File
+	buf  []byte
+	err  error
+
+	finished bool
+}
+
+const bufferSize = 1 << 20
+
+// Create begins a file that will appear at path. The folder must exist.
+func Create(path string) (*File, error) {
+	if info, err := os.Stat(path); err == nil && info.IsDir() {
+		return nil, &os.PathError{Op: "write", Path: path, Err: errors.New("is a folder")}
+	}
+	tmp, err := os.CreateTemp(filepath.Dir(path), "."+filepath.Base(path)+".*.part")
+	if err != nil {
+		return nil, err
+	}
+	return &File{path: path, tmp: tmp, buf: make([]byte, 0, bufferSize)}, nil
+}
+
+// Write adds p to the file.
+func (f *File) Write(p []byte) (int, error) {
+	if f.err != nil {
+		return 0, f.err
+	}
+	if len(f.buf)+len(p) > bufferSize {
+		f.flush()
+		if len(p) >= bufferSize {
+			_, f.err = f.tmp.Write(p)
+			return len(p), f.err
+		}
+	}
+	f.buf = append(f.buf, p...)
+	return len(p), f.err
+}
+
+func (f *File) flush() {
+	if f.err == nil && len(f.buf) > 0 {
+		_, f.err = f.tmp.Write(f.buf)
+	}
+	f.buf = f.buf[:0]
+}
+
+// Finish writes all that is left to the disk. Several files that belong together
+// are all finished before the first is committed, so that a full disk spoils none.
+func (f *File) Finish() error {
+	if f.tmp == nil || f.finished {
+		return f.err
+	}
+	f.flush()
+	mode := os.FileMode(0o644)
+	if info, err := os.Stat(f.path); err == nil {
+		mode = info.Mode().Perm()
+	}
+	f.err = errors.Join(f.err, f.tmp.Sync(), f.tmp.Chmod(mode), f.tmp.Close())
+	f.finished = true
+	return f.err
+}
+
+// Commit makes the file appear at its path, with the permissions of the file that
+// it replaces, or those of a new file.
+func (f *File) Commit() error {
+	if f.Finish() != nil || f.tmp == nil {
+		return f.err
+	}
+	if f.err = os.Rename(f.tmp.Name(), f.path); f.err == nil {
+		f.tmp = nil
+	}
+	return f.err
+}
+
+// Abort leaves nothing behind. After Commit it does nothing.
+func (f *File) Abort() {
+	if f.tmp == nil {
+		return
+	}
+	if !f.finished {
+		_ = f.tmp.Close()
+	}
+	_ = os.Remove(f.tmp.Name())
+	f.tmp = nil
+}

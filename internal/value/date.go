@@ -1,0 +1,155 @@
+package value
+
+import (
+	"errors"
+	"strconv"
+)
+
+// Day is a day of the proleptic Gregorian calendar. Days compare in the order of
+// the calendar. The zero Day is no day.
+type Day int32
+
+// NewDay returns the day of year (1 to 9999), month and day, or false where the
+// calendar has no such day.
+func NewDay(year, month, day int) (Day, bool) {
+	if year < 1 || year > 9999 || month < 1 || month > 12 || day < 1 || day > DaysIn(year, month) {
+		return 0, false
+	}
+	return Day(year<<9 | month<<5 | day), true
+}
+
+// DaysIn returns the number of days of a month of a year.
+func DaysIn(year, month int) int {
+	switch month {
+	case 2:
+		if year%4 == 0 && (year%100 != 0 || year%400 == 0) {
+			return 29
+		}
+		return 28
+	case 4, 6, 9, 11:
+		return 30
+	}
+	return 31
+}
+
+// Year returns the year.
+func (d Day) Year() int { return int(d >> 9) }
+
+// Month returns the month, 1 to 12.
+func (d Day) Month() int { return int(d>>5) & 15 }
+
+// Day returns the day of the month.
+func (d Day) Day() int { return int(d) & 31 }
+
+// Append appends the day as yyyy-MM-dd.
+func (d Day) Append(dst []byte) []byte {
+	y, m, n := d.Year(), d.Month(), d.Day()
+	return append(dst, digit(y/1000), digit(y/100), digit(y/10), digit(y), '-',
+		digit(m/10), digit(m), '-', digit(n/10), digit(n))
+}
+
+func digit(n int) byte { return byte('0' + n%10) }
+
+var errNoDay = errors.New("not a day written yyyy-MM-dd")
+
+// ParseDate reads a day written yyyy-MM-dd, the canonical form only.
+func ParseDate(s string) (Day, error) {
+	if len(s) != 10 || s[4] != '-' || s[7] != '-' {
+		return 0, errNoDay
+	}
+	y, err1 := strconv.Atoi(s[:4])
+	m, err2 := strconv.Atoi(s[5:7])
+	n, err3 := strconv.Atoi(s[8:])
+	d, ok := NewDay(y, m, n)
+	if err1 != nil || err2 != nil || err3 != nil || !ok {
+		return 0, errNoDay
+	}
+	return d, nil
+}
+
+// Clock is a time of day: hours, minutes, seconds and up to nine digits of a
+// fraction. Digits says how many digits of the fraction were written, so that
+// what was written is written again.
+type Clock struct {
+	Nanos  int64 // since midnight
+	Digits uint8
+}
+
+// NewClock returns the time of day, or false where there is none such.
+func NewClock(hour, minute, second, nanos int, digits uint8) (Clock, bool) {
+	if hour < 0 || hour > 23 || minute < 0 || minute > 59 || second < 0 || second > 59 {
+		return Clock{}, false
+	}
+	s := int64(hour*3600 + minute*60 + second)
+	return Clock{s*1e9 + int64(nanos), digits}, true
+}
+
+// Append appends the time as HH:mm:ss with the digits of the fraction that it has.
+func (c Clock) Append(dst []byte) []byte {
+	s := int(c.Nanos / 1e9)
+	h, m, s := s/3600, s/60%60, s%60
+	dst = append(dst, digit(h/10), digit(h), ':', digit(m/10), digit(m), ':', digit(s/10), digit(s))
+	if c.Digits == 0 {
+		return dst
+	}
+	dst = append(dst, '.')
+	frac := int(c.Nanos % 1e9)
+	unit := int(1e8)
+	for range c.Digits {
+		dst = append(dst, digit(frac/unit))
+		unit /= 10
+	}
+	return dst
+}
+
+// Moment is a day with a time of day, with an offset from UTC in minutes where HasOffset is set.
+type Moment struct {
+	Day       Day
+	Clock     Clock
+	Offset    int16
+	HasOffset bool
+}
+
+// Append appends the moment as yyyy-MM-ddTHH:mm:ss with fraction and offset (Z for none).
+func (m Moment) Append(dst []byte) []byte {
+	dst = m.Day.Append(dst)
+	dst = append(dst, 'T')
+	dst = m.Clock.Append(dst)
+	if !m.HasOffset {
+		return dst
+	}
+	o := int(m.Offset)
+	if o == 0 {
+		return append(dst, 'Z')
+	}
+	sign := byte('+')
+	if o < 0 {
+		sign, o = '-', -o
+	}
+	return append(dst, sign, digit(o/600), digit(o/60), ':', digit(o%60/10), digit(o%60))
+}
+
+// Compare orders moments in time; moments with an offset are brought to UTC first.
+func (m Moment) Compare(n Moment) int {
+	a, b := m.minutes(), n.minutes()
+	switch {
+	case a < b, a == b && m.Clock.Nanos%60e9 < n.Clock.Nanos%60e9:
+		return -1
+	case a == b && m.Clock.Nanos%60e9 == n.Clock.Nanos%60e9:
+		return 0
+	}
+	return 1
+}
+
+func (m Moment) minutes() int64 {
+	return m.Day.number()*1440 + m.Clock.Nanos/60e9 - int64(m.Offset)
+}
+
+// number counts days from 1 March of year 0, so that leap days come last in their year.
+func (d Day) number() int64 {
+	y, m := int64(d.Year()), int64(d.Month())
+	if m < 3 {
+		y, m = y-1, m+12
+	}
+	return 365*y + y/4 - y/100 + y/400 + (153*(m-3)+2)/5 + int64(d.Day())
+}

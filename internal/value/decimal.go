@@ -1,0 +1,212 @@
+package value
+
+import (
+	"math/big"
+	"math/bits"
+	"strings"
+)
+
+// Number is an exact decimal number: Coef divided by ten to the power of Scale.
+// Where the coefficient does not fit in 63 bits it stands in Big instead.
+type Number struct {
+	Coef  int64
+	Scale int32
+	Big   *big.Int
+}
+
+// NewNumber returns the number of its digits (ASCII, without sign and mark) and scale.
+func NewNumber(negative bool, digits []byte, scale int32) Number {
+	if len(digits) <= 18 {
+		var c int64
+		for _, d := range digits {
+			c = c*10 + int64(d-'0')
+		}
+		if negative {
+			c = -c
+		}
+		return Number{Coef: c, Scale: scale}
+	}
+	b, _ := new(big.Int).SetString(string(digits), 10)
+	if negative {
+		b.Neg(b)
+	}
+	return Number{Big: b, Scale: scale}
+}
+
+func (n Number) coefficient() *big.Int {
+	if n.Big != nil {
+		return n.Big
+	}
+	return big.NewInt(n.Coef)
+}
+
+var tens = func() (t [19]int64) {
+	t[0] = 1
+	for i := 1; i < len(t); i++ {
+		t[i] = t[i-1] * 10
+	}
+	return t
+}()
+
+func bigTen(n int32) *big.Int {
+	return new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(n)), nil)
+}
+
+// Compare returns -1, 0 or 1 as n is less than, equal to or greater than m.
+func (n Number) Compare(m Number) int {
+	if n.Big == nil && m.Big == nil {
+		if n.Scale == m.Scale {
+			return compareInt(n.Coef, m.Coef)
+		}
+		a, ok1 := rescale(n, max(n.Scale, m.Scale))
+		b, ok2 := rescale(m, max(n.Scale, m.Scale))
+		if ok1 && ok2 {
+			return compareInt(a, b)
+		}
+	}
+	a, b := n.coefficient(), m.coefficient()
+	if n.Scale < m.Scale {
+		a = new(big.Int).Mul(a, bigTen(m.Scale-n.Scale))
+	} else if m.Scale < n.Scale {
+		b = new(big.Int).Mul(b, bigTen(n.Scale-m.Scale))
+	}
+	return a.Cmp(b)
+}
+
+func compareInt(a, b int64) int {
+	switch {
+	case a < b:
+		return -1
+	case a > b:
+		return 1
+	}
+	return 0
+}
+
+// rescale returns n's coefficient at a larger scale, where it still fits.
+func rescale(n Number, scale int32) (int64, bool) {
+	by := scale - n.Scale
+	if by >= int32(len(tens)) {
+		return 0, n.Coef == 0
+	}
+	neg, c := n.Coef < 0, uint64(n.Coef)
+	if neg {
+		c = -c
+	}
+	hi, lo := bits.Mul64(c, uint64(tens[by]))
+	if hi != 0 || lo > 1<<62 {
+		return 0, false
+	}
+	if neg {
+		return -int64(lo), true
+	}
+	return int64(lo), true
+}
+
+// String returns the number in plain digits with a decimal point; trailing zeros of the scale stay.
+func (n Number) String() string {
+	c := n.coefficient()
+	digits := new(big.Int).Abs(c).String()
+	sign := ""
+	if c.Sign() < 0 {
+		sign = "-"
+	}
+	if n.Scale <= 0 {
+		if c.Sign() == 0 {
+			return "0"
+		}
+		return sign + digits + strings.Repeat("0", int(-n.Scale))
+	}
+	if pad := int(n.Scale) + 1 - len(digits); pad > 0 {
+		digits = strings.Repeat("0", pad) + digits
+	}
+	at := len(digits) - int(n.Scale)
+	return sign + digits[:at] + "." + digits[at:]
+}
+
+// Sum adds numbers exactly. The zero Sum is empty and ready for use.
+type Sum struct {
+	small [maxSmallScale + 1]int128
+	large *big.Int // the rest, at scale largeScale
+	scale int32
+}
+
+// maxSmallScale is the largest scale that has an accumulator of its own; amounts rarely have more.
+const maxSmallScale = 9
+
+type int128 struct{ hi, lo uint64 }
+
+func (a *int128) add(v int64, times uint64) {
+	neg, c := v < 0, uint64(v)
+	if neg {
+		c = -c
+	}
+	hi, lo := bits.Mul64(c, times)
+	if neg {
+		var borrow uint64
+		lo, borrow = bits.Sub64(0, lo, 0)
+		hi, _ = bits.Sub64(0, hi, borrow)
+	}
+	var carry uint64
+	a.lo, carry = bits.Add64(a.lo, lo, 0)
+	a.hi, _ = bits.Add64(a.hi, hi, carry)
+}
+
+func (a int128) big() *big.Int {
+	b := new(big.Int).Lsh(big.NewInt(int64(a.hi)), 64)
+	return b.Add(b, new(big.Int).SetUint64(a.lo))
+}
+
+// Add adds n as many times as said.
+func (s *Sum) Add(n Number, times uint64) {
+	if n.Big == nil && n.Scale >= 0 && n.Scale <= maxSmallScale {
+		s.small[n.Scale].add(n.Coef, times)
+		return
+	}
+	c := new(big.Int).Mul(n.coefficient(), new(big.Int).SetUint64(times))
+	s.addLarge(c, n.Scale)
+}
+
+func (s *Sum) addLarge(c *big.Int, scale int32) {
+	if s.large == nil {
+		s.large, s.scale = new(big.Int).Set(c), scale
+		return
+	}
+	switch {
+	case scale < s.scale:
+		c = new(big.Int).Mul(c, bigTen(s.scale-scale))
+	case scale > s.scale:
+		s.large.Mul(s.large, bigTen(scale-s.scale))
+		s.scale = scale
+	}
+	s.large.Add(s.large, c)
+}
+
+// Merge adds all that t holds.
+func (s *Sum) Merge(t *Sum) {
+	for i, a := range t.small {
+		var carry uint64
+		s.small[i].lo, carry = bits.Add64(s.small[i].lo, a.lo, 0)
+		s.small[i].hi, _ = bits.Add64(s.small[i].hi, a.hi, carry)
+	}
+	if t.large != nil {
+		s.addLarge(t.large, t.scale)
+	}
+}
+
+// Number returns the sum, at the largest scale that has something in it.
+func (s *Sum) Number() Number {
+	total := &Sum{}
+	for i, a := range s.small {
+		if a != (int128{}) {
+			total.addLarge(a.big(), int32(i))
+		}
+	}
+	if s.large != nil {
+		total.addLarge(s.large, s.scale)
+	}
+	if total.large == nil {
+		return Number{}
+	}
+	return Number{Big: total.large, Scale: total.scale}
+}
