@@ -135,7 +135,7 @@ func (f *finder) asText() {
 	notPlain := func(want ...reading.Reading) hit {
 		return f.gather(func(t *Tally) bool {
 			r, fits := f.conv.Judge(t.Set, t.Form)
-			return fits && r != reading.AsBlank && !t.Set.Any(reading.Plain) && slices.Contains(want, r)
+			return fits && r != reading.AsBlank && !f.conv.Plain(t.Set) && slices.Contains(want, r)
 		})
 	}
 	switch f.conv.Type {

@@ -154,7 +154,7 @@ func (c *Convention) truthWord(form uint32) bool {
 func (c *Convention) Append(dst, raw []byte, x *Reads) []byte {
 	switch c.Type {
 	case value.Integer, value.Decimal:
-		if x.Set.Any(Plain) && raw[0] != '-' {
+		if c.Plain(x.Set) && raw[0] != '-' {
 			return append(dst, raw...)
 		}
 		return x.appendNumber(dst, c.markOf(x.Set))
@@ -173,6 +173,12 @@ func (c *Convention) Append(dst, raw []byte, x *Reads) []byte {
 		return append(dst, "false"...)
 	}
 	return append(dst, raw...)
+}
+
+// Plain reports whether a cell that fits is written in canonical form. (Of -0 it
+// may say so; the canonical form is 0.)
+func (c *Convention) Plain(s Set) bool {
+	return s.Any(Plain) && (!s.Any(MarkPoint) || c.markOf(s) == Point)
 }
 
 // markOf returns the decimal mark under which a number of the column is read.

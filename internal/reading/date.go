@@ -165,6 +165,7 @@ func (r *Reader) date(text []byte, out *Reads) {
 	if s == 0 {
 		return
 	}
+	out.Set &^= DateNever // it was another order that has no such day
 	if t := r.peek(); t.kind != tokEnd {
 		switch {
 		case t.kind == tokLetters && len(t.text) == 1 && (t.text[0] == 'T' || t.text[0] == 't') && !t.space:
@@ -390,6 +391,7 @@ func (x *Reads) setDay(bit Set, o Order, y, m, d token) Set {
 	}
 	day, ok := value.NewDay(year, m.value, d.value)
 	if !ok {
+		x.Set |= DateNever
 		return 0
 	}
 	if bit == DateSure {

@@ -20,9 +20,9 @@ func (c *Convention) Explain(cell []byte, x *Reads) (Reason, string) {
 	case value.Integer, value.Decimal:
 		return c.explainNumber(cell, x)
 	case value.Date:
-		return c.explainDate(cell, x)
+		return c.explainDate(x)
 	case value.Timestamp:
-		return c.explainTimestamp(cell, x)
+		return c.explainTimestamp(x)
 	case value.Time:
 		return NotATime, looksLike(x)
 	case value.Boolean:
@@ -70,14 +70,9 @@ func explainNoNumber(cell []byte, x *Reads) (Reason, string) {
 		return NotANumber, what
 	}
 	text, _, _, _ := fold(nil, cell)
-	runs := 0
-	for i, b := range text {
-		if classes[b]&cDigit != 0 && (i == 0 || classes[text[i-1]]&cDigit == 0) {
-			runs++
-		}
-	}
+	runs := digitRuns(text)
 	switch {
-	case runs > 1 && marksMisplaced(text):
+	case runs > 0 && marksMisplaced(text):
 		return GroupMisplaced, ""
 	case runs > 1:
 		return SeveralNumbers, fmt.Sprintf("%d runs of digits", runs)
@@ -87,8 +82,23 @@ func explainNoNumber(cell []byte, x *Reads) (Reason, string) {
 	return NotANumber, strayText(text)
 }
 
-// marksMisplaced reports whether a number is no number only because of where its
-// marks stand. Spaces alone separate numbers as well as groups.
+// digitRuns counts the runs of digits, where a mark between two digits does not
+// end a run.
+func digitRuns(text []byte) (runs int) {
+	inside := false
+	for i, b := range text {
+		digit := classes[b]&cDigit != 0
+		if digit && !inside {
+			runs++
+		}
+		mark := b != ' ' && markSet(b) != 0 && i+1 < len(text) && classes[text[i+1]]&cDigit != 0
+		inside = digit || inside && mark
+	}
+	return runs
+}
+
+// marksMisplaced reports whether text is no number only because of where its marks
+// stand. Spaces alone separate numbers as well as groups.
 func marksMisplaced(text []byte) bool {
 	var n numeral
 	if !n.split(text) {
@@ -102,7 +112,8 @@ func marksMisplaced(text []byte) bool {
 			return false
 		}
 	}
-	return marks != MarkSpace
+	s, ok := n.scan(NewReader(nil))
+	return marks != MarkSpace && (!ok || s&numbers == 0)
 }
 
 // strayText says what stands beside the digits.
@@ -130,13 +141,13 @@ func looksLike(x *Reads) string {
 	return ""
 }
 
-func (c *Convention) explainDate(cell []byte, x *Reads) (Reason, string) {
+func (c *Convention) explainDate(x *Reads) (Reason, string) {
 	switch {
 	case x.Set.Any(dates) && x.Set.Any(HasTime):
 		return NotADate, "a date with a time"
 	case x.Set.Any(dates):
 		return c.explainOrder(x)
-	case noSuchDay(cell):
+	case x.Set.Any(DateNever):
 		return NoSuchDay, ""
 	}
 	return NotADate, looksLike(x)
@@ -153,9 +164,9 @@ func (c *Convention) explainOrder(x *Reads) (Reason, string) {
 	return OrderConflict, fmt.Sprintf("the column is %s", o.say())
 }
 
-func (c *Convention) explainTimestamp(cell []byte, x *Reads) (Reason, string) {
+func (c *Convention) explainTimestamp(x *Reads) (Reason, string) {
 	switch s := x.Set; {
-	case !s.Any(dates) && noSuchDay(cell):
+	case s.Any(DateNever):
 		return NoSuchDay, ""
 	case !s.Any(dates):
 		return NotADate, looksLike(x)
@@ -165,37 +176,4 @@ func (c *Convention) explainTimestamp(cell []byte, x *Reads) (Reason, string) {
 		return ZoneUnexpected, ""
 	}
 	return c.explainOrder(x)
-}
-
-// noSuchDay reports whether a cell is written like a date of numbers or with the
-// name of a month, though the calendar has no such day.
-func noSuchDay(cell []byte) bool {
-	text, _, _, _ := fold(nil, cell)
-	runs, named := 0, false
-	r := NewReader(nil)
-	if len(text) > 64 || !r.tokens(text) {
-		return false
-	}
-	for i, t := range r.toks {
-		switch t.kind {
-		case tokDigits:
-			if len(t.text) > 2 && len(t.text) != 4 {
-				return false
-			}
-			if i < 5 {
-				runs++
-			}
-		case tokLetters:
-			w, ok := r.lookUp(t.text)
-			named = named || ok && w.month > 0
-			if !ok && i < 5 {
-				return false
-			}
-		case tokOther:
-			if !strings.ContainsAny(string(t.text), ".-/,:+") {
-				return false
-			}
-		}
-	}
-	return runs == 3 || named && runs == 2
 }

@@ -119,9 +119,6 @@ func (r *Reader) look(text []byte, mask uint32, x *Reads) {
 	}
 	if mask&cDigit == 0 {
 		r.text(text, x)
-		if text[0] == '#' {
-			r.errorValue(text, x)
-		}
 	} else {
 		if mask&^(cDigit|cPoint|cComma|cSpace|cMinus|cPlus|cApos|cUnder|cParen|cLower|cUpper|cSign|cHigh|cControl) == 0 || mask&cSlash != 0 {
 			r.number(text, x)
@@ -135,6 +132,8 @@ func (r *Reader) look(text []byte, mask uint32, x *Reads) {
 		}
 	}
 	switch text[0] {
+	case '#':
+		r.errorValue(text, x)
 	case '=', '@', '+', '-':
 		if !x.Set.Any(numbers) && len(text) > 1 {
 			x.Set |= Formula

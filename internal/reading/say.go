@@ -86,6 +86,9 @@ func (c *Convention) DateOrder(counts []Count) (Order, bool) {
 // Group returns the group marks that the column's numbers have, in one text.
 func (c *Convention) Group(counts []Count) string {
 	var marks strings.Builder
+	if !c.Known {
+		return ""
+	}
 	for _, g := range groupTexts {
 		for _, k := range counts {
 			if k.Set.Any(numbers) && k.Set.Any(g.bit) && k.Set.Any(c.Mark.number()) && decimalMarks[c.Mark] != g.bit {

@@ -34,6 +34,7 @@ const (
 	DateDMY                      // a date if the order is day, month, year
 	DateMDY                      // a date if the order is month, day, year
 	DateYMD                      // a date if the order is year, month, day
+	DateNever                    // written like a date, of a day that the calendar does not have
 	ShortYear                    // a date with a year of two digits
 	HasTime                      // a date with a time of day
 	HasOffset                    // a date and time with a zone or an offset

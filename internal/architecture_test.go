@@ -1,0 +1,120 @@
+package internal_test
+
+import (
+	"go/ast"
+	"go/parser"
+	"go/token"
+	"os"
+	"path/filepath"
+	"slices"
+	"strconv"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// mayImport is the map: which packages of the project each package may import.
+// Arrows point one way, and nothing but cmd/junvo imports cli.
+var mayImport = map[string][]string{
+	"cmd/junvo":                {"internal/cli"},
+	"internal/cli":             {"internal/show", "internal/convert", "internal/profile", "internal/plan", "internal/reading", "internal/value", "internal/table", "internal/table/delim", "internal/table/input", "internal/table/wholefile", "demo"},
+	"internal/show":            {"internal/convert", "internal/profile", "internal/plan", "internal/reading", "internal/value", "internal/table"},
+	"internal/convert":         {"internal/plan", "internal/reading", "internal/value", "internal/table"},
+	"internal/profile":         {"internal/plan", "internal/reading", "internal/value", "internal/table"},
+	"internal/plan":            {"internal/reading", "internal/value", "internal/table"},
+	"internal/reading":         {"internal/value"},
+	"internal/value":           {},
+	"internal/table":           {"internal/value"},
+	"internal/table/delim":     {"internal/table", "internal/value"},
+	"internal/table/input":     {"internal/table", "internal/table/delim"},
+	"internal/table/wholefile": {},
+	"demo":                     {},
+	"demo/make":                {"demo"},
+}
+
+// interfaceOnly are the modules and names that belong to the interface: the core
+// neither prints, nor reads flags or the environment, nor knows of colour.
+var (
+	interfaceModules = []string{"github.com/spf13/cobra", "github.com/spf13/pflag", "github.com/jedib0t/go-pretty", "github.com/schollz/progressbar", "golang.org/x/term", "flag", "log"}
+	interfaceNames   = []string{"os.Stdout", "os.Stderr", "os.Stdin", "os.Args", "os.Getenv", "os.LookupEnv", "os.Exit", "fmt.Print", "fmt.Println", "fmt.Printf"}
+	interfaces       = []string{"cmd/junvo", "internal/cli", "internal/show", "demo/make"}
+)
+
+func TestArrowsPointOneWay(t *testing.T) {
+	seen := map[string]bool{}
+	eachFile(t, func(pkg string, f *ast.File) {
+		seen[pkg] = true
+		allowed, known := mayImport[pkg]
+		assert.True(t, known, "package %s is not on the map", pkg)
+		for _, i := range f.Imports {
+			path, err := strconv.Unquote(i.Path.Value)
+			require.NoError(t, err)
+			if own, ok := strings.CutPrefix(path, "junvo/"); ok {
+				assert.Contains(t, allowed, own, "%s must not import it", pkg)
+			}
+		}
+	})
+	for pkg := range mayImport {
+		assert.True(t, seen[pkg], "package %s is on the map and not there", pkg)
+	}
+}
+
+func TestCoreKnowsNothingOfTheInterface(t *testing.T) {
+	eachFile(t, func(pkg string, f *ast.File) {
+		if slices.Contains(interfaces, pkg) {
+			return
+		}
+		for _, i := range f.Imports {
+			for _, m := range interfaceModules {
+				path := strings.Trim(i.Path.Value, `"`)
+				assert.False(t, path == m || strings.HasPrefix(path, m+"/"), "%s imports %s", pkg, path)
+			}
+		}
+		ast.Inspect(f, func(n ast.Node) bool {
+			if s, ok := n.(*ast.SelectorExpr); ok {
+				if x, ok := s.X.(*ast.Ident); ok {
+					assert.NotContains(t, interfaceNames, x.Name+"."+s.Sel.Name, "in %s", pkg)
+				}
+			}
+			return true
+		})
+	})
+}
+
+// Every package says what it is for.
+func TestPackagesAreDocumented(t *testing.T) {
+	documented := map[string]bool{}
+	eachFile(t, func(pkg string, f *ast.File) {
+		documented[pkg] = documented[pkg] || f.Doc != nil
+	})
+	for pkg, ok := range documented {
+		assert.True(t, ok, "package %s has no comment", pkg)
+	}
+}
+
+// eachFile calls f for every file that is no test.
+func eachFile(t *testing.T, f func(pkg string, file *ast.File)) {
+	t.Helper()
+	root := ".."
+	err := filepath.WalkDir(root, func(path string, d os.DirEntry, err error) error {
+		if err != nil {
+			return err
+		}
+		if d.IsDir() && d.Name() == "bench" {
+			return filepath.SkipDir
+		}
+		if !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") {
+			return nil
+		}
+		file, err := parser.ParseFile(token.NewFileSet(), path, nil, parser.ParseComments)
+		if err != nil {
+			return err
+		}
+		pkg, err := filepath.Rel(root, filepath.Dir(path))
+		f(filepath.ToSlash(pkg), file)
+		return err
+	})
+	require.NoError(t, err)
+}

@@ -1,0 +1,265 @@
+package reading
+
+import (
+	"bufio"
+	"fmt"
+	"math/rand/v2"
+	"os"
+	"strconv"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"junvo/internal/value"
+)
+
+// conventionOf makes a convention of its words: the type, then a decimal mark, an
+// order, a unit, z for offsets, or ? for undecided.
+func conventionOf(t *testing.T, words string) *Convention {
+	t.Helper()
+	f := strings.Fields(words)
+	typ, ok := value.ParseType(f[0])
+	require.True(t, ok, words)
+	c := &Convention{Type: typ, Known: true, Pairs: ^uint32(0)}
+	for _, w := range f[1:] {
+		m, isMark := ParseMark(w)
+		o, isOrder := ParseOrder(w)
+		a, isAffix := affixTable[w]
+		switch {
+		case isMark:
+			c.Mark = m
+		case isOrder:
+			for i := range c.Orders {
+				c.Orders[i] = o
+			}
+		case w == "z":
+			c.Offsets = true
+		case w == "?":
+			c.Known = false
+			for i := range c.Orders {
+				c.Orders[i] = Undecided
+			}
+		case isAffix:
+			c.affixIs(a.name, a.kind)
+		default:
+			c.affixIs(map[string]string{"EUR": "EUR"}[w]+strings.TrimPrefix(w, "EUR"), UnitWord)
+		}
+	}
+	for _, w := range wordList {
+		if w.blank {
+			c.blankIs(w.id)
+		}
+	}
+	return c
+}
+
+// what reads a cell under a convention, in the notation of testdata/cells.txt.
+func what(r *Reader, c *Convention, cell string) string {
+	x := r.Read([]byte(cell))
+	reading, fits := c.Judge(x.Set, x.Form)
+	switch {
+	case reading == AsBlank && x.Set.Blank() == value.NotBlank:
+		return "(word)"
+	case reading == AsBlank:
+		return "(" + x.Set.Blank().String() + ")"
+	case !fits:
+		reason, _ := c.Explain([]byte(cell), x)
+		return "!" + reason.String()
+	}
+	return string(c.Append(nil, []byte(cell), x))
+}
+
+func TestCells(t *testing.T) {
+	f, err := os.Open("testdata/cells.txt")
+	require.NoError(t, err)
+	defer f.Close()
+	r := NewReader(nil)
+	lines := bufio.NewScanner(f)
+	for n := 1; lines.Scan(); n++ {
+		line := lines.Text()
+		if line == "" || line[0] == '#' && !strings.Contains(line, " | ") {
+			continue
+		}
+		fields := strings.SplitN(line, " | ", 3)
+		require.Len(t, fields, 3, "line %d", n)
+		unquote := func(s string) string {
+			text, err := strconv.Unquote(`"` + s + `"`)
+			require.NoError(t, err, "line %d", n)
+			return text
+		}
+		cell := unquote(fields[0])
+		assert.Equal(t, unquote(fields[2]), what(r, conventionOf(t, fields[1]), cell), "line %d: %s", n, line)
+	}
+	require.NoError(t, lines.Err())
+}
+
+// counts reads cells and counts them as a column does.
+func counts(cells []string) []Count {
+	r := NewReader(nil)
+	var out []Count
+next:
+	for _, cell := range cells {
+		x := r.Read([]byte(cell))
+		for i := range out {
+			if out[i].Set == x.Set && out[i].Form == x.Form {
+				out[i].Cells++
+				continue next
+			}
+		}
+		out = append(out, Count{x.Set, x.Form, x.Affix, 1})
+	}
+	return out
+}
+
+func TestConclude(t *testing.T) {
+	ten := func(s ...string) (all []string) {
+		for range 10 {
+			all = append(all, s...)
+		}
+		return all
+	}
+	for _, tt := range []struct {
+		cells []string
+		want  string // type, convention in words, fails, undecided
+	}{
+		{[]string{"1", "2", ""}, "integer  0 false"},
+		{[]string{"1", "2.5"}, `decimal decimal mark "." 0 false`},
+		{[]string{"1.234", "99,10"}, `decimal decimal mark ",", group mark "." 0 false`},
+		{[]string{"1,234", "5"}, "text  0 true"},
+		{append(ten("7"), "1,234"), "integer  1 true"},
+		{append(ten("1.5", "2.5"), "1,5"), `decimal decimal mark "." 1 false`},
+		{[]string{"1.5", "1,5"}, "text  0 true"},
+		{[]string{"1,234,567", "1,234"}, `integer decimal mark ".", group mark "," 0 false`},
+		{[]string{"03/04/2021", "05/06/2021"}, "text  0 true"},
+		{[]string{"03/04/2021", "25/06/2021"}, "date day first 0 false"},
+		{[]string{"03/04/2021", "06/25/2021"}, "date month first 0 false"},
+		{[]string{"25/06/2021", "06/25/2021"}, "text  0 true"},
+		{[]string{"03/04/2021", "25.06.2021"}, "date day first 0 false"},
+		{[]string{"06/25/2021", "25.06.2021", "03/04/2021"}, "date  0 false"},
+		{[]string{"2021-03-04", "04.03.2021", "14.03.2021"}, "date day first 0 false"},
+		{[]string{"007", "12"}, "code  0 false"},
+		{[]string{"1234567890123456", "1234567890123457"}, "code  0 false"},
+		{[]string{"1234567890123456.5", "1"}, `decimal decimal mark "." 0 false`},
+		{[]string{"AB-1", "CD-2", "EF-3"}, "code  0 false"},
+		{[]string{"0", "1", "1"}, "integer  0 false"},
+		{[]string{"yes", "no"}, "boolean  0 false"},
+		{[]string{"yes", "no", "n/a"}, "boolean  0 false"},
+		{[]string{"yes", "no", "maybe"}, "text  0 false"},
+		{[]string{"ja", "nein", "yes", "no"}, "boolean  0 false"},
+		{[]string{"NO", "SE", "NA"}, "text  0 false"},
+		{[]string{"NO", "NO"}, "text  0 false"},
+		{[]string{"None", "None"}, "text  0 false"},
+		{[]string{"", " "}, "text  0 false"},
+		{[]string{"5 kg", "6 kg", "7"}, "integer unit kg 0 false"},
+		{append(ten("5 kg"), "6 t"), "integer unit kg 1 false"},
+		{[]string{"5 apples", "6 pears"}, "text  0 false"},
+		{append(ten("5", "6"), "7 apples"), "integer  1 false"},
+		{[]string{"€ 5", "$ 6"}, "text  0 false"},
+		{[]string{"5 %", "6%"}, "decimal sign % 0 false"},
+		{[]string{"1E5", "2E7"}, "text  0 false"},
+		{[]string{"May", "March"}, "text  0 false"},
+		{[]string{"2021-03-04T05:06", "2021-03-05T05:06Z"}, "text  0 false"},
+		{[]string{"6:05", "18:30"}, "time  0 false"},
+	} {
+		c := counts(tt.cells)
+		done := Conclude(c, Ask{})
+		conv := &done.Convention
+		got := fmt.Sprintf("%s %s %d %t", conv.Type, conv.Say(c), done.Fails, done.MarksUndecided+done.OrderUndecided > 0)
+		assert.Equal(t, tt.want, got, "%q", tt.cells)
+		var sum int64
+		for _, n := range done.Reads {
+			sum += n
+		}
+		assert.EqualValues(t, len(tt.cells), sum, "every cell has one reading: %q", tt.cells)
+		assert.Equal(t, sum-done.Reads[AsBlank], done.Fits+done.Fails, "%q", tt.cells)
+	}
+}
+
+// The conclusion does not depend on the order of the cells.
+func TestConcludeIsBlindToOrder(t *testing.T) {
+	cells := []string{"1.234", "1,5", "n/a", "", "12 kg", "€ 5", "03/04/2021", "x", "yes", "no", "007", "5 %", "1E5", "6:05"}
+	r := rand.New(rand.NewPCG(3, 4))
+	for range 200 {
+		n := 1 + r.IntN(12)
+		column := make([]string, n)
+		for i := range column {
+			column[i] = cells[r.IntN(len(cells))]
+		}
+		want := Conclude(counts(column), Ask{})
+		r.Shuffle(n, func(i, j int) { column[i], column[j] = column[j], column[i] })
+		require.Equal(t, want, Conclude(counts(column), Ask{}), "%q", column)
+	}
+}
+
+// Adding cells that say nothing about a convention never changes it.
+func TestNeutralCellsChangeNothing(t *testing.T) {
+	for _, column := range [][]string{{"1,5", "2"}, {"1.234,5"}, {"25.12.2021"}} {
+		want := Conclude(counts(column), Ask{}).Convention
+		more := append(column, "", " ")
+		if want.Type.Numeric() {
+			more = append(more, "7", "8")
+		}
+		got := Conclude(counts(more), Ask{}).Convention
+		assert.Equal(t, [...]any{want.Mark, want.Orders}, [...]any{got.Mark, got.Orders}, "%q", column)
+	}
+}
+
+// A number that was read and written reads to the same again.
+func FuzzRead(f *testing.F) {
+	for _, s := range []string{"1.234,5", "-12 %", "€ 3", "04.03.2021 6:05 pm", "yes", "\u00a0", "1E-400", "\xff1", "1,23,456", "(5)"} {
+		f.Add(s)
+	}
+	r := NewReader(nil)
+	plain := &Convention{Type: value.Decimal, Known: true}
+	date := &Convention{Type: value.Date, Known: true}
+	f.Fuzz(func(t *testing.T, cell string) {
+		x := r.Read([]byte(cell))
+		set, form := x.Set, x.Form
+		if set.Any(affixes) || set.Blank() != value.NotBlank {
+			return
+		}
+		for _, c := range []*Convention{plain, date} {
+			if _, fits := c.Judge(set, form); !fits {
+				continue
+			}
+			out := string(c.Append(nil, []byte(cell), r.Read([]byte(cell))))
+			require.Equal(t, out, what(r, c, out), "%q", cell)
+		}
+	})
+}
+
+func TestDigitsOfAllScripts(t *testing.T) {
+	r := NewReader(nil)
+	for zero := range map[rune]bool{'0': true, '٠': true, '۰': true, '०': true, '০': true, '๐': true, '０': true, '𝟎': true, '𝟘': true, '𞥐': true} {
+		for d := range rune(10) {
+			x := r.Read([]byte(string(zero + d)))
+			assert.Equal(t, strconv.Itoa(int(d)), string(x.appendNumber(nil, Point)), "%U", zero+d)
+		}
+	}
+}
+
+func TestCatalogues(t *testing.T) {
+	for i, e := range Reasons[1:] {
+		assert.EqualValues(t, i+1, e.Reason, e.Name)
+		assert.NotEmpty(t, e.Say, e.Name)
+		assert.NotEmpty(t, e.Hint, e.Name)
+	}
+	for i, e := range RowKinds {
+		assert.EqualValues(t, i, e.Kind, e.Name)
+	}
+}
+
+func BenchmarkRead(b *testing.B) {
+	r := NewReader(nil)
+	for _, cell := range []string{"48211", "1240.5", "1.240,5 kg", "2021-03-04", "04.03.2021 06:05", "Lot 88 / crate 51", "Petersen, Anke", "yes", ""} {
+		b.Run(cell, func(b *testing.B) {
+			b.ReportAllocs()
+			text := []byte(cell)
+			for b.Loop() {
+				r.Read(text)
+			}
+		})
+	}
+}
