@@ -30,17 +30,12 @@ type Dialect struct {
 	EOL       byte // '\n' or '\r'; a '\r' before '\n' belongs to the line end
 }
 
-// opens reports whether the quote at q opens a cell of text, and where its cell starts.
-func (d *Dialect) opens(text []byte, q int) (int, bool) {
-	i := q
-	for i > 0 && text[i-1] == ' ' && d.Delimiter != ' ' {
-		i--
+// opens reports whether the quote at q opens a cell of text.
+func (d *Dialect) opens(text []byte, q int) bool {
+	for q > 0 && text[q-1] == ' ' && d.Delimiter != ' ' {
+		q--
 	}
-	if i == 0 {
-		return i, true
-	}
-	b := text[i-1]
-	return i, b == d.Delimiter || b == d.EOL
+	return q == 0 || text[q-1] == d.Delimiter || text[q-1] == d.EOL
 }
 
 type closing uint8
@@ -119,28 +114,39 @@ func (d *Dialect) escapes(text []byte, open, q int) bool {
 // lastRowEnd returns where the last whole row of text ends, just behind its line
 // end, or 0 where there is none.
 func (d *Dialect) lastRowEnd(text []byte) int {
-	outside := 0 // text before it has been looked at and is not inside quotes
+	starts := []int{0} // where each run of text outside quotes starts, and where it ends
+	var ends []int
+	end := len(text)
 	if d.Quote != 0 {
-		for {
-			q := bytes.IndexByte(text[outside:], d.Quote)
+	scan:
+		for at := 0; ; {
+			q := bytes.IndexByte(text[at:], d.Quote)
 			if q < 0 {
 				break
 			}
-			q += outside
-			if _, ok := d.opens(text, q); !ok {
-				outside = q + 1
+			q += at
+			if !d.opens(text, q) {
+				at = q + 1
 				continue
 			}
 			c, how := d.close(text, q, false)
 			switch how {
 			case closed:
-				outside = c.next
+				at = c.next
+				ends, starts = append(ends, q), append(starts, at)
 			case neverEnds:
-				outside = q + 1
+				at = q + 1
 			case needMore:
-				return bytes.LastIndexByte(text[:q], d.EOL) + 1
+				end = q
+				break scan
 			}
 		}
 	}
-	return bytes.LastIndexByte(text, d.EOL) + 1
+	ends = append(ends, end)
+	for i := len(starts) - 1; i >= 0; i-- {
+		if e := bytes.LastIndexByte(text[starts[i]:ends[i]], d.EOL); e >= 0 {
+			return starts[i] + e + 1
+		}
+	}
+	return 0
 }
