@@ -1,6 +1,8 @@
 package convert
 
 import (
+	"slices"
+
 	"junvo/internal/plan"
 	"junvo/internal/reading"
 	"junvo/internal/table"
@@ -67,18 +69,20 @@ func (w *worker) convert(b *table.Block, encode bool) {
 
 // sort finds the rows that are set aside.
 func (w *worker) sort(b *table.Block, res *result) {
-	res.outMask = res.outMask[:0]
-	plan.EachRow(b, w.rows, func(row int, k reading.RowKind) {
-		if k == reading.Data || !w.plan.SetAside[k] {
-			res.outMask = append(res.outMask, true)
+	res.rows.Out = nil
+	plan.OddRows(b, w.rows, func(row int, k reading.RowKind) {
+		if !w.plan.SetAside[k] {
 			return
 		}
-		res.outMask = append(res.outMask, false)
+		if res.rows.Out == nil {
+			res.outMask = slices.Grow(res.outMask[:0], b.Rows)[:b.Rows]
+			for i := range res.outMask {
+				res.outMask[i] = true
+			}
+			res.rows.Out = res.outMask
+		}
+		res.outMask[row] = false
 		res.aside = append(res.aside, asideRow{row, k, b.RowCells(row)})
 	})
 	res.out = b.Rows - len(res.aside)
-	res.rows.Out = nil
-	if len(res.aside) > 0 {
-		res.rows.Out = res.outMask
-	}
 }

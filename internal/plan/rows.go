@@ -7,19 +7,19 @@ import (
 	"junvo/internal/table"
 )
 
-// EachRow calls each for every row of a block with what kind of row it is.
-func EachRow(b *table.Block, rows *reading.RowReader, each func(row int, k reading.RowKind)) {
+// OddRows calls each for every row of a block that is no data, with what it is.
+func OddRows(b *table.Block, rows *reading.RowReader, each func(row int, k reading.RowKind)) {
 	extra := b.Extra
 	for r := range b.Rows {
-		k := reading.Data
-		empty := 0
 		spans := b.Spans[r*b.Width : (r+1)*b.Width]
+		empty := 0
 		for _, s := range spans {
 			if s.Len() == 0 {
 				empty++
 			}
 		}
-		if rows.Suspect(b.At(spans[0]), empty) {
+		k := reading.Data
+		if rows.Suspect(b.Text[spans[0].Start:int(spans[0].Start)+spans[0].Len()], empty) {
 			k = rows.Kind(func(c int) []byte { return b.At(spans[c]) })
 		}
 		if len(extra) > 0 && extra[0].Row == r {
@@ -28,7 +28,9 @@ func EachRow(b *table.Block, rows *reading.RowReader, each func(row int, k readi
 			}
 			extra = extra[1:]
 		}
-		each(r, k)
+		if k != reading.Data {
+			each(r, k)
+		}
 	}
 }
 

@@ -3,6 +3,7 @@ package profile
 import (
 	"maps"
 	"slices"
+	"unsafe"
 
 	"github.com/zeebo/xxh3"
 
@@ -61,6 +62,7 @@ type Column struct {
 	crowded bool
 	last    int // the tally of the cell before
 	recent  []recentCell
+	slots   uint64 // how many recent cells there are to be
 	seen    uint32 // cells looked up in recent since the last check
 	hits    uint32
 	rest    int // cells to go before recent is tried again
@@ -69,16 +71,31 @@ type Column struct {
 // recentCell is a text that was read a short while ago: equal cells are read once.
 type recentCell struct {
 	key   table.Key
+	full  bool // whether the tally needs no more samples
 	tally uint16
 	count uint32 // cells that came since and are not in the tally yet
 }
 
-// maxRecent is how many texts are remembered, one for each slot of their keys.
-const maxRecent = 1024
+// The recent cells of all columns of a table together take this many bytes for
+// each worker; a column has a slot for each hash of a key, within these bounds.
+const (
+	recentBytes = 8 << 20
+	minRecent   = 64
+	maxRecent   = 4096
+)
 
-// NewColumn returns an empty column in which the given words stand for blank.
-func NewColumn(blankWords []string) *Column {
-	return &Column{reader: reading.NewReader(blankWords), Strays: map[strayKey]*strayCount{}, words: map[uint64]uint32{}}
+// slotsFor returns how many recent cells a column of a table with so many columns has.
+func slotsFor(columns int) uint64 {
+	n := uint64(maxRecent)
+	for n > minRecent && n*uint64(columns)*uint64(unsafe.Sizeof(recentCell{})) > recentBytes {
+		n /= 2
+	}
+	return n
+}
+
+// newColumn returns an empty column in which the given words stand for blank.
+func newColumn(blankWords []string, slots uint64) *Column {
+	return &Column{slots: slots, reader: reading.NewReader(blankWords), Strays: map[strayKey]*strayCount{}, words: map[uint64]uint32{}}
 }
 
 // Add collects the column's cells of the rows of a block; nil stands for all rows.
@@ -115,10 +132,17 @@ func (c *Column) Add(b *table.Block, column int, rows []uint32) {
 // recall counts a short cell, from memory if an equal one came a short while ago.
 func (c *Column) recall(s table.Span, b *table.Block, row int) {
 	if c.recent == nil {
-		c.recent = make([]recentCell, maxRecent)
+		c.recent = make([]recentCell, c.slots)
 	}
 	key := b.Key(s)
-	e := &c.recent[key.Slot(maxRecent)]
+	at := key.Slot(c.slots)
+	e := &c.recent[at]
+	if e.key != key {
+		// Each text has two slots to go to, side by side; the less used one makes room.
+		if o := &c.recent[at^1]; o.key == key || o.count < e.count {
+			e = o
+		}
+	}
 	if c.seen++; c.seen == 8192 {
 		if c.hits < 8192/8 { // mostly new texts: remembering costs more than reading
 			c.rest = 1 << 17
@@ -127,15 +151,15 @@ func (c *Column) recall(s table.Span, b *table.Block, row int) {
 	}
 	if e.key == key {
 		c.hits++
-		if t := &c.Tallies[e.tally]; len(t.First) == maxSamples {
+		if e.full {
 			e.count++
 			return
 		}
 	} else {
 		c.forget(e)
 	}
-	at := c.read(b.At(s), b, row)
-	*e = recentCell{key, uint16(at), e.count}
+	t := c.read(b.At(s), b, row)
+	*e = recentCell{key, len(c.Tallies[t].First) == maxSamples, uint16(t), e.count}
 }
 
 // forget adds the cells that e stands for to its tally.

@@ -36,7 +36,7 @@ func newPart(info *table.Info, blankWords []string) *part {
 func newColumns(n int, blankWords []string) []*Column {
 	columns := make([]*Column, n)
 	for i := range columns {
-		columns[i] = NewColumn(blankWords)
+		columns[i] = newColumn(blankWords, slotsFor(n))
 	}
 	return columns
 }
@@ -64,17 +64,15 @@ func (p *part) add(b *table.Block) {
 
 // sort finds the rows of data; nil stands for all.
 func (p *part) sort(b *table.Block) []uint32 {
-	p.data = p.data[:0]
 	for k := range p.lone {
 		p.lone[k] = p.lone[k][:0]
 	}
-	all := true
-	plan.EachRow(b, p.rows, func(row int, k reading.RowKind) {
-		if k == reading.Data {
-			p.data = append(p.data, uint32(row))
-			return
-		}
-		all = false
+	p.data = p.data[:0]
+	next, any := 0, false
+	plan.OddRows(b, p.rows, func(row int, k reading.RowKind) {
+		any = true
+		p.dataTo(&next, row)
+		next = row + 1
 		a := &p.aside[k]
 		a.count++
 		if len(a.first) < maxSamples {
@@ -82,10 +80,18 @@ func (p *part) sort(b *table.Block) []uint32 {
 		}
 		p.lone[k] = append(p.lone[k], uint32(row))
 	})
-	if all {
+	if !any {
 		return nil
 	}
+	p.dataTo(&next, b.Rows)
 	return p.data
+}
+
+// dataTo adds the rows from next to end, without end, to the rows of data.
+func (p *part) dataTo(next *int, end int) {
+	for ; *next < end; *next++ {
+		p.data = append(p.data, uint32(*next))
+	}
 }
 
 // merge adds what another part has collected.

@@ -44,6 +44,22 @@ var affixTable = func() map[string]affix {
 	return t
 }()
 
+// currencyStarts has, for the first byte of a currency that begins with a letter,
+// the second bytes that occur, by their lowest five bits.
+var currencyStarts = func() (starts [256]uint32) {
+	for text, a := range affixTable {
+		if a.kind == Currency && letter(text[0]) {
+			starts[text[0]] |= 1 << (text[1] & 31)
+		}
+	}
+	return starts
+}()
+
+// mayBeCurrency reports whether text that begins with a letter may begin with a currency.
+func mayBeCurrency(text []byte) bool {
+	return len(text) > 1 && currencyStarts[text[0]]>>(text[1]&31)&1 == 1
+}
+
 // maxUnit is the longest word, in bytes, that may be taken for a unit.
 const maxUnit = 24
 

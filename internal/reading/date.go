@@ -153,7 +153,7 @@ func unpackClock(v uint32) clockForm {
 
 // date reads text (folded) as a date, a date with a time, or a time.
 func (r *Reader) date(text []byte, out *Reads) {
-	if len(text) > 64 || !r.tokens(text) {
+	if len(text) > 64 || letter(text[0]) && !mayBeName(text) || !r.tokens(text) {
 		return
 	}
 	if r.clockAlone(out) {
@@ -190,6 +190,12 @@ func (r *Reader) date(text []byte, out *Reads) {
 	}
 	out.Set |= s
 	out.Form = f.pack()
+}
+
+// mayBeName reports whether text that begins with a letter may begin with the name
+// of a month or a weekday.
+func mayBeName(text []byte) bool {
+	return len(text) > 2 && letter(text[1]) && nameStarts[text[0]|0x20]>>((text[1]|0x20)-'a')&1 == 1
 }
 
 // isoForm is the canonical way to write what f has in it.

@@ -16,8 +16,8 @@ const maxExponent = 400
 // Text without a digit is no number.
 func (r *Reader) number(text []byte, out *Reads) {
 	n := &r.num
-	if !n.split(text) {
-		return
+	if !n.split(text) || n.affixBefore && affixTable[string(n.affix)].kind != Currency {
+		return // a letter before the digits is part of a code
 	}
 	s, ok := n.scan(r)
 	if !ok || s&numbers == 0 {
@@ -30,13 +30,10 @@ func (r *Reader) number(text []byte, out *Reads) {
 		switch {
 		case known:
 			kind, name = a.kind, a.name
-		case n.affixBefore || !n.spaced || !unitWord(n.affix):
-			return // a letter before the digits, or right behind them, is part of a code
+		case !n.spaced || !unitWord(n.affix):
+			return // a letter right behind the digits is part of a code
 		default:
 			kind, name = UnitWord, string(n.affix)
-		}
-		if n.affixBefore && kind != Currency {
-			return
 		}
 		out.Form = affixForm(name)
 		out.Affix = name
@@ -168,8 +165,7 @@ func wordAt(text []byte) []byte {
 // under which decimal marks the body is a number.
 func (n *numeral) scan(r *Reader) (Set, bool) {
 	digits := r.digits[:0]
-	var runs [maxRuns]int  // digits in each run
-	var kinds [maxRuns]Set // the mark behind each run
+	runs, kinds := &r.runs, &r.kinds
 	var marks Set
 	count, run, exponent, expAt := 0, 0, 0, -1
 	for i, b := range n.body {
@@ -245,7 +241,7 @@ func (n *numeral) whole(r *Reader, exponent, expAt int) Set {
 	case n.bare:
 		s |= Plain
 	}
-	if len(r.digits) >= 16 {
+	if len(r.digits) >= longDigits {
 		s |= LongDigits
 	}
 	return s
@@ -334,10 +330,29 @@ func readExponent(b []byte) (int, bool) {
 // Number returns the cell's number under a decimal mark under which it is one.
 // Percent and per mille are applied: 12 % is 0.12.
 func (x *Reads) Number(m Mark) value.Number {
-	return value.NewNumber(x.Negative, x.digits(), x.scale(m))
+	if !x.small {
+		return value.NewNumber(x.Negative, x.digits(), x.scale(m))
+	}
+	n := value.Number{Coef: x.coef, Scale: x.scale(m)}
+	if x.Negative {
+		n.Coef = -n.Coef
+	}
+	return n
 }
 
-func (x *Reads) digits() []byte { return x.reader.digits }
+// digits returns the digits of the number, without marks.
+func (x *Reads) digits() []byte {
+	if !x.small {
+		return x.reader.digits
+	}
+	d := x.reader.digits[:x.length]
+	rest := x.coef
+	for i := len(d) - 1; i >= 0; i-- {
+		d[i] = byte('0' + rest%10)
+		rest /= 10
+	}
+	return d
+}
 
 func (x *Reads) scale(m Mark) int32 {
 	scale := x.reader.scales[m]

@@ -14,6 +14,9 @@ type Reads struct {
 	Days     [numOrders]value.Day // under each order that the set has
 	Moment   value.Moment         // time of day and offset; the day is in Days
 
+	coef   int64 // the digits of a plain number
+	length uint8 // and how many they are
+	small  bool  // whether the number stands in coef and not in the reader's digits
 	reader *Reader
 }
 
@@ -25,6 +28,8 @@ type Reader struct {
 	num    numeral
 	digits []byte
 	scales [numMarks]int32
+	runs   [maxRuns]int // digits in each run of a number
+	kinds  [maxRuns]Set // the mark behind each run
 	folded []byte
 	lower  []byte
 	toks   []token
@@ -36,6 +41,7 @@ type Reader struct {
 // they are all that a cell holds.
 func NewReader(blankWords []string) *Reader {
 	r := &Reader{folded: make([]byte, 0, 256), digits: make([]byte, 0, 64), lower: make([]byte, 0, 64)}
+	r.reads.reader = r
 	if len(blankWords) > 0 {
 		r.told = make(map[string]int, len(blankWords))
 		for i, w := range blankWords {
@@ -53,11 +59,20 @@ var emptySet = blankSet(value.Empty)
 // Read says what the cell can be read as. It decides nothing and allocates nothing.
 func (r *Reader) Read(cell []byte) *Reads {
 	x := &r.reads
-	*x = Reads{reader: r}
+	x.Set, x.Form, x.Affix, x.Negative, x.small = 0, 0, "", false, false
 	if len(cell) == 0 {
 		x.Set = emptySet
 		return x
 	}
+	if r.told == nil && r.plain(cell, x) {
+		return x
+	}
+	return r.long(cell, x)
+}
+
+// long reads a cell that is not plain.
+func (r *Reader) long(cell []byte, x *Reads) *Reads {
+	x.Moment = value.Moment{}
 	var mask uint32
 	for _, b := range cell {
 		mask |= classes[b]
@@ -120,7 +135,7 @@ func (r *Reader) look(text []byte, mask uint32, x *Reads) {
 	if mask&cDigit == 0 {
 		r.text(text, x)
 	} else {
-		if mask&^(cDigit|cPoint|cComma|cSpace|cMinus|cPlus|cApos|cUnder|cParen|cLower|cUpper|cSign|cHigh|cControl) == 0 || mask&cSlash != 0 {
+		if mask&(cColon|cQuote) == 0 && (!letter(text[0]) || mayBeCurrency(text)) {
 			r.number(text, x)
 		}
 		if !x.Set.Any(numbers) && mask&(cPoint|cSlash|cMinus|cColon|cLower|cUpper) != 0 {

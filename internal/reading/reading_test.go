@@ -263,3 +263,36 @@ func BenchmarkRead(b *testing.B) {
 		})
 	}
 }
+
+// The short way for plain cells gives what the long way gives.
+func TestPlainIsTheLongWay(t *testing.T) {
+	short, long := NewReader(nil), NewReader(nil)
+	r := rand.New(rand.NewPCG(5, 6))
+	const alphabet = "0123456789012345678900--..,, /:eEaT'"
+	for range 300000 {
+		cell := make([]byte, 1+r.IntN(1+r.IntN(21)))
+		for i := range cell {
+			cell[i] = alphabet[r.IntN(len(alphabet))]
+		}
+		if r.IntN(3) == 0 {
+			cell = fmt.Appendf(nil, "%04d-%02d-%02d", r.IntN(3000), r.IntN(14), r.IntN(33))
+		}
+		x := *short.Read(cell)
+		y := Reads{reader: long}
+		long.long(cell, &y)
+		require.Equal(t, y.Set, x.Set, "%q", cell)
+		require.Equal(t, y.Form, x.Form, "%q", cell)
+		for _, o := range x.Set.Orders() {
+			if x.Set.Any(ClockOnly) {
+				continue // there is no day
+			}
+			require.Equal(t, y.Days[o], x.Days[o], "%q", cell)
+		}
+		if x.Set.Any(numbers) {
+			for m := range x.Set.Marks() {
+				require.Equal(t, y.Number(Mark(m)), x.Number(Mark(m)), "%q", cell)
+				require.Equal(t, y.appendNumber(nil, Mark(m)), x.appendNumber(nil, Mark(m)), "%q", cell)
+			}
+		}
+	}
+}

@@ -76,6 +76,26 @@ var words, wordList = func() (map[string]*word, []*word) {
 	return m, list
 }()
 
+// nameStarts has, for the first letter of a name of a month or weekday, the second
+// letters that occur, as bits.
+var nameStarts = func() (starts [256]uint32) {
+	for _, w := range wordList {
+		if w.month|w.weekday != 0 {
+			starts[w.text[0]] |= 1 << (w.text[1] - 'a')
+		}
+	}
+	return starts
+}()
+
+// wordLengths has, for the first byte of a word in lower case, the lengths of the
+// words that begin with it, as bits.
+var wordLengths = func() (lengths [256]uint32) {
+	for _, w := range wordList {
+		lengths[w.text[0]] |= 1 << len(w.text)
+	}
+	return lengths
+}()
+
 // maxWord is the longest word in the tables, in bytes, that is looked up.
 const maxWord = 24
 
@@ -83,6 +103,15 @@ const maxWord = 24
 func (r *Reader) lookUp(text []byte) (*word, bool) {
 	if len(text) > maxWord {
 		return nil, false
+	}
+	if b := text[0]; b < utf8.RuneSelf {
+		if letter(b) {
+			b |= 0x20
+		}
+		// Lower case may be longer or shorter than the text, but not where it is ASCII.
+		if wordLengths[b]>>len(text)&1 == 0 && isASCII(text) {
+			return nil, false
+		}
 	}
 	r.lower = r.lower[:0]
 	for i := 0; i < len(text); {
@@ -95,6 +124,15 @@ func (r *Reader) lookUp(text []byte) (*word, bool) {
 	}
 	w, ok := words[string(r.lower)]
 	return w, ok
+}
+
+func isASCII(text []byte) bool {
+	for _, b := range text {
+		if b >= utf8.RuneSelf {
+			return false
+		}
+	}
+	return true
 }
 
 // text reads a whole cell (folded) as a word.

@@ -51,29 +51,18 @@ func matches(w, pattern uint64) uint64 {
 }
 
 func (s *splitter) run() {
-	d, text := s.d, s.text
-	delimiters, ends := lowBits*uint64(d.Delimiter), lowBits*uint64(d.EOL)
+	text := s.text
 	i := s.openQuote(0)
 	for i < len(text) {
-		if i+8 > len(text) {
-			if b := text[i]; b == d.Delimiter || b == d.EOL {
-				i = s.endCell(i)
-			} else {
-				i++
-			}
+		if i+9 <= len(text) {
+			i = s.words(i)
 			continue
 		}
-		w := binary.LittleEndian.Uint64(text[i:])
-		m := matches(w, delimiters) | matches(w, ends)
-		next := i + 8
-		for ; m != 0; m &= m - 1 {
-			p := i + bits.TrailingZeros64(m)>>3
-			if q := s.endCell(p); q != p+1 {
-				next = q
-				break
-			}
+		if b := text[i]; b == s.d.Delimiter || b == s.d.EOL {
+			i = s.endCell(i)
+		} else {
+			i++
 		}
-		i = next
 	}
 	if s.start < len(text) || s.column > 0 {
 		s.cell(s.start, len(text))
@@ -81,17 +70,46 @@ func (s *splitter) run() {
 	}
 }
 
+// words goes through the text eight bytes at a time, from i on as far as there are
+// nine, and ends the cells at the delimiters and line ends that it meets. It
+// returns where to go on. Ordinary cells are ended right here.
+func (s *splitter) words(i int) int {
+	text, width := s.text, s.width
+	delimiter, quote := s.d.Delimiter, s.d.Quote
+	delimiters, ends := lowBits*uint64(delimiter), lowBits*uint64(s.d.EOL)
+	spans, start, column := s.spans, s.start, s.column
+	for i+9 <= len(text) {
+		w := binary.LittleEndian.Uint64(text[i:])
+		m := matches(w, delimiters) | matches(w, ends)
+		next := i + 8
+		for ; m != 0; m &= m - 1 {
+			p := i + bits.TrailingZeros64(m)>>3
+			after := text[p+1]
+			if text[p] == delimiter && column < width && after != quote && after != ' ' {
+				spans = append(spans, table.Span{Start: uint32(start), N: uint32(p - start)})
+				column, start = column+1, p+1
+				continue
+			}
+			s.spans, s.start, s.column = spans, start, column
+			q := s.endCell(p)
+			spans, start, column = s.spans, s.start, s.column
+			if q != p+1 {
+				next = q
+				break
+			}
+		}
+		i = next
+	}
+	s.spans, s.start, s.column = spans, start, column
+	return i
+}
+
 // endCell ends the cell at the delimiter or line end at p, and returns where to
 // go on: behind it, or behind the quoted cell that opens there.
 func (s *splitter) endCell(p int) int {
 	text := s.text
 	if text[p] == s.d.Delimiter {
-		if s.column < s.width {
-			s.spans = append(s.spans, table.Span{Start: uint32(s.start), N: uint32(p - s.start)})
-			s.column++
-		} else {
-			s.cell(s.start, p)
-		}
+		s.cell(s.start, p)
 	} else {
 		end := p
 		if end > s.start && text[end-1] == '\r' {
