@@ -63,7 +63,7 @@ type Column struct {
 	last    int // the tally of the cell before
 	recent  []recentCell
 	slots   uint64 // how many recent cells there are to be
-	seen    uint32 // cells looked up in recent since the last check
+	misses  uint32 // new texts since the last check, and cells that were remembered
 	hits    uint32
 	rest    int // cells to go before recent is tried again
 }
@@ -98,43 +98,38 @@ func newColumn(blankWords []string, slots uint64) *Column {
 	return &Column{slots: slots, reader: reading.NewReader(blankWords), Strays: map[strayKey]*strayCount{}, words: map[uint64]uint32{}}
 }
 
-// Add collects the column's cells of the rows of a block; nil stands for all rows.
+// Add collects the column's cells of some rows of a block.
 func (c *Column) Add(b *table.Block, column int, rows []uint32) {
-	n := b.Rows
-	if rows != nil {
-		n = len(rows)
-	}
-	c.Cells += int64(n)
-	for i := range n {
-		row := i
-		if rows != nil {
-			row = int(rows[i])
-		}
-		s := b.Spans[row*b.Width+column]
-		size := s.Len()
-		if size == 0 {
-			c.blank(s, b, row)
-			continue
-		}
-		if size > table.MaxKey || s.N&table.Escaped != 0 {
-			c.read(b.At(s), b, row)
-			continue
-		}
-		if c.rest > 0 {
-			c.rest--
-			c.read(b.Text[s.Start:int(s.Start)+size], b, row)
-			continue
-		}
-		c.recall(s, b, row)
-	}
-}
-
-// recall counts a short cell, from memory if an equal one came a short while ago.
-func (c *Column) recall(s table.Span, b *table.Block, row int) {
+	c.Cells += int64(len(rows))
 	if c.recent == nil {
 		c.recent = make([]recentCell, c.slots)
 	}
-	key := b.Key(s)
+	for _, r := range rows {
+		row := int(r)
+		s := b.Spans[row*b.Width+column]
+		switch size := s.Len(); {
+		case size == 0:
+			c.blank(s, b, row)
+		case size > table.MaxKey || s.N&table.Escaped != 0:
+			c.read(b.At(s), b, row)
+		case c.rest > 0:
+			c.rest--
+			c.read(b.Text[s.Start:int(s.Start)+size], b, row)
+		default:
+			key := b.Key(s)
+			if e := &c.recent[key.Slot(uint64(len(c.recent)))]; e.key == key && e.full {
+				e.count++
+				c.hits++
+			} else {
+				c.recall(key, s, b, row)
+			}
+		}
+	}
+}
+
+// recall counts a short cell that is not the last of its slot, or whose tally
+// still wants samples.
+func (c *Column) recall(key table.Key, s table.Span, b *table.Block, row int) {
 	at := key.Slot(c.slots)
 	e := &c.recent[at]
 	if e.key != key {
@@ -143,24 +138,27 @@ func (c *Column) recall(s table.Span, b *table.Block, row int) {
 			e = o
 		}
 	}
-	if c.seen++; c.seen == 8192 {
-		if c.hits < 8192/8 { // mostly new texts: remembering costs more than reading
-			c.rest = 1 << 17
-		}
-		c.seen, c.hits = 0, 0
-	}
-	if e.key == key {
+	if e.key == key && e.full {
+		e.count++
 		c.hits++
-		if e.full {
-			e.count++
-			return
-		}
-	} else {
+		return
+	}
+	if e.key != key {
 		c.forget(e)
+		if c.misses++; c.misses == missesPerCheck {
+			if c.hits < missesPerCheck/8 { // mostly new texts: remembering costs more than reading
+				c.rest = 1 << 17
+			}
+			c.misses, c.hits = 0, 0
+		}
 	}
 	t := c.read(b.At(s), b, row)
 	*e = recentCell{key, len(c.Tallies[t].First) == maxSamples, uint16(t), e.count}
 }
+
+// missesPerCheck is how many new texts a column sees until it asks whether
+// remembering texts is worth it.
+const missesPerCheck = 8192
 
 // forget adds the cells that e stands for to its tally.
 func (c *Column) forget(e *recentCell) {
@@ -186,17 +184,33 @@ func (c *Column) blank(s table.Span, b *table.Block, row int) {
 	case s.N&table.Quoted != 0:
 		kind = value.QuotedEmpty
 	}
-	at := c.tally(reading.BlankSet(kind), 0, "")
-	t := &c.Tallies[at]
+	t := &c.Tallies[c.tally(reading.BlankSet(kind), 0, "")]
 	t.Cells++
-	t.sample(b, row, nil)
+	if len(t.First) < maxSamples {
+		t.sample(b, row, nil)
+	}
 }
+
+// marked are the sets that a cell is looked at more closely for.
+const marked = reading.Strays | reading.BlankWord | reading.Told
 
 // read reads a cell and counts it. It returns the index of its tally.
 func (c *Column) read(cell []byte, b *table.Block, row int) int {
 	x := c.reader.Read(cell)
 	at := c.count(x, 1)
-	c.Tallies[at].sample(b, row, cell)
+	if t := &c.Tallies[at]; len(t.First) < maxSamples {
+		t.sample(b, row, cell)
+	}
+	if x.Set.Any(marked) || x.Set.Blank() != value.NotBlank {
+		c.mark(x, cell, b, row)
+	} else {
+		c.distinct.add(xxh3.Hash(cell))
+	}
+	return at
+}
+
+// mark counts what is odd about a cell.
+func (c *Column) mark(x *reading.Reads, cell []byte, b *table.Block, row int) {
 	if x.Set.Any(reading.Strays) {
 		c.strays(cell, place(b, row))
 	}
@@ -206,15 +220,19 @@ func (c *Column) read(cell []byte, b *table.Block, row int) int {
 	case x.Set.Blank() == value.NotBlank:
 		c.distinct.add(xxh3.Hash(cell))
 	}
-	return at
 }
 
 // count adds a cell that was read to its tally.
 func (c *Column) count(x *reading.Reads, times uint64) int {
-	at := c.tally(x.Set, x.Form, x.Affix)
+	at := c.last
+	if at >= len(c.Tallies) || c.Tallies[at].Set != x.Set || c.Tallies[at].Form != x.Form {
+		at = c.tally(x.Set, x.Form, x.Affix)
+	}
 	t := &c.Tallies[at]
 	t.Cells += int64(times)
-	t.values(x, times)
+	if x.Set.Any(reading.Values) {
+		t.values(x, times)
+	}
 	return at
 }
 
@@ -304,10 +322,9 @@ func place(b *table.Block, row int) Place {
 	return Place{uint32(b.Seq), uint32(row), uint32(b.Line(row))}
 }
 
+// sample keeps a cell; the caller has seen that there is room.
 func (t *Tally) sample(b *table.Block, row int, cell []byte) {
-	if len(t.First) < maxSamples {
-		t.First = append(t.First, Sample{place(b, row), string(cell[:min(len(cell), maxSampleText)])})
-	}
+	t.First = append(t.First, Sample{place(b, row), string(cell[:min(len(cell), maxSampleText)])})
 }
 
 // merge adds another tally of the same set and form.

@@ -160,8 +160,10 @@ func (c *ColumnProfile) setRange() {
 		}
 	}
 	switch {
-	case numbers.count > 0:
-		c.Range = Range{numbers.smallest.String(), numbers.top.String(), numbers.sum.Number().String()}
+	case conv.Type.Numeric():
+		if all, any := numbers.total(); any {
+			c.Range = Range{all.smallest.String(), all.top.String(), all.sum.Number().String()}
+		}
 	case days.any:
 		c.Range = Range{Smallest: momentText(conv.Type, days.first), Largest: momentText(conv.Type, days.last)}
 	}

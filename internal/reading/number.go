@@ -340,6 +340,16 @@ func (x *Reads) Number(m Mark) value.Number {
 	return n
 }
 
+// Small returns a plain number's digits as a whole number, and how many of them
+// stand behind the decimal point.
+func (x *Reads) Small() (coef int64, scale int32, ok bool) {
+	n := x.coef
+	if x.Negative {
+		n = -n
+	}
+	return n, x.reader.scales[Point], x.small
+}
+
 // digits returns the digits of the number, without marks.
 func (x *Reads) digits() []byte {
 	if !x.small {

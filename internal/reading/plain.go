@@ -54,7 +54,7 @@ func (r *Reader) plain(cell []byte, x *Reads) bool {
 	if scale == 3 && whole <= 3 && cell[first] != '0' {
 		x.Set |= NumComma | IntComma // 1.234 may be a number with a group
 	}
-	r.scales = [numMarks]int32{Point: int32(scale)}
+	r.scales[Point], r.scales[Comma] = int32(scale), 0
 	x.coef, x.length, x.small = coef, uint8(whole+scale), true
 	return true
 }
@@ -74,7 +74,7 @@ func (r *Reader) plainWhole(digits []byte, coef int64, x *Reads) bool {
 	if len(digits) >= longDigits {
 		x.Set |= LongDigits
 	}
-	r.scales = [numMarks]int32{}
+	r.scales[Point], r.scales[Comma], r.scales[Arabic] = 0, 0, 0
 	x.coef, x.length, x.small = coef, uint8(len(digits)), true
 	return true
 }

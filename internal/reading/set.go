@@ -49,6 +49,9 @@ const (
 	Strays                       // with characters that plain text would not have
 )
 
+// Values are the bits of cells that have a value of their own: numbers, dates, times.
+const Values = numbers | dates | ClockOnly
+
 const blankShift = 60
 
 // numbers, wholes and orders are the bits that belong together, in the order of Mark and Order.

@@ -11,35 +11,39 @@ const MaxKey = 16
 // Key is a short text as three numbers, which compare faster than bytes: the
 // texts of a block that are equal have equal keys, and no others do.
 type Key struct {
-	lo, hi uint64
-	size   uint8
+	lo, hi uint64 // the text's bytes, padded with zeros
+	size   uint64
 }
 
-var lowBytes = func() (m [9]uint64) {
-	for i := range m {
-		m[i] = 1<<(8*i) - 1
+// loBytes and hiBytes mask the first and the second eight bytes of texts by their length.
+var loBytes, hiBytes = func() (lo, hi [32]uint64) {
+	for i := range lo {
+		lo[i], hi[i] = ^uint64(0), ^uint64(0)
+		if i < 8 {
+			lo[i] = 1<<(8*i) - 1
+		}
+		if i < 16 {
+			hi[i] = 1<<(8*max(0, i-8)) - 1
+		}
 	}
-	m[8] = ^uint64(0)
-	return m
+	return lo, hi
 }()
 
 // Key returns the key of a span of at most MaxKey bytes that is not escaped.
 func (b *Block) Key(s Span) Key {
-	size := s.Len()
-	k := Key{size: uint8(size)}
-	if start := int(s.Start); start+MaxKey <= len(b.Text) {
-		k.lo = binary.LittleEndian.Uint64(b.Text[start:])
-		if size <= 8 {
-			k.lo &= lowBytes[size]
-		} else {
-			k.hi = binary.LittleEndian.Uint64(b.Text[start+8:]) & lowBytes[size-8]
-		}
-		return k
+	start, size := uint64(s.Start), uint64(s.N&lenMask)
+	if start+MaxKey > uint64(len(b.Text)) {
+		return b.lastKey(s)
 	}
+	lo, hi := binary.LittleEndian.Uint64(b.Text[start:]), binary.LittleEndian.Uint64(b.Text[start+8:])
+	return Key{lo & loBytes[size&31], hi & hiBytes[size&31], size}
+}
+
+// lastKey is Key for the last texts of a block.
+func (b *Block) lastKey(s Span) Key {
 	var buf [MaxKey]byte
-	copy(buf[:], b.Text[s.Start:int(s.Start)+size])
-	k.lo, k.hi = binary.LittleEndian.Uint64(buf[:]), binary.LittleEndian.Uint64(buf[8:])
-	return k
+	size := copy(buf[:], b.At(s))
+	return Key{binary.LittleEndian.Uint64(buf[:]), binary.LittleEndian.Uint64(buf[8:]), uint64(size)}
 }
 
 // Slot spreads keys over a table of n slots, a power of two.

@@ -124,19 +124,16 @@ func (n Number) String() string {
 	return sign + digits[:at] + "." + digits[at:]
 }
 
-// Sum adds numbers exactly. The zero Sum is empty and ready for use.
-type Sum struct {
-	small [maxSmallScale + 1]int128
-	large *big.Int // the rest, at scale largeScale
-	scale int32
-}
+// Int128 is a whole number of 128 bits, for sums that a column of small numbers
+// can't overflow. The zero Int128 is 0.
+type Int128 struct{ hi, lo uint64 }
 
-// maxSmallScale is the largest scale that has an accumulator of its own; amounts rarely have more.
-const maxSmallScale = 9
-
-type int128 struct{ hi, lo uint64 }
-
-func (a *int128) add(v int64, times uint64) {
+// Add adds v as many times as said.
+func (a *Int128) Add(v int64, times uint64) {
+	if times == 1 {
+		a.Merge(Int128{uint64(v >> 63), uint64(v)})
+		return
+	}
 	neg, c := v < 0, uint64(v)
 	if neg {
 		c = -c
@@ -147,66 +144,61 @@ func (a *int128) add(v int64, times uint64) {
 		lo, borrow = bits.Sub64(0, lo, 0)
 		hi, _ = bits.Sub64(0, hi, borrow)
 	}
-	var carry uint64
-	a.lo, carry = bits.Add64(a.lo, lo, 0)
-	a.hi, _ = bits.Add64(a.hi, hi, carry)
+	a.Merge(Int128{hi, lo})
 }
 
-func (a int128) big() *big.Int {
+// Merge adds b.
+func (a *Int128) Merge(b Int128) {
+	var carry uint64
+	a.lo, carry = bits.Add64(a.lo, b.lo, 0)
+	a.hi, _ = bits.Add64(a.hi, b.hi, carry)
+}
+
+func (a Int128) big() *big.Int {
 	b := new(big.Int).Lsh(big.NewInt(int64(a.hi)), 64)
 	return b.Add(b, new(big.Int).SetUint64(a.lo))
 }
 
-// Add adds n as many times as said.
-func (s *Sum) Add(n Number, times uint64) {
-	if n.Big == nil && n.Scale >= 0 && n.Scale <= maxSmallScale {
-		s.small[n.Scale].add(n.Coef, times)
-		return
-	}
-	c := new(big.Int).Mul(n.coefficient(), new(big.Int).SetUint64(times))
-	s.addLarge(c, n.Scale)
+// Sum adds numbers exactly. The zero Sum is empty and ready for use.
+type Sum struct {
+	coef  *big.Int
+	scale int32
 }
 
-func (s *Sum) addLarge(c *big.Int, scale int32) {
-	if s.large == nil {
-		s.large, s.scale = new(big.Int).Set(c), scale
+// Add adds n as many times as said.
+func (s *Sum) Add(n Number, times uint64) {
+	s.add(new(big.Int).Mul(n.coefficient(), new(big.Int).SetUint64(times)), n.Scale)
+}
+
+// AddInt128 adds a divided by ten to the power of scale.
+func (s *Sum) AddInt128(a Int128, scale int32) { s.add(a.big(), scale) }
+
+// Merge adds all that t holds.
+func (s *Sum) Merge(t *Sum) {
+	if t.coef != nil {
+		s.add(t.coef, t.scale)
+	}
+}
+
+func (s *Sum) add(c *big.Int, scale int32) {
+	if s.coef == nil {
+		s.coef, s.scale = new(big.Int).Set(c), scale
 		return
 	}
 	switch {
 	case scale < s.scale:
 		c = new(big.Int).Mul(c, bigTen(s.scale-scale))
 	case scale > s.scale:
-		s.large.Mul(s.large, bigTen(scale-s.scale))
+		s.coef.Mul(s.coef, bigTen(scale-s.scale))
 		s.scale = scale
 	}
-	s.large.Add(s.large, c)
+	s.coef.Add(s.coef, c)
 }
 
-// Merge adds all that t holds.
-func (s *Sum) Merge(t *Sum) {
-	for i, a := range t.small {
-		var carry uint64
-		s.small[i].lo, carry = bits.Add64(s.small[i].lo, a.lo, 0)
-		s.small[i].hi, _ = bits.Add64(s.small[i].hi, a.hi, carry)
-	}
-	if t.large != nil {
-		s.addLarge(t.large, t.scale)
-	}
-}
-
-// Number returns the sum, at the largest scale that has something in it.
+// Number returns the sum, at the largest scale that was added.
 func (s *Sum) Number() Number {
-	total := &Sum{}
-	for i, a := range s.small {
-		if a != (int128{}) {
-			total.addLarge(a.big(), int32(i))
-		}
-	}
-	if s.large != nil {
-		total.addLarge(s.large, s.scale)
-	}
-	if total.large == nil {
+	if s.coef == nil {
 		return Number{}
 	}
-	return Number{Big: total.large, Scale: total.scale}
+	return Number{Big: s.coef, Scale: s.scale}
 }

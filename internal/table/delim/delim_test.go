@@ -5,6 +5,7 @@ import (
 	"encoding/csv"
 	"fmt"
 	"io"
+	"math/rand/v2"
 	"strings"
 	"testing"
 	"testing/iotest"
@@ -224,4 +225,31 @@ func BenchmarkDetect(b *testing.B) {
 			b.Fatal(err)
 		}
 	}
+}
+
+func TestFindIsFindBytes(t *testing.T) {
+	r := rand.New(rand.NewPCG(7, 8))
+	for range 20000 {
+		block := make([]byte, 64)
+		for i := range block {
+			block[i] = ",\n\"a\x00\xff"[r.IntN(6)]
+		}
+		a, b, c := findBytes(block, lowBits*',', lowBits*'\n', lowBits*'"')
+		x, y, z := find(&block[0], lowBits*',', lowBits*'\n', lowBits*'"')
+		require.Equal(t, [3]uint64{a, b, c}, [3]uint64{x, y, z}, "%q", block)
+	}
+}
+
+func BenchmarkFind(b *testing.B) {
+	block := bytes.Repeat([]byte("a,b\n\"c\","), 8)
+	b.Run("find", func(b *testing.B) {
+		for b.Loop() {
+			find(&block[0], lowBits*',', lowBits*'\n', lowBits*'"')
+		}
+	})
+	b.Run("findBytes", func(b *testing.B) {
+		for b.Loop() {
+			findBytes(block, lowBits*',', lowBits*'\n', lowBits*'"')
+		}
+	})
 }

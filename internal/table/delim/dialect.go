@@ -50,6 +50,7 @@ const (
 // ends at next, where a delimiter, a line end or the end of the text stands.
 type quoted struct {
 	end, next int
+	eols      int  // line breaks in it
 	escaped   bool // holds quotes that stand for one each
 	stray     bool // holds quotes that stand for themselves
 }
@@ -88,7 +89,7 @@ func (d *Dialect) close(text []byte, open int, last bool) (quoted, closing) {
 			if c.stray && bytes.IndexByte(text[open:q], d.EOL) >= 0 {
 				return c, neverEnds
 			}
-			c.end, c.next = q, n
+			c.end, c.next, c.eols = q, n, bytes.Count(text[open:q], []byte{d.EOL})
 			return c, closed
 		case text[n] == '\r' && n+1 == len(text) && !last:
 			return c, needMore
@@ -114,32 +115,36 @@ func (d *Dialect) escapes(text []byte, open, q int) bool {
 // lastRowEnd returns where the last whole row of text ends, just behind its line
 // end, or 0 where there is none.
 func (d *Dialect) lastRowEnd(text []byte) int {
+	if d.Quote == 0 || bytes.IndexByte(text, d.Quote) < 0 {
+		return bytes.LastIndexByte(text, d.EOL) + 1
+	}
+	if end, ok := d.lastRegularEnd(text); ok {
+		return end
+	}
 	starts := []int{0} // where each run of text outside quotes starts, and where it ends
 	var ends []int
 	end := len(text)
-	if d.Quote != 0 {
-	scan:
-		for at := 0; ; {
-			q := bytes.IndexByte(text[at:], d.Quote)
-			if q < 0 {
-				break
-			}
-			q += at
-			if !d.opens(text, q) {
-				at = q + 1
-				continue
-			}
-			c, how := d.close(text, q, false)
-			switch how {
-			case closed:
-				at = c.next
-				ends, starts = append(ends, q), append(starts, at)
-			case neverEnds:
-				at = q + 1
-			case needMore:
-				end = q
-				break scan
-			}
+scan:
+	for at := 0; ; {
+		q := bytes.IndexByte(text[at:], d.Quote)
+		if q < 0 {
+			break
+		}
+		q += at
+		if !d.opens(text, q) {
+			at = q + 1
+			continue
+		}
+		c, how := d.close(text, q, false)
+		switch how {
+		case closed:
+			at = c.next
+			ends, starts = append(ends, q), append(starts, at)
+		case neverEnds:
+			at = q + 1
+		case needMore:
+			end = q
+			break scan
 		}
 	}
 	ends = append(ends, end)

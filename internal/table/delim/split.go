@@ -8,14 +8,17 @@ import (
 	"junvo/internal/table"
 )
 
-// Split finds the rows and cells of b.Text, a run of whole rows. It looks at
-// eight bytes at a time for delimiters and line ends, and at single bytes only
-// where a quote opens a cell.
+// Split finds the rows and cells of b.Text, a run of whole rows: by the way of
+// regular text where it is regular, else by the exact way, which looks at eight
+// bytes at a time for delimiters and line ends, and at single bytes only where a
+// quote opens a cell.
 func (d *Dialect) Split(b *table.Block) {
 	b.Escape = d.Escape
 	s := splitter{d: d, b: b, text: b.Text, spans: b.Spans[:0], width: b.Width}
-	s.run()
-	s.strayQuotes()
+	if !s.regular() {
+		s.exact()
+		s.strayQuotes()
+	}
 	b.Spans, b.Rows, b.LineCount = s.spans, s.rows, s.line
 	if s.lines != nil {
 		b.Lines = s.lines
@@ -39,18 +42,8 @@ type splitter struct {
 	quotes   int // that belong to quoted cells
 }
 
-const (
-	lowBits  = 0x0101010101010101
-	highBits = 0x8080808080808080
-)
-
-// matches marks the high bit of each byte of w that equals the byte repeated in pattern.
-func matches(w, pattern uint64) uint64 {
-	x := w ^ pattern
-	return ^((x&^highBits + ^uint64(highBits)) | x) & highBits
-}
-
-func (s *splitter) run() {
+// exact splits text of any sort.
+func (s *splitter) exact() {
 	text := s.text
 	i := s.openQuote(0)
 	for i < len(text) {

@@ -1,0 +1,43 @@
+#include "textflag.h"
+
+// MATCH sets the bits of out for the 64 bytes in X3 to X6 that equal those of p.
+#define MATCH(p, out) \
+	MOVO X3, X7 \
+	PCMPEQB p, X7 \
+	PMOVMSKB X7, out \
+	MOVO X4, X7 \
+	PCMPEQB p, X7 \
+	PMOVMSKB X7, R8 \
+	SHLQ $16, R8 \
+	ORQ R8, out \
+	MOVO X5, X7 \
+	PCMPEQB p, X7 \
+	PMOVMSKB X7, R8 \
+	SHLQ $32, R8 \
+	ORQ R8, out \
+	MOVO X6, X7 \
+	PCMPEQB p, X7 \
+	PMOVMSKB X7, R8 \
+	SHLQ $48, R8 \
+	ORQ R8, out
+
+// func find(block *byte, a, b, c uint64) (as, bs, cs uint64)
+TEXT ·find(SB), NOSPLIT, $0-56
+	MOVQ block+0(FP), SI
+	MOVQ a+8(FP), X0
+	PUNPCKLQDQ X0, X0
+	MOVQ b+16(FP), X1
+	PUNPCKLQDQ X1, X1
+	MOVQ c+24(FP), X2
+	PUNPCKLQDQ X2, X2
+	MOVOU 0(SI), X3
+	MOVOU 16(SI), X4
+	MOVOU 32(SI), X5
+	MOVOU 48(SI), X6
+	MATCH(X0, AX)
+	MATCH(X1, BX)
+	MATCH(X2, CX)
+	MOVQ AX, as+32(FP)
+	MOVQ BX, bs+40(FP)
+	MOVQ CX, cs+48(FP)
+	RET
