@@ -13,9 +13,17 @@ func OddRows(b *table.Block, rows *reading.RowReader, each func(row int, k readi
 	for r := range b.Rows {
 		spans := b.Spans[r*b.Width : (r+1)*b.Width]
 		empty := 0
-		for _, s := range spans {
+		// A row with more empty cells than others has one among the first half.
+		for _, s := range spans[:b.Width/2+1] {
 			if s.Len() == 0 {
 				empty++
+			}
+		}
+		if empty > 0 {
+			for _, s := range spans[b.Width/2+1:] {
+				if s.Len() == 0 {
+					empty++
+				}
 			}
 		}
 		k := reading.Data

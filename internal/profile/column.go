@@ -63,8 +63,8 @@ type Column struct {
 	last    int // the tally of the cell before
 	recent  []recentCell
 	slots   uint64 // how many recent cells there are to be
-	misses  uint32 // new texts since the last check, and cells that were remembered
-	hits    uint32
+	misses  uint32 // new texts since the last check
+	checked int64  // the number of cells at the last check
 	rest    int // cells to go before recent is tried again
 }
 
@@ -119,7 +119,6 @@ func (c *Column) Add(b *table.Block, column int, rows []uint32) {
 			key := b.Key(s)
 			if e := &c.recent[key.Slot(uint64(len(c.recent)))]; e.key == key && e.full {
 				e.count++
-				c.hits++
 			} else {
 				c.recall(key, s, b, row)
 			}
@@ -140,16 +139,15 @@ func (c *Column) recall(key table.Key, s table.Span, b *table.Block, row int) {
 	}
 	if e.key == key && e.full {
 		e.count++
-		c.hits++
 		return
 	}
 	if e.key != key {
 		c.forget(e)
 		if c.misses++; c.misses == missesPerCheck {
-			if c.hits < missesPerCheck/8 { // mostly new texts: remembering costs more than reading
+			if c.Cells-c.checked < 2*missesPerCheck { // mostly new texts: remembering costs more than reading
 				c.rest = 1 << 17
 			}
-			c.misses, c.hits = 0, 0
+			c.misses, c.checked = 0, c.Cells+int64(c.rest)
 		}
 	}
 	t := c.read(b.At(s), b, row)

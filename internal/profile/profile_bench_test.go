@@ -17,6 +17,7 @@ func columnBlock(rows int, cell func(r *rand.Rand, row int) string) *table.Block
 		b.Spans = append(b.Spans, table.Span{Start: uint32(len(b.Text)), N: uint32(len(s))})
 		b.Text = append(append(b.Text, s...), '\n')
 	}
+	b.Pad()
 	return b
 }
 

@@ -70,7 +70,7 @@ func NewRowReader(names []string, blankWords []string) *RowReader {
 // many of its cells are empty. It is quick, and true for every row that Kind does not call data.
 func (r *RowReader) Suspect(first []byte, empty int) bool {
 	width := len(r.names)
-	if 2*empty >= width || len(first) == len(r.names[0]) && bytes.Equal(first, r.names[0]) {
+	if 2*empty >= width && empty > 0 || len(first) == len(r.names[0]) && bytes.Equal(first, r.names[0]) {
 		return true
 	}
 	return empty > 0 && len(first) > 2 && classes[first[0]]&(cLower|cUpper|cHigh) != 0 && total(first)

@@ -29,21 +29,21 @@ var loBytes, hiBytes = func() (lo, hi [32]uint64) {
 	return lo, hi
 }()
 
-// Key returns the key of a span of at most MaxKey bytes that is not escaped.
-func (b *Block) Key(s Span) Key {
-	start, size := uint64(s.Start), uint64(s.N&lenMask)
-	if start+MaxKey > uint64(len(b.Text)) {
-		return b.lastKey(s)
+// Pad makes room for keys behind the text. Whoever sets Text calls it before Key is.
+func (b *Block) Pad() {
+	n := len(b.Text)
+	if cap(b.Text) < n+MaxKey {
+		b.Text = append(b.Text, make([]byte, MaxKey)...)[:n]
 	}
-	lo, hi := binary.LittleEndian.Uint64(b.Text[start:]), binary.LittleEndian.Uint64(b.Text[start+8:])
-	return Key{lo & loBytes[size&31], hi & hiBytes[size&31], size}
+	b.padded = b.Text[:n+MaxKey]
 }
 
-// lastKey is Key for the last texts of a block.
-func (b *Block) lastKey(s Span) Key {
-	var buf [MaxKey]byte
-	size := copy(buf[:], b.At(s))
-	return Key{binary.LittleEndian.Uint64(buf[:]), binary.LittleEndian.Uint64(buf[8:]), uint64(size)}
+// Key returns the key of a span of at most MaxKey bytes that is not escaped.
+func (b *Block) Key(s Span) Key {
+	text, size := b.padded[s.Start:], s.N&31
+	return Key{
+		binary.LittleEndian.Uint64(text) & loBytes[size], binary.LittleEndian.Uint64(text[8:]) & hiBytes[size], uint64(size),
+	}
 }
 
 // Slot spreads keys over a table of n slots, a power of two.

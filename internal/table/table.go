@@ -108,6 +108,7 @@ type Block struct {
 	Escape    byte // what stands before a quote inside quotes
 	// Result is for whoever works on the block; it stays when the block is used again.
 	Result  any
+	padded  []byte // Text with room for a key behind it
 	scratch []byte // for escaped cells
 	buffer  []byte // for text that is not Raw
 }

@@ -201,5 +201,6 @@ func (s *Source) Split(b *table.Block) {
 	} else {
 		b.Text = b.Raw
 	}
+	b.Pad()
 	s.dialect.Split(b)
 }
