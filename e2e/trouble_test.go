@@ -93,8 +93,12 @@ func TestTerminalEscapesAreHarmless(t *testing.T) {
 	f := newFolder(t)
 	f.file("in.csv", "a\x1b[31m,n\n\x1b]0;title\x07,1\nx\x1b[2J,2\ny,\x1b[5m\nz,3\nz,4\nz,5\nz,6\nz,7\nz,8\nz,9\nz,10\nz,11\n")
 	for _, args := range [][]string{
-		{"profile", "in.csv"}, {"profile", "in.csv", "--format", "json"}, {"profile", "in.csv", "--format", "csv"},
-		{"profile", "in.csv", "--format", "markdown"}, {"convert", "in.csv", "-o", "out.csv"}, {"convert", "in.csv", "-o", "out.csv", "--as", "zz\x1b[1m=text"},
+		{"profile", "in.csv"},
+		{"profile", "in.csv", "--format", "json"},
+		{"profile", "in.csv", "--format", "csv"},
+		{"profile", "in.csv", "--format", "markdown"},
+		{"convert", "in.csv", "-o", "out.csv"},
+		{"convert", "in.csv", "-o", "out.csv", "--as", "zz\x1b[1m=text"},
 	} {
 		r := f.run(args...)
 		assert.NotContains(t, r.out+r.err, "\x1b", "%v", args)

@@ -89,7 +89,7 @@ func (a *app) printProfile(p *profile.Profile) error {
 	}
 	text := show.ProfileTable(p, f, a.page())
 	if f == show.Table {
-		text = show.ProfileHead(p) + show.FindingList(p.Findings) + "\n" + text + "\n" + show.StripKey() + more(show.ColumnFindings(p, a.page()))
+		text = show.ProfileHead(p, a.page()) + "\n" + text + "\n" + show.StripKey(a.page()) + more(show.ColumnFindings(p, a.page()))
 	}
 	return a.print(text)
 }

@@ -65,7 +65,7 @@ type Column struct {
 	slots   uint64 // how many recent cells there are to be
 	misses  uint32 // new texts since the last check
 	checked int64  // the number of cells at the last check
-	rest    int // cells to go before recent is tried again
+	rest    int    // cells to go before recent is tried again
 }
 
 // recentCell is a text that was read a short while ago: equal cells are read once.

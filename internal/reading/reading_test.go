@@ -270,7 +270,7 @@ func TestPlainIsTheLongWay(t *testing.T) {
 	r := rand.New(rand.NewPCG(5, 6))
 	const alphabet = "0123456789012345678900--..,, /:eEaT'"
 	for range 300000 {
-		cell := make([]byte, 1+r.IntN(1+r.IntN(21)))
+		cell := make([]byte, 1+r.IntN(1+r.IntN(21)), 24)
 		for i := range cell {
 			cell[i] = alphabet[r.IntN(len(alphabet))]
 		}

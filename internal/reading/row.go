@@ -36,8 +36,8 @@ var RowKinds = [NumRowKinds]RowEntry{
 	{Data, "data", "data", "A row of data.", false},
 	{BlankRow, "blank-row", "blank-rows", "Every cell of the row is blank.", true},
 	{RepeatedHeading, "repeated-heading", "repeated-headings", "The row repeats the names of the columns.", true},
-	{SectionHeading, "section-heading", "section-headings", "One cell of text stands alone in the row, as the heading of what follows.", true},
-	{TotalRow, "total-row", "total-rows", "The row adds up others: it begins with a word such as total and holds numbers only.", true},
+	{SectionHeading, "section-heading", "section-headings", "One cell of text stands alone in the row: it heads what follows.", true},
+	{TotalRow, "total-row", "total-rows", "The row begins with a word such as total and holds numbers only: it adds up others.", true},
 	{NoteRow, "note", "notes", "One sentence of text stands alone in the row.", true},
 	{LongRow, "long-row", "long-rows", "The row has more cells than the table has columns, so that its values may stand in the wrong ones.", true},
 }
@@ -67,13 +67,14 @@ func NewRowReader(names []string, blankWords []string) *RowReader {
 }
 
 // Suspect reports whether a row needs a closer look, given its first cell and how
-// many of its cells are empty. It is quick, and true for every row that Kind does not call data.
+// many of its cells are empty (0 will do where none of the first half is). It is
+// quick, and true for every row that Kind does not call data.
 func (r *RowReader) Suspect(first []byte, empty int) bool {
 	width := len(r.names)
 	if 2*empty >= width && empty > 0 || len(first) == len(r.names[0]) && bytes.Equal(first, r.names[0]) {
 		return true
 	}
-	return empty > 0 && len(first) > 2 && classes[first[0]]&(cLower|cUpper|cHigh) != 0 && total(first)
+	return len(first) > 2 && totalStarts[first[0]] && total(first)
 }
 
 // Kind tells what a row is. cell returns the text of its cells.
@@ -121,6 +122,15 @@ func loneText(text []byte) RowKind {
 	}
 	return SectionHeading
 }
+
+// totalStarts are the first bytes of words for totals, in either case.
+var totalStarts = func() (starts [256]bool) {
+	for _, w := range totalWords {
+		starts[w[0]], starts[strings.ToUpper(w)[0]] = true, true
+	}
+	starts[' '] = true
+	return starts
+}()
 
 // total reports whether text begins with a word for totals.
 func total(text []byte) bool {

@@ -13,9 +13,15 @@ import (
 func LedgerTable(l *convert.Ledger, f Format, page Page) string {
 	page.Use()
 	g := &grid{columns: []column{
-		{name: "column", min: 12}, {name: "type"}, {name: "convention", min: 14, wrap: true},
-		{name: "cells", right: true}, {name: "right", right: true}, {name: "converted", right: true},
-		{name: "blank", right: true}, {name: "kept", right: true}, {name: "failed", right: true},
+		{name: "column", min: 12},
+		{name: "type"},
+		{name: "convention", min: 14, wrap: true},
+		{name: "cells", right: true},
+		{name: "right", right: true},
+		{name: "converted", right: true},
+		{name: "blank", right: true},
+		{name: "kept", right: true},
+		{name: "failed", right: true},
 	}}
 	var sum convert.Account
 	for _, c := range l.Columns {
@@ -44,7 +50,11 @@ func LedgerRows(l *convert.Ledger) string {
 	var parts []string
 	for _, e := range reading.RowKinds {
 		if n := l.SetAside[e.Kind]; n > 0 {
-			parts = append(parts, fmt.Sprintf("%d %s", n, e.Plural))
+			name := e.Plural
+			if n == 1 {
+				name = e.Name
+			}
+			parts = append(parts, fmt.Sprintf("%d %s", n, name))
 		}
 	}
 	s := fmt.Sprintf("rows: %d in = %d out + %d set aside", l.RowsIn, l.RowsOut, l.AsideTotal())

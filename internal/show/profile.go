@@ -5,6 +5,8 @@ import (
 	"strconv"
 	"strings"
 
+	"github.com/jedib0t/go-pretty/v6/text"
+
 	"junvo/internal/profile"
 	"junvo/internal/reading"
 )
@@ -103,15 +105,18 @@ func inShort(c *profile.ColumnProfile) string {
 }
 
 // ProfileHead returns the facts about the file and how it was read.
-func ProfileHead(p *profile.Profile) string {
+func ProfileHead(p *profile.Profile, page Page) string {
 	var b strings.Builder
 	i := p.Info
 	fmt.Fprintf(&b, "%s: %s, %s, %s\n", Visible(i.Name), plural(p.Rows, "row"), plural(int64(len(i.Names)), "column"), bytesText(p.Bytes, i.Bytes))
 	for _, d := range i.Decisions {
-		fmt.Fprintf(&b, "  %-12s %s (%s)\n", d.What, Visible(d.Value), Visible(d.Why))
+		b.WriteString(page.entry(d.What, fmt.Sprintf("%s (%s)", Visible(d.Value), Visible(d.Why))))
 	}
 	if n := len(i.Above); n > 0 {
-		fmt.Fprintf(&b, "  %-12s %s no data\n", "above it", plural(int64(n), "line")+" that "+areIs(n))
+		b.WriteString(page.entry("above it", plural(int64(n), "line")+" that "+areIs(n)+" no data"))
+	}
+	for _, f := range p.Findings {
+		b.WriteString(page.entry(f.Name, Visible(f.Say)+rowList(f)))
 	}
 	return b.String()
 }
@@ -138,13 +143,15 @@ func plural(n int64, what string) string {
 	return strconv.FormatInt(n, 10) + " " + what + "s"
 }
 
-// FindingList returns the findings of the file, one a line.
-func FindingList(findings []profile.Finding) string {
-	var b strings.Builder
-	for _, f := range findings {
-		fmt.Fprintf(&b, "  %-18s %s%s\n", f.Name, Visible(f.Say), rowList(f))
+// entry returns a name and what is said of it, which goes on below itself where it
+// is longer than the page is wide.
+func (p Page) entry(name, say string) string {
+	const indent = 21
+	lines := strings.Split(text.WrapSoft(say, max(20, p.Width-indent)), "\n")
+	for i, l := range lines {
+		lines[i] = strings.TrimRight(l, " ")
 	}
-	return b.String()
+	return fmt.Sprintf("  %-*s%s\n", indent-2, name, strings.Join(lines, "\n"+strings.Repeat(" ", indent)))
 }
 
 func rowList(f profile.Finding) string {
@@ -200,10 +207,10 @@ func ColumnFindings(p *profile.Profile, page Page) string {
 const maxNamed = 20
 
 // StripKey explains the letters of the strip.
-func StripKey() string {
+func StripKey(page Page) string {
 	var parts []string
 	for r := range reading.NumReadings {
 		parts = append(parts, fmt.Sprintf("%c %s", r.Letter(), r))
 	}
-	return "strip: " + strings.Join(parts, ", ") + "\n"
+	return text.WrapSoft("strip: "+strings.Join(parts, ", "), page.Width) + "\n"
 }

@@ -22,7 +22,6 @@ type Source struct {
 	charset *charset
 	in      io.Reader
 	carry   []byte // the start of a row whose end has not been read yet
-	skip    int    // bytes before the first row, in the file's own encoding
 	ended   bool
 }
 
