@@ -18,10 +18,17 @@ type column struct {
 	undecided bool
 	verbatim  bool // text without blank words: most cells need no reading
 	reader    *reading.Reader
-	recent    []recentCell
-	seen      int
-	hits      int
-	rest      int // cells to go before recent is tried again
+	// The last set and form that were judged, and the judgement.
+	set     reading.Set
+	form    uint32
+	reading reading.Reading
+	fits    bool
+	plain   bool
+	// Texts that were converted a short while ago.
+	recent []recentCell
+	seen   int
+	hits   int
+	rest   int // cells to go before recent is tried again
 }
 
 // recentCell is a text that was converted a short while ago, and what became of it.
@@ -53,12 +60,18 @@ func newColumn(c *plan.Column, blankWords []string) *column {
 		name: c.Name, from: c.From, conv: &c.Convention, undecided: c.Undecided,
 		verbatim: (t == value.Text || t == value.Code) && len(blankWords) == 0 && len(c.Convention.BlankWords) == 0,
 		reader:   reading.NewReader(blankWords),
+		set:      ^reading.Set(0), // no cell has this
 	}
 }
 
 // convert converts the column's cells of a block.
 func (c *column) convert(b *table.Block, res *result, at int) {
 	v := &res.rows.Cells[at]
+	// The outcome of text that is no blank, which needs no reading.
+	verbatim := right
+	if c.undecided {
+		verbatim = kept
+	}
 	v.Reset()
 	v.Plain = c.conv.Type != value.Text && c.conv.Type != value.Code
 	var counts [numOutcomes]int64
@@ -73,7 +86,12 @@ func (c *column) convert(b *table.Block, res *result, at int) {
 			v.Add()
 			continue
 		}
-		counts[c.cell(b, s, row, res, v)]++
+		if c.verbatim && s.N&table.Escaped == 0 && b.Text[s.Start] > ' ' && b.Text[s.Start] < 0x7f {
+			v.Text = append(v.Text, b.Text[s.Start:int(s.Start)+s.Len()]...)
+			counts[verbatim]++
+		} else {
+			counts[c.cell(b, s, row, res, v)]++
+		}
 		v.Add()
 	}
 	a := &res.accounts[at]
@@ -82,13 +100,6 @@ func (c *column) convert(b *table.Block, res *result, at int) {
 
 // cell converts one cell that has something in it.
 func (c *column) cell(b *table.Block, s table.Span, row int, res *result, v *table.Values) outcome {
-	if c.verbatim && b.Text[s.Start] > ' ' && b.Text[s.Start] < 0x7f {
-		v.Text = append(v.Text, b.At(s)...)
-		if c.undecided {
-			return kept
-		}
-		return right
-	}
 	if s.Len() > table.MaxKey || s.N&table.Escaped != 0 || c.rest > 0 {
 		c.rest = max(0, c.rest-1)
 		return c.read(b.At(s), row, res, v)
@@ -121,11 +132,18 @@ func (c *column) cell(b *table.Block, s table.Span, row int, res *result, v *tab
 // read reads a cell and writes its value; a cell that fails is left blank.
 func (c *column) read(cell []byte, row int, res *result, v *table.Values) outcome {
 	x := c.reader.Read(cell)
-	r, fits := c.conv.Judge(x.Set, x.Form)
+	if x.Set != c.set || x.Form != c.form { // most cells are like the one before
+		c.set, c.form = x.Set, x.Form
+		c.reading, c.fits = c.conv.Judge(x.Set, x.Form)
+		c.plain = c.fits && !c.undecided && c.conv.Plain(x.Set)
+	}
 	switch {
-	case r == reading.AsBlank:
+	case c.plain && cell[0] != '-':
+		v.Text = append(v.Text, cell...)
+		return right
+	case c.reading == reading.AsBlank:
 		return blank
-	case !fits:
+	case !c.fits:
 		reason, detail := c.conv.Explain(cell, x)
 		res.failures = append(res.failures, Failure{
 			Row: int64(row), Column: c.name, Value: string(cell), Wanted: c.conv.Type, Reason: reason, Detail: detail,

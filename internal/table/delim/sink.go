@@ -47,6 +47,10 @@ func (s *Sink) Encode(dst []byte, rows *table.Rows) []byte {
 	for range rows.Cells {
 		at = append(at, 0)
 	}
+	for i := range rows.Cells {
+		v := &rows.Cells[i]
+		v.Plain = v.Plain || !s.specialIn(v.Text)
+	}
 	for r := range rows.Count {
 		line := len(dst)
 		for i := range rows.Cells {
@@ -71,6 +75,16 @@ func (s *Sink) Encode(dst []byte, rows *table.Rows) []byte {
 		dst = append(dst, '\n')
 	}
 	return dst
+}
+
+// specialIn reports whether any cell of a column needs quotes.
+func (s *Sink) specialIn(text []byte) bool {
+	for _, b := range []byte{s.delimiter, '"', '\n', '\r'} {
+		if bytes.IndexByte(text, b) >= 0 {
+			return true
+		}
+	}
+	return false
 }
 
 func (s *Sink) endLine(line []byte, fields int) []byte {
