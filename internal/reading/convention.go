@@ -178,6 +178,9 @@ func (c *Convention) Append(dst, raw []byte, x *Reads) []byte {
 // Plain reports whether a cell that fits is written in canonical form. (Of -0 it
 // may say so; the canonical form is 0.)
 func (c *Convention) Plain(s Set) bool {
+	if c.Type == value.Boolean && s.Any(numbers) {
+		return false // 1 is true
+	}
 	return s.Any(Plain) && (!s.Any(MarkPoint) || c.markOf(s) == Point)
 }
 
