@@ -92,17 +92,20 @@ func detectCharset(sample []byte) (*charset, string) {
 		c, _ := charsetNamed("utf-16be")
 		return c, "byte order mark"
 	}
+	if name := guessUTF16(sample); name != "" {
+		c, _ := charsetNamed(name)
+		return c, "every other byte is 0"
+	}
 	good, bad := countUTF8(sample)
 	switch {
 	case good+bad == 0:
 		return &charset{name: "utf-8"}, "only ASCII in the first part"
 	case bad == 0:
 		return &charset{name: "utf-8"}, fmt.Sprintf("%d characters beyond ASCII, all valid", good)
-	case good > 10*bad:
+	case good > 3*bad:
 		return &charset{name: "utf-8"}, fmt.Sprintf("%d characters beyond ASCII are valid, %d are not", good, bad)
 	}
-	c, _ := charsetNamed("windows-1252")
-	return c, fmt.Sprintf("not UTF-8: %d of its bytes are in no valid character", bad)
+	return guessCharset(sample)
 }
 
 // countUTF8 counts the valid characters beyond ASCII and the bytes that are in none.

@@ -1,0 +1,181 @@
+package delim
+
+import (
+	"bytes"
+	"fmt"
+	"unicode"
+	"unicode/utf8"
+
+	"github.com/wlynxg/chardet"
+)
+
+// Text that is not UTF-8 says its encoding by what it would mean in each. The
+// encodings of East Asia have byte patterns of their own, which a library knows. Of
+// the one-byte encodings the one wins in which the characters beyond ASCII look most
+// like letters of words: of one script with their neighbours, in lower case inside a
+// word, and frequent in the languages that the encoding was made for.
+
+// frequent has the letters beyond ASCII that are frequent in the languages of each
+// one-byte encoding, the first ones in a draw being the more usual encoding.
+var frequent = []struct{ name, letters string }{
+	{"windows-1252", "äöüßÄÖÜéèêëàâçîïôûùÉÀñáíóúÑåæøÅÆØãõìò"},
+	{"windows-1250", "ąćęłńśźżĄĆĘŁŃŚŹŻčďěňřšťůýžáéíúČŘŠŽőűŐŰöüóđâăîșțşţĺľ"},
+	{"iso-8859-2", "ąćęłńśźżĄĆĘŁŃŚŹŻčďěňřšťůýžáéíúČŘŠŽőűŐŰöüóđâăîşţĺľ"},
+	{"windows-1251", "аеиностлрвкдмпуыяьбгзчйхжшюцщэфАВСПКМНОТДРГБИ"},
+	{"koi8-r", "аеиностлрвкдмпуыяьбгзчйхжшюцщэфАВСПКМНОТДРГБИ"},
+	{"iso-8859-5", "аеиностлрвкдмпуыяьбгзчйхжшюцщэфАВСПКМНОТДРГБИ"},
+	{"windows-1253", "αειοστνρκλμπυωςηθγδάέήίόύώβφχΑΕΚΜΠΣΤ"},
+	{"windows-1254", "ığşçöüİĞŞÇÖÜâî"},
+	{"windows-1255", "אבגדהוזחטיכלמנסעפצקרשתםןךףץ"},
+	{"windows-1256", "ابتثجحخدذرزسشصضطظعغفقكلمنهويةى"},
+	{"windows-1257", "ąčęėįšųūžāēģīķļņĄČŠŽõäöü"},
+}
+
+// guessSize is how many bytes are enough to tell an encoding.
+const guessSize = 64 << 10
+
+// guessCharset decides the encoding of text that is not UTF-8.
+func guessCharset(sample []byte) (*charset, string) {
+	if c := eastAsian(sample); c != nil {
+		return c, "its bytes follow the pattern of this encoding"
+	}
+	var best, second *charset
+	var most, next float64
+	for _, f := range frequent {
+		c, err := charsetNamed(f.name)
+		if err != nil {
+			continue
+		}
+		switch score := c.score(sample, f.letters); {
+		case best == nil || score > most:
+			best, second, most, next = c, best, score, most
+		case second == nil || score > next:
+			second, next = c, score
+		}
+	}
+	why := "not UTF-8; its letters make words in this encoding"
+	part := sample[:min(len(sample), guessSize)]
+	if most-next < 0.02 && !bytes.Equal(best.decode(nil, part), second.decode(nil, part)) {
+		why = fmt.Sprintf("not UTF-8; %s is as likely, so look at the letters and name the right one with --encoding", second.name)
+	}
+	return best, why
+}
+
+// eastAsian returns the encoding of text with two bytes or more for a character, nil
+// if it is none or does not decode without an error.
+func eastAsian(sample []byte) *charset {
+	part := sample[:min(len(sample), guessSize)]
+	found := chardet.Detect(part)
+	switch found.Encoding {
+	case "SHIFT_JIS", "EUC-JP", "GB18030", "GB2312", "Big5", "EUC-KR", "CP932", "GBK":
+	default:
+		return nil
+	}
+	if found.Confidence < 0.8 {
+		return nil
+	}
+	name := map[string]string{"CP932": "shift_jis", "GB2312": "gb18030", "GBK": "gb18030"}[found.Encoding]
+	if name == "" {
+		name = found.Encoding
+	}
+	c, err := charsetNamed(name)
+	if err != nil {
+		return nil
+	}
+	text, err := c.enc.NewDecoder().Bytes(part)
+	if err != nil {
+		return nil
+	}
+	broken := 0
+	for _, r := range string(text) {
+		if r == utf8.RuneError {
+			broken++
+		}
+	}
+	if broken > 1 { // the last character may be cut off
+		return nil
+	}
+	return c
+}
+
+// score says how much the characters beyond ASCII look like letters of words in an
+// encoding, from about -1 to 1 for each of them.
+func (c *charset) score(sample []byte, letters string) float64 {
+	usual := map[rune]bool{}
+	for _, r := range letters {
+		usual[r] = true
+	}
+	text := []rune(string(c.decode(nil, sample[:min(len(sample), guessSize)])))
+	var sum float64
+	n := 0
+	for i, r := range text {
+		if r < utf8.RuneSelf {
+			continue
+		}
+		n++
+		sum += weight(r, at(text, i-1), at(text, i+1), usual)
+	}
+	if n == 0 {
+		return 0
+	}
+	return sum / float64(n)
+}
+
+func at(text []rune, i int) rune {
+	if i < 0 || i >= len(text) {
+		return ' '
+	}
+	return text[i]
+}
+
+// weight says how well a character stands between its neighbours.
+func weight(r, before, after rune, usual map[rune]bool) float64 {
+	switch {
+	case unicode.IsControl(r):
+		return -2
+	case unicode.IsLetter(r):
+		w := 0.2
+		if usual[r] {
+			w = 1
+		}
+		if unicode.IsUpper(r) && unicode.IsLower(before) {
+			w -= 1.5 // a capital inside a word
+		}
+		for _, n := range []rune{before, after} {
+			if unicode.IsLetter(n) && latin(n) != latin(r) {
+				w -= 1.5 // two scripts in a word
+			}
+		}
+		return w
+	case unicode.IsSpace(r):
+		return 0.3
+	case unicode.IsLetter(before) && unicode.IsLetter(after):
+		if r == '’' || r == '‘' {
+			return 0.3
+		}
+		return -1 // a sign inside a word
+	case r == '€' || r == '°' || r == '–' || r == '„' || r == '“' || r == '”' || r == '’' || r == '²' || r == '³' || r == '½':
+		return 0.5
+	}
+	return -0.2
+}
+
+func latin(r rune) bool { return unicode.Is(unicode.Latin, r) }
+
+// guessUTF16 finds UTF-16 without a byte order mark: in most text every other byte is 0.
+func guessUTF16(sample []byte) string {
+	var zeros [2]int
+	for i, b := range sample {
+		if b == 0 {
+			zeros[i&1]++
+		}
+	}
+	half := len(sample) / 2
+	switch {
+	case half > 2 && zeros[1]*5 > half*2 && zeros[0]*20 < half:
+		return "utf-16le"
+	case half > 2 && zeros[0]*5 > half*2 && zeros[1]*20 < half:
+		return "utf-16be"
+	}
+	return ""
+}

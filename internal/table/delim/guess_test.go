@@ -1,0 +1,104 @@
+package delim
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// texts are made-up lines in the languages of each encoding.
+var texts = []struct{ encoding, text string }{
+	{"windows-1252", "Möwe;Größe;über;schön;Bäckerei;weiß\nSchlüssel;Höhe;für;Käse;süß;Straße\n"},
+	{"windows-1252", "déjà;élève;français;à côté;forêt;naïf\nnoël;crème;fenêtre;où;Évian;même\n"},
+	{"windows-1252", "señor;mañana;año;niño;corazón;también\ncamión;árbol;país;acción;jamón;Ñandú\n"},
+	{"windows-1252", "smørrebrød;fisker;båd;æble;grønt;kød\nåben;sø;bæk;hår;rød;blå\n"},
+	{"windows-1250", "źródło;żółw;książka;część;łódź;gęś\nświeży;ciężki;mąka;śledź;dąb;pięć\n"},
+	{"iso-8859-2", "příliš;žluťoučký;kůň;úpěl;ďábelské;ódy\nšťastný;řeka;měsíc;těžký;čtvrtek;týden\n"},
+	{"windows-1251", "рыба;причал;шхуна;капитан;сельдь;весна\nзима;море;ветер;берег;улица;дорога\n"},
+	{"koi8-r", "рыба;причал;шхуна;капитан;сельдь;весна\nзима;море;ветер;берег;улица;дорога\n"},
+	{"iso-8859-5", "рыба;причал;шхуна;капитан;сельдь;весна\nзима;море;ветер;берег;улица;дорога\n"},
+	{"windows-1253", "ψάρι;λιμάνι;καΐκι;θάλασσα;άνεμος;βάρκα\nχειμώνας;άνοιξη;δρόμος;νησί;ήλιος;ώρα\n"},
+	{"windows-1254", "balık;ağ;kıyı;gemi;şehir;İskele\nyağmur;rüzgâr;kış;ılık;çağ;güneş\n"},
+	{"windows-1257", "žuvis;ėjimas;šaltis;ąžuolas;ūkis;įlanka\nčia;žvejys;krūva;ėriena;šviesa;ųžė\n"},
+	{"shift_jis", "港の名前,魚の種類,重さ\nさくら丸,にしん,十二\nかもめ丸,たら,二十\nうみねこ丸,かれい,三十\n"},
+	{"euc-jp", "港の名前,魚の種類,重さ\nさくら丸,にしん,十二\nかもめ丸,たら,二十\nうみねこ丸,かれい,三十\n"},
+	{"gb18030", "港口名称,鱼的种类,重量\n春风号,鲱鱼,十二公斤\n海鸥号,鳕鱼,二十公斤\n这是一个很小的渔港,我们在这里工作\n"},
+	{"big5", "港口名稱,魚的種類,重量\n春風號,鯡魚,十二公斤\n海鷗號,鱈魚,二十公斤\n這是一個很小的漁港,我們在這裡工作\n"},
+}
+
+func TestGuessEncoding(t *testing.T) {
+	for _, tt := range texts {
+		c, err := charsetNamed(tt.encoding)
+		require.NoError(t, err)
+		for _, times := range []int{1, 20} {
+			text := strings.Repeat(tt.text, times)
+			raw := encodeAs(t, c, text)
+			got, why := detectCharset(raw)
+			if strings.Contains(why, "as likely") {
+				assert.Equal(t, 1, times, "%s: doubt in spite of much text: %s", tt.encoding, why)
+				continue
+			}
+			assert.Equal(t, c.name, got.name, "%s times %d: %s", tt.text[:20], times, why)
+		}
+	}
+}
+
+// encodeAs is the way back from decode, for tests.
+func encodeAs(t *testing.T, c *charset, text string) []byte {
+	t.Helper()
+	if c.enc != nil {
+		out, err := c.enc.NewEncoder().Bytes([]byte(text))
+		require.NoError(t, err)
+		return out
+	}
+	bytesOf := map[string]byte{}
+	for b, s := range c.table {
+		bytesOf[s] = byte(b)
+	}
+	var out []byte
+	for _, r := range text {
+		b, ok := bytesOf[string(r)]
+		require.True(t, ok, "%q is not in %s", r, c.name)
+		out = append(out, b)
+	}
+	require.Equal(t, text, string(c.decode(nil, out)))
+	return out
+}
+
+func TestGuessUTF16(t *testing.T) {
+	for _, name := range []string{"utf-16le", "utf-16be"} {
+		var raw []byte
+		for _, r := range "Landing;Vessel\n1;Möwe\n" {
+			if name == "utf-16le" {
+				raw = append(raw, byte(r), byte(r>>8))
+			} else {
+				raw = append(raw, byte(r>>8), byte(r))
+			}
+		}
+		c, why := detectCharset(raw)
+		assert.Equal(t, name, c.name, why)
+		info, rows := read(t, string(raw), Options{})
+		assert.Equal(t, []string{"Landing", "Vessel"}, info.Names)
+		assert.Equal(t, [][]string{{"1", "Möwe"}}, rows)
+	}
+}
+
+// Every byte of a one-byte encoding is some character, and none is lost.
+func TestDecodeKeepsEveryByte(t *testing.T) {
+	all := make([]byte, 256)
+	for i := range all {
+		all[i] = byte(i)
+	}
+	for _, f := range frequent {
+		c, err := charsetNamed(f.name)
+		require.NoError(t, err)
+		seen := map[string]bool{}
+		for _, s := range c.table {
+			assert.False(t, seen[s], "%s has %q twice", f.name, s)
+			seen[s] = true
+		}
+		assert.Len(t, []rune(string(c.decode(nil, all))), 256, f.name)
+	}
+}
