@@ -27,7 +27,7 @@ func (a *app) convert() *cobra.Command {
 	var output string
 	var origin bool
 	cmd := &cobra.Command{
-		Use:   "convert SOURCE -o OUTPUT",
+		Use:   "convert SOURCE... -o OUTPUT",
 		Short: "Put every column into its proper type, and report every cell that would not go",
 		Long: `Convert finds the type of every column from the whole source, converts, and
 prints the ledger: what became of every row and cell. It writes
@@ -41,8 +41,8 @@ exit code is 1 when there are failures.`,
 		Example: `  junvo convert landings.csv -o clean.csv
   junvo convert landings.csv -o clean.csv --as "Buyer no."=code --blank-word "n. a."
   junvo convert us.csv -o clean.csv --date-order mdy --decimal-mark .
-  junvo convert landings.csv -o clean.tsv --origin`,
-		Args: oneSource,
+  junvo convert "2021-*.csv" -o clean.tsv --origin`,
+		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if err := a.check(); err != nil {
 				return err
@@ -50,7 +50,7 @@ exit code is 1 when there are failures.`,
 			if output == "" {
 				return usage("where to? Name the output, as in `junvo convert %s -o clean.csv`", args[0])
 			}
-			return a.runConvert(cmd.Context(), args[0], output, &w, origin)
+			return a.runConvert(cmd.Context(), args, output, &w, origin)
 		},
 	}
 	f := cmd.Flags()
@@ -65,32 +65,34 @@ exit code is 1 when there are failures.`,
 // delimiters are the delimiters of outputs by the ending of their names.
 var delimiters = map[string]byte{".csv": ',', ".tsv": '\t', ".tab": '\t'}
 
-func (a *app) runConvert(ctx context.Context, path, output string, w *wishes, origin bool) error {
+func (a *app) runConvert(ctx context.Context, paths []string, output string, w *wishes, origin bool) error {
 	delimiter, ok := delimiters[strings.ToLower(filepath.Ext(output))]
 	if !ok {
 		return usage("the name of the output says what to write, and %q ends in neither .csv nor .tsv", output)
 	}
-	if same(path, output) {
-		return usage("%s is the source; name another file for the output, so that the source stays as it is", output)
+	for _, p := range paths {
+		if same(p, output) {
+			return usage("%s is the source; name another file for the output, so that the source stays as it is", output)
+		}
 	}
-	if path == "-" {
+	if paths[0] == "-" {
 		spooled, err := spool(ctx, a.in)
 		if err != nil {
 			return err
 		}
 		defer os.Remove(spooled)
-		path = spooled
+		paths = []string{spooled}
 	}
-	p, err := a.profileOf(ctx, path, w)
+	p, err := a.profileOf(ctx, paths, w)
 	if err != nil {
 		return err
 	}
-	out, err := newOutput(output, delimiter, p.Plan(w.blankWords), origin)
+	out, err := newOutput(output, delimiter, p, w, origin)
 	if err != nil {
 		return outputError(err)
 	}
 	defer out.abort()
-	ledger, err := a.convertTo(ctx, path, p, out, w, origin)
+	ledger, err := a.convertTo(ctx, paths, p, out, origin)
 	if err != nil {
 		return err
 	}
@@ -142,8 +144,8 @@ func outputError(err error) error {
 }
 
 // convertTo reads the source a second time and converts it.
-func (a *app) convertTo(ctx context.Context, path string, p *profile.Profile, out *output, w *wishes, origin bool) (*convert.Ledger, error) {
-	src, err := a.open(path)
+func (a *app) convertTo(ctx context.Context, paths []string, p *profile.Profile, out *output, origin bool) (*convert.Ledger, error) {
+	src, err := a.open(paths)
 	if err != nil {
 		return nil, err
 	}
@@ -155,21 +157,22 @@ func (a *app) convertTo(ctx context.Context, path string, p *profile.Profile, ou
 	})
 	switch {
 	case err == nil && ledger.RowsIn != p.Rows:
-		return nil, readError(path, errors.New("the file changed while it was read"))
+		return nil, readError(paths, errors.New("the file changed while it was read"))
 	case out.err != nil:
 		return nil, outputError(out.err)
 	}
-	return ledger, readError(path, err)
+	return ledger, readError(paths, err)
 }
 
 // output is the files that a conversion writes.
 type output struct {
-	plan     *plan.Plan
-	path     string
-	sink     *watchedSink
-	failures *sideFile
-	aside    *sideFile
-	err      error // the first error of writing
+	plan      *plan.Plan
+	path      string
+	sink      *watchedSink
+	failures  *sideFile
+	aside     *sideFile
+	manyFiles bool  // the side files name the file of each row
+	err       error // the first error of writing
 }
 
 // watchedSink tells errors of writing from errors of reading.
@@ -234,13 +237,15 @@ func (s *sideFile) abort() {
 	}
 }
 
-func newOutput(path string, delimiter byte, p *plan.Plan, origin bool) (*output, error) {
+func newOutput(path string, delimiter byte, from *profile.Profile, w *wishes, origin bool) (*output, error) {
 	stem := strings.TrimSuffix(path, filepath.Ext(path))
+	p := from.Plan(w.blankWords)
 	o := &output{
-		plan: p, path: path,
-		failures: &sideFile{path: stem + ".failures.csv", header: failureHeader},
-		aside:    &sideFile{path: stem + ".setaside.csv", header: []string{"row", "line", "reason", "cells"}},
+		plan: p, path: path, manyFiles: len(from.Info.Files) > 1,
+		failures: &sideFile{path: stem + ".failures.csv"},
+		aside:    &sideFile{path: stem + ".setaside.csv"},
 	}
+	o.failures.header, o.aside.header = o.record("file", failureHeader...), o.record("file", "row", "line", "reason", "cells")
 	f, err := wholefile.Create(path)
 	if err != nil {
 		return nil, err
@@ -262,10 +267,17 @@ var failureHeader = []string{"row", "line", "column", "value", "wanted", "reason
 
 func (o *output) failure(f convert.Failure) error {
 	e := f.Reason.Entry()
-	return o.note(o.failures.write([]string{
+	return o.note(o.failures.write(o.record(show.Guarded(f.File),
 		strconv.FormatInt(f.Row, 10), strconv.FormatInt(f.Line, 10), show.Guarded(f.Column), show.Guarded(f.Value), f.Wanted.String(),
-		e.Name, show.Guarded(f.Detail), e.Hint, "",
-	}))
+		e.Name, show.Guarded(f.Detail), e.Hint, "")))
+}
+
+// record puts the file's name before the cells where the source is several files.
+func (o *output) record(file string, cells ...string) []string {
+	if !o.manyFiles {
+		return cells
+	}
+	return append([]string{file}, cells...)
 }
 
 func (o *output) asideRow(r convert.AsideRow) error {
@@ -273,7 +285,8 @@ func (o *output) asideRow(r convert.AsideRow) error {
 	if r.Row > 0 {
 		row = strconv.FormatInt(r.Row, 10)
 	}
-	return o.note(o.aside.write(append([]string{row, strconv.FormatInt(r.Line, 10), r.Reason}, r.Cells...)))
+	record := o.record(show.Guarded(r.File), row, strconv.FormatInt(r.Line, 10), r.Reason)
+	return o.note(o.aside.write(append(record, r.Cells...)))
 }
 
 func (o *output) note(err error) error {

@@ -3,6 +3,7 @@ package cli
 import (
 	"context"
 	"errors"
+	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -15,22 +16,24 @@ import (
 func (a *app) profile() *cobra.Command {
 	var w wishes
 	cmd := &cobra.Command{
-		Use:   "profile SOURCE",
+		Use:   "profile SOURCE...",
 		Short: "Show what every column holds: its type, what does not fit, what is blank, what is odd",
 		Long: `Profile reads the whole source once and prints one line for each column: how it is
 stored, the type that it should have, the strip (a picture of what its cells read
 as), the share of its cells that fit the type, blanks, distinct values, the range,
-and the findings. SOURCE is a path, or - for standard input.`,
+and the findings. SOURCE is a path, or - for standard input. Several paths, or a
+quoted pattern, are read as one table: they must have the same column names.`,
 		Example: `  junvo profile landings.csv
   junvo profile landings.csv --format json | jq '.columns[].suggest.type'
   junvo profile export.txt --delimiter tab --encoding windows-1252
-  zcat big.csv.gz | junvo profile -`,
-		Args: oneSource,
+  junvo profile "2021-*.csv.gz"
+  ssh harbour cat landings.csv | junvo profile -`,
+		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if err := a.check(); err != nil {
 				return err
 			}
-			p, err := a.profileOf(cmd.Context(), args[0], &w)
+			p, err := a.profileOf(cmd.Context(), args, &w)
 			if err != nil {
 				return err
 			}
@@ -42,19 +45,21 @@ and the findings. SOURCE is a path, or - for standard input.`,
 	return cmd
 }
 
-func oneSource(cmd *cobra.Command, args []string) error {
-	switch len(args) {
-	case 0:
+func someSource(cmd *cobra.Command, args []string) error {
+	if len(args) == 0 {
 		return usage("which source? Name a file, as in `%s landings.csv`", cmd.CommandPath())
-	case 1:
-		return nil
 	}
-	return usage("%s takes one source, and got %d; quote a name with spaces in it", cmd.CommandPath(), len(args))
+	for _, a := range args {
+		if a == "-" && len(args) > 1 {
+			return usage("standard input can't be read together with files")
+		}
+	}
+	return nil
 }
 
 // profileOf profiles a source with the user's wishes.
-func (a *app) profileOf(ctx context.Context, path string, w *wishes) (*profile.Profile, error) {
-	src, err := a.open(path)
+func (a *app) profileOf(ctx context.Context, paths []string, w *wishes) (*profile.Profile, error) {
+	src, err := a.open(paths)
 	if err != nil {
 		return nil, err
 	}
@@ -66,16 +71,16 @@ func (a *app) profileOf(ctx context.Context, path string, w *wishes) (*profile.P
 	report, end := a.progress("reading", src)
 	defer end()
 	p, err := profile.Run(ctx, src, profile.Options{Workers: a.workers, BlankWords: w.blankWords, Ask: ask, Progress: report})
-	return p, readError(path, err)
+	return p, readError(paths, err)
 }
 
 // readError says of an error while reading which source it was.
-func readError(path string, err error) error {
+func readError(paths []string, err error) error {
 	var e *input.Error
 	if err == nil || errors.As(err, &e) || errors.Is(err, context.Canceled) {
 		return err
 	}
-	return &input.Error{Name: path, Err: err}
+	return &input.Error{Name: strings.Join(paths, ", "), Err: err}
 }
 
 func (a *app) printProfile(p *profile.Profile) error {

@@ -237,7 +237,7 @@ func (a *app) print(s string) error {
 	return nil
 }
 
-// open opens a source.
-func (a *app) open(path string) (*input.Source, error) {
-	return input.Open(path, input.Options{Options: a.source, Stdin: a.in})
+// open opens a source: one path, or several that are read as one table.
+func (a *app) open(paths []string) (*input.Source, error) {
+	return input.OpenAll(paths, input.Options{Options: a.source, Stdin: a.in})
 }

@@ -24,6 +24,7 @@ import (
 
 // Failure is a cell that could not become its column's type.
 type Failure struct {
+	File      string
 	Row, Line int64
 	Column    string
 	Value     string // as it came
@@ -34,6 +35,7 @@ type Failure struct {
 
 // AsideRow is a row that was set aside.
 type AsideRow struct {
+	File      string
 	Row, Line int64 // Row is 0 for lines above the header
 	Reason    string
 	Cells     []string
@@ -63,7 +65,7 @@ func Run(ctx context.Context, src table.Source, p *plan.Plan, o Options) (*Ledge
 		r.ledger.Columns = append(r.ledger.Columns, accountOf(&p.Columns[i]))
 	}
 	for _, l := range r.info.Above {
-		if err := o.aside(AsideRow{Line: l.Number, Reason: "above-header", Cells: []string{l.Text}}); err != nil {
+		if err := o.aside(AsideRow{File: r.info.Files[l.File].Name, Line: l.Number, Reason: l.Reason, Cells: []string{l.Text}}); err != nil {
 			return nil, err
 		}
 	}
@@ -97,7 +99,7 @@ type run struct {
 	plan   *plan.Plan
 	o      Options
 	ledger *Ledger
-	lines  int64 // in the blocks before
+	lines  table.Lines
 	bytes  int64
 }
 
@@ -111,10 +113,12 @@ func (o *Options) aside(a AsideRow) error {
 // finish writes what a worker has made of a block.
 func (r *run) finish(b *table.Block) error {
 	res := b.Result.(*result)
-	line := func(row int) int64 { return r.lines + r.info.FirstLine + b.Line(row) }
+	first := r.lines.Start(r.info, b)
+	line := func(row int) int64 { return first + b.Line(row) }
+	file := r.info.Files[b.File].Name
 	before := r.ledger.RowsIn
 	for _, f := range res.failures {
-		f.Line = line(int(f.Row))
+		f.File, f.Line = file, line(int(f.Row))
 		f.Row += before + 1
 		if r.o.Failure != nil {
 			if err := r.o.Failure(f); err != nil {
@@ -124,14 +128,14 @@ func (r *run) finish(b *table.Block) error {
 	}
 	for _, a := range res.aside {
 		k := a.kind
-		row := AsideRow{Row: before + int64(a.row) + 1, Line: line(a.row), Reason: k.String(), Cells: a.cells}
+		row := AsideRow{File: file, Row: before + int64(a.row) + 1, Line: line(a.row), Reason: k.String(), Cells: a.cells}
 		r.ledger.SetAside[k]++
 		if err := r.o.aside(row); err != nil {
 			return err
 		}
 	}
 	if r.o.Origin {
-		res.origin(r.info.Name, b.Rows, before, line)
+		res.origin(file, b.Rows, before, line)
 		res.encoded = r.o.Sink.Encode(res.encoded[:0], &res.rows)
 	}
 	if err := r.o.Sink.Write(res.encoded, &res.rows); err != nil {
@@ -142,7 +146,6 @@ func (r *run) finish(b *table.Block) error {
 	}
 	r.ledger.RowsIn += int64(b.Rows)
 	r.ledger.RowsOut += int64(res.out)
-	r.lines += int64(b.LineCount)
 	r.bytes += int64(len(b.Raw))
 	if r.o.Progress != nil {
 		r.o.Progress(r.bytes, r.ledger.RowsIn)

@@ -46,6 +46,9 @@ var Catalogue = []FindingEntry{
 	{"long-rows", "file", "Rows have more cells than the table has columns.", "They are set aside: their values may stand in the wrong columns."},
 	{"stray-quotes", "file", "Quotes stand inside cells.", "They are kept as characters; look whether cells were cut in the wrong place."},
 	{"open-quotes", "file", "A quote opens a cell and is never closed.", "It is kept as a character; look at these rows."},
+	{"bad-bytes", "file", "Bytes are no text in the encoding.", "They are kept as they are; name the right encoding with --encoding."},
+	{"nul-bytes", "file", "Cells hold NUL bytes.", "They are kept; the file may be damaged or no text."},
+	{"long-cells", "file", "A cell is longer than 64 MB.", "Look whether a quote or a line end is missing before it."},
 	{"duplicate-names", "file", "Columns have the same name.", "The second and later ones have a number behind their name."},
 	{"blank-names", "file", "Columns have no name.", "They are called by their position."},
 }

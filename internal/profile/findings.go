@@ -173,6 +173,9 @@ func (p *Profile) structure(all *part, trouble *[numTroubles]places) {
 		shortRows:   {"short-rows", "row has", "rows have", " fewer cells than the table has columns"},
 		longRows:    {"long-rows", "row has", "rows have", " more cells than the table has columns, and is set aside"},
 		strayQuotes: {"stray-quotes", "row has", "rows have", " a quote inside a cell"},
+		nuls:        {"nul-bytes", "row has", "rows have", " NUL bytes, which are kept"},
+		badBytes:    {"bad-bytes", "row has", "rows have", " bytes that are no text in the encoding; if letters are broken, name the right one with --encoding"},
+		tooLong:     {"long-cells", "row has", "rows have", " a cell of more than 64 MB"},
 		openQuotes:  {"open-quotes", "row has", "rows have", " a cell with a quote that opens and is never closed"},
 	} {
 		if t := trouble[i]; t.count > 0 {

@@ -30,8 +30,12 @@ type Profile struct {
 	blocks []blockStart
 }
 
-// blockStart is how many rows and lines stand before a block.
-type blockStart struct{ rows, lines int64 }
+// blockStart is how many rows stand before a block, and the line of its file that
+// it begins in.
+type blockStart struct {
+	rows, line int64
+	file       int
+}
 
 // ColumnProfile is what one column holds.
 type ColumnProfile struct {
@@ -50,13 +54,16 @@ type Range struct {
 	Sum               string // of numbers only
 }
 
-// Where is the row and the line of a cell in its file.
-type Where struct{ Row, Line int64 }
+// Where is the row of a cell, and the line of it in its file.
+type Where struct {
+	Row, Line int64
+	File      string
+}
 
 // Where returns the row and line of a place.
 func (p *Profile) Where(at Place) Where {
 	b := p.blocks[at.Block]
-	return Where{b.rows + int64(at.Row) + 1, b.lines + int64(at.Line) + p.Info.FirstLine}
+	return Where{b.rows + int64(at.Row) + 1, b.line + int64(at.Line), p.Info.Files[b.file].Name}
 }
 
 // Run reads a source to its end and concludes what it holds.
@@ -68,14 +75,13 @@ func Run(ctx context.Context, src table.Source, o Options) (*Profile, error) {
 		parts[i] = newPart(info, o.BlankWords)
 	}
 	var trouble [numTroubles]places
-	var lines int64
+	var lines table.Lines
 	work := func(worker int, b *table.Block) { parts[worker].add(b) }
 	done := func(b *table.Block) error {
-		p.blocks = append(p.blocks, blockStart{p.Rows, lines})
+		p.blocks = append(p.blocks, blockStart{p.Rows, lines.Start(info, b), b.File})
 		collectTrouble(&trouble, b, p.Rows)
 		p.Rows += int64(b.Rows)
 		p.Bytes += int64(len(b.Raw))
-		lines += int64(b.LineCount)
 		if o.Progress != nil {
 			o.Progress(p.Bytes, p.Rows)
 		}

@@ -49,7 +49,7 @@ var totalWords = strings.Fields(`total totals subtotal sub-total sum grand summe
 somme sous-total totaal subtotaal totale subtotale totalt suma razem итого всего yhteensä celkem összesen toplam 合計 小計 总计 小计`)
 
 // noteWords begin rows that explain.
-var noteWords = strings.Fields("note notes source sources remark remarks quelle hinweis anmerkung legend * ** -- // # †")
+var noteWords = strings.Fields("note notes source sources remark remarks quelle hinweis anmerkung legend end eof * ** -- // # †")
 
 // RowReader tells rows of data from others. It serves one goroutine.
 type RowReader struct {
@@ -116,6 +116,9 @@ func (r *RowReader) typed(text []byte) bool {
 
 func loneText(text []byte) RowKind {
 	text = bytes.TrimSpace(text)
+	if len(text) > 1 && text[0] == '(' && text[len(text)-1] == ')' {
+		return NoteRow // such as (1204 rows affected)
+	}
 	word, _, _ := bytes.Cut(text, []byte(" "))
 	if inWords(noteWords, word) || len(text) > 60 || bytes.HasSuffix(text, []byte(".")) {
 		return NoteRow

@@ -113,7 +113,7 @@ func ProfileHead(p *profile.Profile, page Page) string {
 		b.WriteString(page.entry(d.What, fmt.Sprintf("%s (%s)", Visible(d.Value), Visible(d.Why))))
 	}
 	if n := len(i.Above); n > 0 {
-		b.WriteString(page.entry("above it", plural(int64(n), "line")+" that "+areIs(n)+" no data"))
+		b.WriteString(page.entry("around it", plural(int64(n), "line")+" that "+areIs(n)+" no data"))
 	}
 	for _, f := range p.Findings {
 		b.WriteString(page.entry(f.Name, Visible(f.Say)+rowList(f)))

@@ -37,14 +37,20 @@ type Info struct {
 	Format    string
 	Bytes     int64 // of the file; -1 where that is not known
 	Names     []string
+	Files     []File // the files that the table comes from, in order
 	Decisions []Decision
-	Above     []Line // lines above the header that are no data
+	Above     []Line // lines above the header, and right below it, that are no data
 	Encoding  string
 	Delimiter string
 	Quote     string
 	HeaderRow int64 // the line of the header, 0 for none
-	FirstLine int64 // the line of the first row
 	Notes     []Note
+}
+
+// File is one of the files of a table.
+type File struct {
+	Name      string
+	FirstLine int64 // the line of its first row
 }
 
 // Decision is something that was found out about the file itself, and why.
@@ -56,8 +62,10 @@ type Decision struct {
 
 // Line is a line that belongs to no row.
 type Line struct {
+	File   int
 	Number int64
 	Text   string
+	Reason string // above-header, second-heading or units
 }
 
 // Note is a finding about the file's structure that the source made itself.
@@ -92,6 +100,7 @@ func (s Span) Len() int { return int(s.N & lenMask) }
 // A Block is a run of whole rows.
 type Block struct {
 	Seq   int    // the number of the block, from 0
+	File  int    // which of the source's files it comes from
 	Raw   []byte // the bytes as they came
 	Text  []byte // the text in UTF-8 into which the spans point; often the same as Raw
 	Width int

@@ -1,7 +1,6 @@
 package delim
 
 import (
-	"bytes"
 	"fmt"
 	"unicode"
 	"unicode/utf8"
@@ -15,50 +14,89 @@ import (
 // like letters of words: of one script with their neighbours, in lower case inside a
 // word, and frequent in the languages that the encoding was made for.
 
-// frequent has the letters beyond ASCII that are frequent in the languages of each
-// one-byte encoding, the first ones in a draw being the more usual encoding.
+// frequent has the letters beyond ASCII that languages use in each one-byte encoding;
+// where two encodings draw, the first is the more usual.
 var frequent = []struct{ name, letters string }{
-	{"windows-1252", "äöüßÄÖÜéèêëàâçîïôûùÉÀñáíóúÑåæøÅÆØãõìò"},
-	{"windows-1250", "ąćęłńśźżĄĆĘŁŃŚŹŻčďěňřšťůýžáéíúČŘŠŽőűŐŰöüóđâăîșțşţĺľ"},
-	{"iso-8859-2", "ąćęłńśźżĄĆĘŁŃŚŹŻčďěňřšťůýžáéíúČŘŠŽőűŐŰöüóđâăîşţĺľ"},
+	{"windows-1252", "äöüßÄÖÜ"},
+	{"windows-1252", "éèêëàâçîïôûùœÉÀÇ"},
+	{"windows-1252", "ñáéíóúÑÁÉÍÓÚü"},
+	{"windows-1252", "ãõçáéíóúâêôàÃÕÇ"},
+	{"windows-1252", "åæøäöÅÆØÄÖé"},
+	{"windows-1252", "àèéìòù"},
+	{"windows-1252", "äöüßÄÖÜéèàçåæøÅÆØ"},
+	{"windows-1250", "ąćęłńóśźżĄĆĘŁŃÓŚŹŻ"},
+	{"windows-1250", "áčďéěíňóřšťúůýžÁČĎÉŘŠŤÚŮÝŽ"},
+	{"windows-1250", "áéíóöőúüűÁÉÍÓÖŐÚÜŰ"},
+	{"windows-1250", "čćđšžČĆĐŠŽ"},
+	{"windows-1250", "ăâîșțşţĂÂÎŞŢ"},
+	{"iso-8859-2", "ąćęłńóśźżĄĆĘŁŃÓŚŹŻ"},
+	{"iso-8859-2", "áčďéěíňóřšťúůýžÁČĎÉŘŠŤÚŮÝŽ"},
+	{"iso-8859-2", "áéíóöőúüűÁÉÍÓÖŐÚÜŰ"},
 	{"windows-1251", "аеиностлрвкдмпуыяьбгзчйхжшюцщэфАВСПКМНОТДРГБИ"},
 	{"koi8-r", "аеиностлрвкдмпуыяьбгзчйхжшюцщэфАВСПКМНОТДРГБИ"},
 	{"iso-8859-5", "аеиностлрвкдмпуыяьбгзчйхжшюцщэфАВСПКМНОТДРГБИ"},
 	{"windows-1253", "αειοστνρκλμπυωςηθγδάέήίόύώβφχΑΕΚΜΠΣΤ"},
-	{"windows-1254", "ığşçöüİĞŞÇÖÜâî"},
+	{"windows-1254", "ığşçöüâîİĞŞÇÖÜ"},
 	{"windows-1255", "אבגדהוזחטיכלמנסעפצקרשתםןךףץ"},
 	{"windows-1256", "ابتثجحخدذرزسشصضطظعغفقكلمنهويةى"},
-	{"windows-1257", "ąčęėįšųūžāēģīķļņĄČŠŽõäöü"},
+	{"windows-1257", "ąčęėįšųūžĄČĘĖĮŠŲŪŽ"},
+	{"windows-1257", "āčēģīķļņšūž"},
 }
 
 // guessSize is how many bytes are enough to tell an encoding.
-const guessSize = 64 << 10
+const guessSize = 32 << 10
 
 // guessCharset decides the encoding of text that is not UTF-8.
 func guessCharset(sample []byte) (*charset, string) {
 	if c := eastAsian(sample); c != nil {
 		return c, "its bytes follow the pattern of this encoding"
 	}
-	var best, second *charset
-	var most, next float64
-	for _, f := range frequent {
-		c, err := charsetNamed(f.name)
-		if err != nil {
-			continue
-		}
-		switch score := c.score(sample, f.letters); {
-		case best == nil || score > most:
-			best, second, most, next = c, best, score, most
-		case second == nil || score > next:
-			second, next = c, score
-		}
-	}
-	why := "not UTF-8; its letters make words in this encoding"
 	part := sample[:min(len(sample), guessSize)]
-	if most-next < 0.02 && !bytes.Equal(best.decode(nil, part), second.decode(nil, part)) {
-		why = fmt.Sprintf("not UTF-8; %s is as likely, so look at the letters and name the right one with --encoding", second.name)
+	var best, second, g guess
+	var runes []rune
+	for _, f := range frequent {
+		if g.charset == nil || g.charset.name != f.name {
+			c, err := charsetNamed(f.name)
+			if err != nil {
+				continue
+			}
+			g = guess{charset: c, text: string(c.decode(nil, part))}
+			runes = []rune(g.text)
+		}
+		g.score = score(runes, f.letters)
+		switch {
+		case best.charset == nil || g.score > best.score:
+			if best.text != g.text {
+				second = best
+			}
+			best = g
+		case g.text != best.text && (second.charset == nil || g.score > second.score):
+			second = g
+		}
 	}
-	return best, why
+	if n := beyondASCII(part); n < 8 {
+		return best.charset, fmt.Sprintf("not UTF-8; guessed from %d characters, so look at the letters and name the right one with --encoding", n)
+	}
+	if best.score-second.score < 0.02 {
+		return best.charset, fmt.Sprintf("not UTF-8; %s is as likely, so look at the letters and name the right one with --encoding", second.charset.name)
+	}
+	return best.charset, "not UTF-8; its letters make words in this encoding"
+}
+
+func beyondASCII(text []byte) (n int) {
+	for _, b := range text {
+		if b >= utf8.RuneSelf {
+			n++
+		}
+	}
+	return n
+}
+
+// guess is what a text would be in an encoding, and how much it looks like words.
+type guess struct {
+	charset *charset
+	text    string
+	score   float64
 }
 
 // eastAsian returns the encoding of text with two bytes or more for a character, nil
@@ -98,14 +136,13 @@ func eastAsian(sample []byte) *charset {
 	return c
 }
 
-// score says how much the characters beyond ASCII look like letters of words in an
-// encoding, from about -1 to 1 for each of them.
-func (c *charset) score(sample []byte, letters string) float64 {
+// score says how much the characters of a text beyond ASCII look like letters of
+// words, given the usual ones, from about -1 to 1 for each of them.
+func score(text []rune, letters string) float64 {
 	usual := map[rune]bool{}
 	for _, r := range letters {
 		usual[r] = true
 	}
-	text := []rune(string(c.decode(nil, sample[:min(len(sample), guessSize)])))
 	var sum float64
 	n := 0
 	for i, r := range text {

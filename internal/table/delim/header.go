@@ -3,6 +3,7 @@ package delim
 import (
 	"fmt"
 	"strings"
+	"unicode"
 
 	"junvo/internal/table"
 )
@@ -116,6 +117,16 @@ func (l *layout) take(rows []sampleRow, at, width int) {
 	l.setNames(h.cells, width)
 	l.above = linesOf(rows[:at], l.dialect.Delimiter)
 	l.body, l.bodyLine = h.end, h.line+1+l.breaks(h.cells)
+	for at+1 < len(rows) {
+		r := rows[at+1]
+		reason := belowHeader(r, rows[at+2:], width)
+		if reason == "" {
+			break
+		}
+		l.above = append(l.above, lineOf(r, l.dialect.Delimiter, reason))
+		l.body, l.bodyLine = r.end, r.line+1+l.breaks(r.cells)
+		at++
+	}
 }
 
 // breaks counts the line breaks inside the cells of a row.
@@ -136,9 +147,71 @@ func (l *layout) noHeader(rows []sampleRow, at, width int) {
 
 func linesOf(rows []sampleRow, delimiter byte) (lines []table.Line) {
 	for _, r := range rows {
-		lines = append(lines, table.Line{Number: r.line, Text: strings.Join(r.cells, string(delimiter))})
+		lines = append(lines, lineOf(r, delimiter, "above-header"))
 	}
 	return lines
+}
+
+func lineOf(r sampleRow, delimiter byte, reason string) table.Line {
+	return table.Line{Number: r.line, Text: strings.Join(r.cells, string(rune(delimiter))), Reason: reason}
+}
+
+// belowHeader says what the row right below the header is, if it is no data: a line
+// of units, or a second heading line, which has words in all the columns (two at
+// least) that are numbers or dates further down.
+func belowHeader(r sampleRow, below []sampleRow, width int) string {
+	if units(r) {
+		return "units"
+	}
+	typed := 0
+	for c := range width {
+		n, digits := 0, 0
+		for _, b := range below[:min(len(below), 30)] {
+			if units(b) {
+				continue
+			}
+			if c < len(b.cells) && strings.TrimSpace(b.cells[c]) != "" {
+				n++
+				digits += typedCells(sampleRow{cells: b.cells[c : c+1]})
+			}
+		}
+		if n < 3 || 10*digits < 8*n {
+			continue
+		}
+		typed++
+		if c >= len(r.cells) || !wordy(r.cells[c]) {
+			return ""
+		}
+	}
+	if typed < 2 || 2*r.filled() <= width {
+		return ""
+	}
+	return "second-heading"
+}
+
+// wordy reports whether a cell is words: letters and no digit, and no word that
+// stands for blank.
+func wordy(cell string) bool {
+	cell = strings.TrimSpace(cell)
+	return len(cell) > 3 && strings.IndexFunc(cell, unicode.IsLetter) >= 0 && !strings.ContainsAny(cell, "0123456789") &&
+		!strings.EqualFold(cell, "null") && !strings.EqualFold(cell, "none")
+}
+
+// units reports whether all that a row has, two cells at least, are units in brackets.
+func units(r sampleRow) bool {
+	n := 0
+	for _, c := range r.cells {
+		c = strings.TrimSpace(c)
+		if c == "" {
+			continue
+		}
+		inBrackets := len(c) > 2 && (c[0] == '(' && c[len(c)-1] == ')' || c[0] == '[' && c[len(c)-1] == ']')
+		if !inBrackets || strings.ContainsAny(c, "0123456789") {
+			return false
+		}
+		n++
+	}
+	return n >= 2
 }
 
 // setNames makes every column's name usable: none blank, none twice.

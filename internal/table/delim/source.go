@@ -66,7 +66,7 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 		Name: name, Format: "delimited text", Bytes: size, Names: l.names, Above: l.above, Encoding: cs.name,
 		Delimiter: delimiterName(l.dialect.Delimiter), HeaderRow: l.headerRow, Notes: l.notes,
 		Decisions: append([]table.Decision{{What: "encoding", Value: cs.name, Why: why}}, l.decisions...),
-		FirstLine: l.bodyLine,
+		Files:     []table.File{{Name: name, FirstLine: l.bodyLine}},
 	}
 	if l.dialect.Quote != 0 {
 		s.info.Quote = string(l.dialect.Quote)

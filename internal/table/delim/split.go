@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/binary"
 	"math/bits"
+	"unicode/utf8"
 
 	"junvo/internal/table"
 )
@@ -19,6 +20,7 @@ func (d *Dialect) Split(b *table.Block) {
 		s.exact()
 		s.strayQuotes()
 	}
+	s.brokenText()
 	b.Spans, b.Rows, b.LineCount = s.spans, s.rows, s.line
 	if s.lines != nil {
 		b.Lines = s.lines
@@ -231,6 +233,36 @@ func (s *splitter) strayQuotes() {
 			}
 		}
 	}
+}
+
+// brokenText counts the rows with bytes that are no text: NULs, and bytes that are
+// no UTF-8. Both are rare, and looking for them in the whole block is quick.
+func (s *splitter) brokenText() {
+	if s.width == 0 {
+		return
+	}
+	nul, bad := bytes.IndexByte(s.text, 0) >= 0, !utf8.Valid(s.text)
+	if !nul && !bad {
+		return
+	}
+	for r := range s.rows {
+		row := s.rowText(r)
+		if nul && bytes.IndexByte(row, 0) >= 0 {
+			s.b.Trouble.NULs.Add(r)
+		}
+		if bad && !utf8.Valid(row) {
+			s.b.Trouble.BadBytes.Add(r)
+		}
+	}
+}
+
+// rowText returns the text from a row's first cell to the next row's.
+func (s *splitter) rowText(r int) []byte {
+	end := len(s.text)
+	if r+1 < s.rows {
+		end = int(s.spans[(r+1)*s.width].Start)
+	}
+	return s.text[s.spans[r*s.width].Start:end]
 }
 
 // noteLine keeps the lines of rows once a row has had more than one.

@@ -15,6 +15,7 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"strings"
 	"sync/atomic"
 
 	"github.com/klauspost/compress/gzip"
@@ -35,12 +36,19 @@ type Options struct {
 type Source struct {
 	table.Source
 	Size  int64 // of the file in bytes, compressed if it is; -1 where that is not known
+	parts []*Source
 	read  atomic.Int64
 	close func() error
 }
 
 // Read returns how many bytes of the file have been read so far.
-func (s *Source) Read() int64 { return s.read.Load() }
+func (s *Source) Read() int64 {
+	n := s.read.Load()
+	for _, p := range s.parts {
+		n += p.Read()
+	}
+	return n
+}
 
 // Close ends the use of the source.
 func (s *Source) Close() error { return s.close() }
@@ -60,6 +68,63 @@ func (e *Error) Error() string {
 }
 
 func (e *Error) Unwrap() error { return e.Err }
+
+// OpenAll opens several paths as one table. A path may be a pattern such as
+// 2021-*.csv, which stands for the files that match, in the order of their names.
+func OpenAll(paths []string, o Options) (*Source, error) {
+	paths, err := expand(paths)
+	if err != nil {
+		return nil, err
+	}
+	if len(paths) == 1 {
+		return Open(paths[0], o)
+	}
+	all := &Source{}
+	var opened []*Source
+	var sources []table.Source
+	all.close = func() error {
+		var errs []error
+		for _, s := range opened {
+			errs = append(errs, s.Close())
+		}
+		return errors.Join(errs...)
+	}
+	for _, p := range paths {
+		s, err := Open(p, o)
+		if err != nil {
+			all.close()
+			return nil, err
+		}
+		opened, sources = append(opened, s), append(sources, s.Source)
+		all.Size += max(0, s.Size)
+		all.parts = append(all.parts, s)
+	}
+	chain, err := table.NewChain(sources)
+	if err != nil {
+		all.close()
+		return nil, &Error{paths[0], err, "Profile the files one by one, or leave out the one that differs."}
+	}
+	all.Source = chain
+	return all, nil
+}
+
+// expand replaces patterns by the files that match. A path that exists stands for itself.
+func expand(paths []string) ([]string, error) {
+	var out []string
+	for _, p := range paths {
+		_, err := os.Stat(p)
+		if err == nil || p == "-" || !strings.ContainsAny(p, "*?[") {
+			out = append(out, p)
+			continue
+		}
+		found, err := filepath.Glob(p)
+		if err != nil || len(found) == 0 {
+			return nil, &Error{p, errors.New("no file matches the pattern"), "Check the folder and the pattern."}
+		}
+		out = append(out, found...)
+	}
+	return out, nil
+}
 
 // Open opens a path, or standard input for "-".
 func Open(path string, o Options) (*Source, error) {
