@@ -73,6 +73,7 @@ type (
 		Exact bool  `json:"exact"`
 	}
 	oddJSON struct {
+		File    string `json:"file,omitempty"` // where the source is several files
 		Row     int64  `json:"row"`
 		Line    int64  `json:"line"`
 		Value   string `json:"value"`
@@ -146,7 +147,11 @@ func columnOf(p *profile.Profile, c *profile.ColumnProfile) columnJSON {
 		j.Strays = append(j.Strays, strayJSON{"U+" + hex(uint32(s.Rune), 4), s.Name, s.Place, s.Cells, s.Row})
 	}
 	for _, o := range p.Odd(c, maxOdd) {
-		j.Odd = append(j.Odd, oddJSON{o.Where.Row, o.Where.Line, o.Text, o.Reading.String()})
+		odd := oddJSON{Row: o.Where.Row, Line: o.Where.Line, Value: o.Text, Reading: o.Reading.String()}
+		if len(p.Info.Files) > 1 {
+			odd.File = o.Where.File
+		}
+		j.Odd = append(j.Odd, odd)
 	}
 	return j
 }

@@ -29,7 +29,9 @@ func (l *Lines) Start(info *Info, b *Block) int64 {
 // Chain is several sources with one header, read as one table in the order given.
 // It implements [Source].
 type Chain struct {
-	sources []Source
+	parts   []*Info
+	open    func(part int) (Source, error)
+	sources []Source // those that have been opened
 	orders  [][]int // for each source, where each column of the first stands in it; nil if in place
 	info    Info
 	at      int
@@ -60,13 +62,13 @@ func quoted(names []string) string {
 	return strings.Join(out, ", ")
 }
 
-// NewChain joins sources. All must have the names of the first, in any order.
-func NewChain(sources []Source) (*Chain, error) {
-	first := sources[0].Info()
-	c := &Chain{sources: sources, info: *first}
+// NewChain joins the sources that parts describe and that open opens, one after the
+// other. All must have the names of the first, in any order.
+func NewChain(parts []*Info, open func(part int) (Source, error)) (*Chain, error) {
+	first := parts[0]
+	c := &Chain{parts: parts, open: open, info: *first}
 	c.info.Files, c.info.Above = nil, nil
-	for i, s := range sources {
-		info := s.Info()
+	for i, info := range parts {
 		order, err := matchNames(first, info)
 		if err != nil {
 			return nil, err
@@ -114,11 +116,18 @@ func (c *Chain) Info() *Info { return &c.info }
 
 // Next implements [Source].
 func (c *Chain) Next(b *Block) error {
-	for ; c.at < len(c.sources); c.at++ {
+	for ; c.at < len(c.parts); c.at++ {
+		if c.at == len(c.sources) {
+			s, err := c.open(c.at)
+			if err != nil {
+				return err
+			}
+			c.sources = append(c.sources, s)
+		}
 		b.File = c.at
 		if err := c.sources[c.at].Next(b); !errors.Is(err, io.EOF) {
 			if err != nil {
-				return fmt.Errorf("%s: %w", c.sources[c.at].Info().Name, err)
+				return fmt.Errorf("%s: %w", c.parts[c.at].Name, err)
 			}
 			return nil
 		}

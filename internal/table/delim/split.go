@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/binary"
 	"math/bits"
+	"slices"
 	"unicode/utf8"
 
 	"junvo/internal/table"
@@ -41,7 +42,8 @@ type splitter struct {
 	extraEnd uint32 // line breaks inside quotes of the row
 	lines    []uint32
 	extra    []table.Span
-	quotes   int // that belong to quoted cells
+	quotes   int   // that belong to quoted cells
+	stray    []int // rows with quotes inside quoted cells that stand for themselves
 }
 
 // exact splits text of any sort.
@@ -138,7 +140,7 @@ func (s *splitter) openQuote(i int) int {
 			return q + 1
 		}
 		if c.stray {
-			s.b.Trouble.StrayQuotes.Add(s.rows)
+			s.stray = append(s.stray, s.rows)
 		}
 		flags := uint32(table.Quoted)
 		if c.escaped {
@@ -220,19 +222,26 @@ func (s *splitter) endLongRow() {
 	}
 }
 
-// strayQuotes counts the rows with quotes in cells that are not quoted.
+// strayQuotes counts the rows with quotes inside cells that stand for themselves.
 func (s *splitter) strayQuotes() {
-	if s.d.Quote == 0 || bytes.Count(s.text, []byte{s.d.Quote}) == s.quotes {
+	if s.d.Quote == 0 || len(s.stray) == 0 && bytes.Count(s.text, []byte{s.d.Quote}) == s.quotes {
 		return
 	}
 	for r := range s.rows {
-		for _, c := range s.spans[r*s.width : (r+1)*s.width] {
-			if c.N&table.Quoted == 0 && bytes.IndexByte(s.text[c.Start:int(c.Start)+c.Len()], s.d.Quote) >= 0 {
-				s.b.Trouble.StrayQuotes.Add(r)
-				break
-			}
+		if _, inside := slices.BinarySearch(s.stray, r); inside || s.strayIn(s.spans[r*s.width:(r+1)*s.width]) {
+			s.b.Trouble.StrayQuotes.Add(r)
 		}
 	}
+}
+
+// strayIn reports whether a cell that is not quoted has a quote behind its first character.
+func (s *splitter) strayIn(row []table.Span) bool {
+	for _, c := range row {
+		if c.N&table.Quoted == 0 && c.Len() > 1 && bytes.IndexByte(s.text[c.Start+1:int(c.Start)+c.Len()], s.d.Quote) >= 0 {
+			return true
+		}
+	}
+	return false
 }
 
 // brokenText counts the rows with bytes that are no text: NULs, and bytes that are

@@ -36,19 +36,12 @@ type Options struct {
 type Source struct {
 	table.Source
 	Size  int64 // of the file in bytes, compressed if it is; -1 where that is not known
-	parts []*Source
 	read  atomic.Int64
 	close func() error
 }
 
 // Read returns how many bytes of the file have been read so far.
-func (s *Source) Read() int64 {
-	n := s.read.Load()
-	for _, p := range s.parts {
-		n += p.Read()
-	}
-	return n
-}
+func (s *Source) Read() int64 { return s.read.Load() }
 
 // Close ends the use of the source.
 func (s *Source) Close() error { return s.close() }
@@ -80,28 +73,30 @@ func OpenAll(paths []string, o Options) (*Source, error) {
 		return Open(paths[0], o)
 	}
 	all := &Source{}
-	var opened []*Source
-	var sources []table.Source
-	all.close = func() error {
-		var errs []error
-		for _, s := range opened {
-			errs = append(errs, s.Close())
-		}
-		return errors.Join(errs...)
-	}
+	var parts []*table.Info
 	for _, p := range paths {
 		s, err := Open(p, o)
 		if err != nil {
-			all.close()
 			return nil, err
 		}
-		opened, sources = append(opened, s), append(sources, s.Source)
+		parts = append(parts, s.Info())
 		all.Size += max(0, s.Size)
-		all.parts = append(all.parts, s)
+		s.Close()
 	}
-	chain, err := table.NewChain(sources)
+	// The files are opened again one after the other, so that their number does not matter.
+	current := &Source{close: func() error { return nil }}
+	all.close = func() error { return current.Close() }
+	chain, err := table.NewChain(parts, func(part int) (table.Source, error) {
+		all.read.Add(current.Read())
+		current.Close()
+		s, err := Open(paths[part], o)
+		if err != nil {
+			return nil, err
+		}
+		current = s
+		return s.Source, nil
+	})
 	if err != nil {
-		all.close()
 		return nil, &Error{paths[0], err, "Profile the files one by one, or leave out the one that differs."}
 	}
 	all.Source = chain
@@ -270,7 +265,7 @@ type truncated struct {
 func (t truncated) Read(p []byte) (int, error) {
 	n, err := t.r.Read(p)
 	if err != nil && !errors.Is(err, io.EOF) {
-		err = fmt.Errorf("the %s data is damaged or cut off (%w)", t.how, err)
+		err = fmt.Errorf("the %s data is damaged or cut off (%v)", t.how, err)
 	}
 	return n, err
 }
