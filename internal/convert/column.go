@@ -16,7 +16,8 @@ type column struct {
 	from      int
 	conv      *reading.Convention
 	undecided bool
-	verbatim  bool // text without blank words: most cells need no reading
+	unchanged outcome // of a cell that stays as it is: right, or kept in a column that is undecided
+	verbatim  bool    // text without blank words: most cells need no reading
 	reader    *reading.Reader
 	// The last set and form that were judged, and the judgement.
 	set     reading.Set
@@ -25,10 +26,12 @@ type column struct {
 	fits    bool
 	plain   bool
 	// Texts that were converted a short while ago.
-	recent []recentCell
-	seen   int
-	hits   int
-	rest   int // cells to go before recent is tried again
+	recent  []recentCell
+	slots   uint64
+	cells   int // all cells so far
+	misses  int // new texts since the last check
+	checked int // the number of cells at the last check
+	rest    int // cells to go before recent is tried again
 }
 
 // recentCell is a text that was converted a short while ago, and what became of it.
@@ -51,12 +54,14 @@ const (
 	numOutcomes
 )
 
-// maxRecent is how many texts are remembered, one for each slot of their keys.
-const maxRecent = 1024
-
-func newColumn(c *plan.Column, blankWords []string) *column {
+func newColumn(c *plan.Column, blankWords []string, slots uint64) *column {
 	t := c.Convention.Type
+	unchanged := right
+	if c.Undecided {
+		unchanged = kept
+	}
 	return &column{
+		unchanged: unchanged, recent: make([]recentCell, slots), slots: slots,
 		name: c.Name, from: c.From, conv: &c.Convention, undecided: c.Undecided,
 		verbatim: (t == value.Text || t == value.Code) && len(blankWords) == 0 && len(c.Convention.BlankWords) == 0,
 		reader:   reading.NewReader(blankWords),
@@ -64,64 +69,70 @@ func newColumn(c *plan.Column, blankWords []string) *column {
 	}
 }
 
-// convert converts the column's cells of a block.
-func (c *column) convert(b *table.Block, res *result, at int) {
-	v := &res.rows.Cells[at]
-	// The outcome of text that is no blank, which needs no reading.
-	verbatim := right
-	if c.undecided {
-		verbatim = kept
-	}
-	v.Reset()
+// begin makes room for the column's cells of a block.
+func (c *column) begin(b *table.Block, v *table.Values) {
+	v.Reset(b)
 	v.Plain = c.conv.Type != value.Text && c.conv.Type != value.Code
+}
+
+// convert converts the column's cells of the rows from and up to, without, to.
+func (c *column) convert(b *table.Block, res *result, at, from, to int) {
+	v := &res.rows.Cells[at]
 	var counts [numOutcomes]int64
-	for row := range b.Rows {
+	for row := from; row < to; row++ {
 		if res.rows.Out != nil && !res.rows.Out[row] {
-			v.Add()
+			v.AddBlank()
 			continue
 		}
 		s := b.Spans[row*b.Width+c.from]
-		if s.Len() == 0 {
+		switch {
+		case s.Len() == 0:
 			counts[blank]++
-			v.Add()
-			continue
-		}
-		if c.verbatim && s.N&table.Escaped == 0 && b.Text[s.Start] > ' ' && b.Text[s.Start] < 0x7f {
-			v.Text = append(v.Text, b.Text[s.Start:int(s.Start)+s.Len()]...)
-			counts[verbatim]++
-		} else {
+			v.AddBlank()
+		case c.verbatim && s.N&table.Escaped == 0 && b.Text[s.Start] > ' ' && b.Text[s.Start] < 0x7f:
+			counts[c.unchanged]++
+			v.AddSame(s)
+		default:
 			counts[c.cell(b, s, row, res, v)]++
 		}
-		v.Add()
 	}
 	a := &res.accounts[at]
-	a.Right, a.Converted, a.Blank, a.Kept, a.Failed = counts[right], counts[converted], counts[blank], counts[kept], counts[failed]
+	a.Right += counts[right]
+	a.Converted += counts[converted]
+	a.Blank += counts[blank]
+	a.Kept += counts[kept]
+	a.Failed += counts[failed]
 }
 
 // cell converts one cell that has something in it.
 func (c *column) cell(b *table.Block, s table.Span, row int, res *result, v *table.Values) outcome {
 	if s.Len() > table.MaxKey || s.N&table.Escaped != 0 || c.rest > 0 {
 		c.rest = max(0, c.rest-1)
-		return c.read(b.At(s), row, res, v)
-	}
-	if c.recent == nil {
-		c.recent = make([]recentCell, maxRecent)
+		return c.read(b, s, row, res, v)
 	}
 	key := b.Key(s)
-	e := &c.recent[key.Slot(maxRecent)]
-	if c.seen++; c.seen == 8192 {
-		if c.hits < 8192/8 { // mostly new texts: remembering costs more than reading
-			c.rest = 1 << 17
-		}
-		c.seen, c.hits = 0, 0
-	}
+	e := &c.recent[key.Slot(c.slots)]
 	if e.key == key {
-		c.hits++
-		v.Text = append(v.Text, e.out[:e.length]...)
+		switch e.outcome {
+		case converted:
+			start := len(v.Text)
+			v.Text = append(v.Text, e.out[:e.length]...)
+			v.AddMade(start)
+		case blank:
+			v.AddBlank()
+		default:
+			v.AddSame(s)
+		}
 		return e.outcome
 	}
+	if c.misses++; c.misses == missesPerCheck {
+		if c.cells-c.checked < 2*missesPerCheck { // mostly new texts: remembering costs more than reading
+			c.rest = 1 << 17
+		}
+		c.misses, c.checked = 0, c.cells+c.rest
+	}
 	start := len(v.Text)
-	o := c.read(b.At(s), row, res, v)
+	o := c.read(b, s, row, res, v)
 	if out := v.Text[start:]; o != failed && len(out) <= len(e.out) {
 		*e = recentCell{key: key, length: uint8(len(out)), outcome: o}
 		copy(e.out[:], out)
@@ -129,8 +140,13 @@ func (c *column) cell(b *table.Block, s table.Span, row int, res *result, v *tab
 	return o
 }
 
-// read reads a cell and writes its value; a cell that fails is left blank.
-func (c *column) read(cell []byte, row int, res *result, v *table.Values) outcome {
+// missesPerCheck is how many new texts a column sees until it asks whether
+// remembering texts is worth it.
+const missesPerCheck = 8192
+
+// read reads a cell and adds its value; a cell that fails is left blank.
+func (c *column) read(b *table.Block, s table.Span, row int, res *result, v *table.Values) outcome {
+	cell := b.At(s)
 	x := c.reader.Read(cell)
 	if x.Set != c.set || x.Form != c.form { // most cells are like the one before
 		c.set, c.form = x.Set, x.Form
@@ -139,11 +155,13 @@ func (c *column) read(cell []byte, row int, res *result, v *table.Values) outcom
 	}
 	switch {
 	case c.plain && cell[0] != '-':
-		v.Text = append(v.Text, cell...)
+		v.AddSame(s)
 		return right
 	case c.reading == reading.AsBlank:
+		v.AddBlank()
 		return blank
 	case !c.fits:
+		v.AddBlank()
 		reason, detail := c.conv.Explain(cell, x)
 		res.failures = append(res.failures, Failure{
 			Row: int64(row), Column: c.name, Value: string(cell), Wanted: c.conv.Type, Reason: reason, Detail: detail,
@@ -152,13 +170,17 @@ func (c *column) read(cell []byte, row int, res *result, v *table.Values) outcom
 	}
 	start := len(v.Text)
 	v.Text = c.conv.Append(v.Text, cell, x)
-	switch {
-	case c.undecided:
-		return kept
-	case bytes.Equal(v.Text[start:], cell):
-		return right
+	if !bytes.Equal(v.Text[start:], cell) {
+		v.AddMade(start)
+		return converted
 	}
-	return converted
+	if s.N&table.Escaped != 0 {
+		v.AddMade(start)
+	} else {
+		v.Text = v.Text[:start]
+		v.AddSame(s)
+	}
+	return c.unchanged
 }
 
 // sortFailures brings the failures of a block into the order of rows, then columns.

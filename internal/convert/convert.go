@@ -14,7 +14,7 @@ package convert
 
 import (
 	"context"
-	"fmt"
+	"strconv"
 
 	"junvo/internal/plan"
 	"junvo/internal/reading"
@@ -157,15 +157,19 @@ func (r *run) finish(b *table.Block) error {
 func (res *result) origin(name string, rows int, before int64, line func(int) int64) {
 	cells := res.rows.Cells[len(res.accounts) : len(res.accounts)+3]
 	for i := range cells {
-		cells[i].Reset()
+		cells[i].Reset(nil)
 		cells[i].Plain = i > 0
 	}
 	for r := range rows {
-		cells[0].Text = append(cells[0].Text, name...)
-		cells[1].Text = fmt.Appendf(cells[1].Text, "%d", before+int64(r)+1)
-		cells[2].Text = fmt.Appendf(cells[2].Text, "%d", line(r))
+		var starts [3]int
 		for i := range cells {
-			cells[i].Add()
+			starts[i] = len(cells[i].Text)
+		}
+		cells[0].Text = append(cells[0].Text, name...)
+		cells[1].Text = strconv.AppendInt(cells[1].Text, before+int64(r)+1, 10)
+		cells[2].Text = strconv.AppendInt(cells[2].Text, line(r), 10)
+		for i := range cells {
+			cells[i].AddMade(starts[i])
 		}
 	}
 }

@@ -2,6 +2,7 @@ package convert
 
 import (
 	"slices"
+	"unsafe"
 
 	"junvo/internal/plan"
 	"junvo/internal/reading"
@@ -35,11 +36,16 @@ type asideRow struct {
 
 func newWorker(info *table.Info, p *plan.Plan, sink table.Sink) *worker {
 	w := &worker{plan: p, sink: sink, rows: reading.NewRowReader(info.Names, p.BlankWords)}
+	slots := table.Slots(len(p.Columns), unsafe.Sizeof(recentCell{}))
 	for i := range p.Columns {
-		w.columns = append(w.columns, newColumn(&p.Columns[i], p.BlankWords))
+		w.columns = append(w.columns, newColumn(&p.Columns[i], p.BlankWords, slots))
 	}
 	return w
 }
+
+// tile is how many rows are converted column by column before the next: as many
+// as the processor's nearest memory holds.
+const tile = 128
 
 // convert converts a block and leaves the result in it, encoded if asked.
 func (w *worker) convert(b *table.Block, encode bool) {
@@ -54,7 +60,13 @@ func (w *worker) convert(b *table.Block, encode bool) {
 	w.sort(b, res)
 	for i, c := range w.columns {
 		res.accounts[i] = Account{}
-		c.convert(b, res, i)
+		c.begin(b, &res.rows.Cells[i])
+		c.cells += b.Rows
+	}
+	for from := 0; from < b.Rows; from += tile {
+		for i, c := range w.columns {
+			c.convert(b, res, i, from, min(from+tile, b.Rows))
+		}
 	}
 	for i := range res.accounts {
 		res.accounts[i].Cells = int64(res.out)

@@ -3,7 +3,6 @@ package profile
 import (
 	"maps"
 	"slices"
-	"unsafe"
 
 	"github.com/zeebo/xxh3"
 
@@ -74,23 +73,6 @@ type recentCell struct {
 	full  bool // whether the tally needs no more samples
 	tally uint16
 	count uint32 // cells that came since and are not in the tally yet
-}
-
-// The recent cells of all columns of a table together take this many bytes for
-// each worker; a column has a slot for each hash of a key, within these bounds.
-const (
-	recentBytes = 8 << 20
-	minRecent   = 64
-	maxRecent   = 4096
-)
-
-// slotsFor returns how many recent cells a column of a table with so many columns has.
-func slotsFor(columns int) uint64 {
-	n := uint64(maxRecent)
-	for n > minRecent && n*uint64(columns)*uint64(unsafe.Sizeof(recentCell{})) > recentBytes {
-		n /= 2
-	}
-	return n
 }
 
 // newColumn returns an empty column in which the given words stand for blank.

@@ -1,6 +1,8 @@
 package profile
 
 import (
+	"unsafe"
+
 	"junvo/internal/plan"
 	"junvo/internal/reading"
 	"junvo/internal/table"
@@ -35,8 +37,9 @@ func newPart(info *table.Info, blankWords []string) *part {
 
 func newColumns(n int, blankWords []string) []*Column {
 	columns := make([]*Column, n)
+	slots := table.Slots(n, unsafe.Sizeof(recentCell{}))
 	for i := range columns {
-		columns[i] = newColumn(blankWords, slotsFor(n))
+		columns[i] = newColumn(blankWords, slots)
 	}
 	return columns
 }

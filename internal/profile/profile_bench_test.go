@@ -46,7 +46,7 @@ func BenchmarkAdd(b *testing.B) {
 			for i := range all {
 				all[i] = uint32(i)
 			}
-			c := newColumn(nil, maxRecent)
+			c := newColumn(nil, table.Slots(1, 32))
 			b.ReportAllocs()
 			for b.Loop() {
 				for i := 0; i < rows; i += tile {

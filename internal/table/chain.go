@@ -32,7 +32,7 @@ type Chain struct {
 	parts   []*Info
 	open    func(part int) (Source, error)
 	sources []Source // those that have been opened
-	orders  [][]int // for each source, where each column of the first stands in it; nil if in place
+	orders  [][]int  // for each source, where each column of the first stands in it; nil if in place
 	info    Info
 	at      int
 }

@@ -59,3 +59,21 @@ func (k Key) Append(dst []byte) []byte {
 	binary.LittleEndian.PutUint64(buf[8:], k.hi)
 	return append(dst, buf[:k.size]...)
 }
+
+// What all columns of a table remember of recent texts takes so many bytes for each
+// worker; a column has a slot for each hash of a key, within these bounds.
+const (
+	recentBytes = 8 << 20
+	minSlots    = 64
+	maxSlots    = 4096
+)
+
+// Slots returns for how many recent texts each of so many columns has room, where a
+// text takes size bytes. It is a power of two.
+func Slots(columns int, size uintptr) uint64 {
+	n := uint64(maxSlots)
+	for n > minSlots && n*uint64(columns)*uint64(size) > recentBytes {
+		n /= 2
+	}
+	return n
+}

@@ -24,7 +24,7 @@ type Field struct {
 	Type value.Type
 }
 
-// Rows are typed rows in canonical text: per column one buffer and the cells' ends in it.
+// Rows are typed rows in canonical text, column by column.
 type Rows struct {
 	Fields []Field
 	Count  int      // rows in the block, left out ones included
@@ -32,26 +32,43 @@ type Rows struct {
 	Cells  []Values // per column
 }
 
-// Values are the cells of one column of a block.
+// Values are the cells of one column of a block. A cell that is right already stays
+// where it is in the block's text; the others are written to a text of their own. An
+// empty cell is blank.
 type Values struct {
-	Text []byte
-	Ends []uint32 // where each cell ends in Text; a blank cell has no text
+	Text  []byte // of the cells that were made
+	Block *Block // with the text of the others
+	Spans []Span // one a row; those with the flag Made stand in Text
 	// Plain says that no text format needs to look at the cells' characters: they
 	// are digits, letters, signs and colons only.
 	Plain bool
 }
 
+// Made is the flag of a span that stands in the values' own text.
+const Made = Missing
+
 // Reset empties the values for the next block.
-func (v *Values) Reset() { v.Text, v.Ends = v.Text[:0], v.Ends[:0] }
+func (v *Values) Reset(b *Block) { v.Text, v.Spans, v.Block = v.Text[:0], v.Spans[:0], b }
 
-// Add ends the cell that has just been appended to Text.
-func (v *Values) Add() { v.Ends = append(v.Ends, uint32(len(v.Text))) }
+// AddBlank adds a blank cell.
+func (v *Values) AddBlank() { v.Spans = append(v.Spans, Span{}) }
 
-// At returns the text of a row's cell; empty means blank.
+// AddSame adds a cell of the block as it is. It must not be escaped.
+func (v *Values) AddSame(s Span) { v.Spans = append(v.Spans, Span{s.Start, s.N & lenMask}) }
+
+// AddMade adds the cell that stands in Text from start to its end.
+func (v *Values) AddMade(start int) {
+	v.Spans = append(v.Spans, Span{uint32(start), uint32(len(v.Text)-start) | Made})
+}
+
+// At returns the text of a row's cell.
 func (v *Values) At(row int) []byte {
-	start := uint32(0)
-	if row > 0 {
-		start = v.Ends[row-1]
+	s := v.Spans[row]
+	if s.N&Made != 0 {
+		return v.Text[s.Start : int(s.Start)+s.Len()]
 	}
-	return v.Text[start:v.Ends[row]]
+	if s.N == 0 {
+		return nil
+	}
+	return v.Block.Text[s.Start : int(s.Start)+s.Len()]
 }

@@ -188,8 +188,9 @@ func TestRoundTrip(t *testing.T) {
 	typed := table.Rows{Count: len(rows), Cells: make([]table.Values, 2)}
 	for _, row := range rows {
 		for i, c := range row {
+			start := len(typed.Cells[i].Text)
 			typed.Cells[i].Text = append(typed.Cells[i].Text, c...)
-			typed.Cells[i].Add()
+			typed.Cells[i].AddMade(start)
 		}
 	}
 	require.NoError(t, sink.Write(sink.Encode(nil, &typed), &typed))

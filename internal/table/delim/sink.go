@@ -20,14 +20,14 @@ type Output interface {
 type Sink struct {
 	out       Output
 	delimiter byte
-	special   [256]bool // bytes that make quotes necessary
+	quoted    [256]bool // bytes that make quotes necessary
 }
 
 // NewSink writes the header and returns a sink for the rows.
 func NewSink(out Output, delimiter byte, fields []table.Field) (*Sink, error) {
 	s := &Sink{out: out, delimiter: delimiter}
 	for _, b := range []byte{delimiter, '"', '\n', '\r'} {
-		s.special[b] = true
+		s.quoted[b] = true
 	}
 	var line []byte
 	for i, f := range fields {
@@ -36,74 +36,72 @@ func NewSink(out Output, delimiter byte, fields []table.Field) (*Sink, error) {
 		}
 		line = s.cell(line, []byte(f.Name))
 	}
-	_, err := out.Write(s.endLine(line, len(fields)))
+	_, err := out.Write(s.endLine(line, 0))
 	return s, err
 }
 
 // Encode implements [table.Sink].
 func (s *Sink) Encode(dst []byte, rows *table.Rows) []byte {
-	var ends [16]int
-	at := ends[:0]
-	for range rows.Cells {
-		at = append(at, 0)
-	}
 	for i := range rows.Cells {
 		v := &rows.Cells[i]
-		v.Plain = v.Plain || !s.specialIn(v.Text)
+		v.Plain = v.Plain || !s.specialIn(v)
 	}
 	for r := range rows.Count {
+		if rows.Out != nil && !rows.Out[r] {
+			continue
+		}
 		line := len(dst)
 		for i := range rows.Cells {
 			v := &rows.Cells[i]
-			end := int(v.Ends[r])
-			if text := v.Text[at[i]:end]; v.Plain {
+			if text := v.At(r); v.Plain {
 				dst = append(dst, text...)
 			} else {
 				dst = s.cell(dst, text)
 			}
 			dst = append(dst, s.delimiter)
-			at[i] = end
 		}
-		if rows.Out != nil && !rows.Out[r] {
-			dst = dst[:line]
-			continue
-		}
-		dst = dst[:len(dst)-1]
-		if len(dst) == line && len(rows.Cells) == 1 {
-			dst = append(dst, `""`...) // an empty line would be no row
-		}
-		dst = append(dst, '\n')
+		dst = s.endLine(dst[:len(dst)-1], line)
 	}
 	return dst
 }
 
-// specialIn reports whether any cell of a column needs quotes.
-func (s *Sink) specialIn(text []byte) bool {
+// specialIn reports whether any cell of a column may need quotes. A column that has
+// cells in the text of its block is looked at cell by cell, up to the first that does.
+func (s *Sink) specialIn(v *table.Values) bool {
 	for _, b := range []byte{s.delimiter, '"', '\n', '\r'} {
-		if bytes.IndexByte(text, b) >= 0 {
+		if bytes.IndexByte(v.Text, b) >= 0 {
+			return true
+		}
+	}
+	for r, span := range v.Spans {
+		if span.N&table.Made == 0 && span.N != 0 && s.special(v.At(r)) {
 			return true
 		}
 	}
 	return false
 }
 
-func (s *Sink) endLine(line []byte, fields int) []byte {
-	if len(line) == 0 && fields == 1 {
-		line = append(line, `""`...)
+// endLine ends the line that starts at start. An empty line would be no row.
+func (s *Sink) endLine(dst []byte, start int) []byte {
+	if len(dst) == start {
+		dst = append(dst, `""`...)
 	}
-	return append(line, '\n')
+	return append(dst, '\n')
+}
+
+// special reports whether a cell needs quotes.
+func (s *Sink) special(text []byte) bool {
+	for _, b := range text {
+		if s.quoted[b] {
+			return true
+		}
+	}
+	return false
 }
 
 // cell appends a cell's text, in quotes where it needs them.
 func (s *Sink) cell(dst, text []byte) []byte {
-	plain := true
-	for _, b := range text {
-		if s.special[b] {
-			plain = false
-			break
-		}
-	}
-	if plain {
+	if !s.special(text) {
 		return append(dst, text...)
 	}
 	dst = append(dst, '"')
