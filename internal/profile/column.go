@@ -164,7 +164,7 @@ func (c *Column) blank(s table.Span, b *table.Block, row int) {
 	case s.N&table.Quoted != 0:
 		kind = value.QuotedEmpty
 	}
-	t := &c.Tallies[c.tally(reading.BlankSet(kind), 0, "")]
+	t := &c.Tallies[c.tally(reading.BlankSet(kind), 0, noAffix)]
 	t.Cells++
 	if len(t.First) < maxSamples {
 		t.sample(b, row, nil)
@@ -216,13 +216,15 @@ func (c *Column) count(x *reading.Reads, times uint64) int {
 	return at
 }
 
-// tally returns the index of the tally of a set and form.
-func (c *Column) tally(s reading.Set, form uint32, affix string) int {
+func noAffix() string { return "" }
+
+// tally returns the index of the tally of a set and form. A new tally asks for its affix.
+func (c *Column) tally(s reading.Set, form uint32, affix func() string) int {
 	if c.last < len(c.Tallies) && c.Tallies[c.last].Set == s && c.Tallies[c.last].Form == form {
 		return c.last
 	}
 	if c.crowded && crowds(s) {
-		form, affix = crowd, ""
+		form, affix = crowd, noAffix
 	}
 	for i := range c.Tallies {
 		if c.Tallies[i].Set == s && c.Tallies[i].Form == form {
@@ -234,7 +236,7 @@ func (c *Column) tally(s reading.Set, form uint32, affix string) int {
 		c.crowd()
 		return c.tally(s, form, affix)
 	}
-	c.Tallies = append(c.Tallies, Tally{Count: reading.Count{Set: s, Form: form, Affix: affix}})
+	c.Tallies = append(c.Tallies, Tally{Count: reading.Count{Set: s, Form: form, Affix: affix()}})
 	c.last = len(c.Tallies) - 1
 	return c.last
 }
@@ -252,7 +254,7 @@ func (c *Column) crowd() {
 	c.Tallies, c.crowded, c.last = nil, true, 0
 	for i := range old {
 		t := &old[i]
-		at := c.tally(t.Set, t.Form, t.Affix)
+		at := c.tally(t.Set, t.Form, func() string { return t.Affix })
 		c.Tallies[at].merge(t)
 	}
 }
@@ -275,7 +277,7 @@ func (c *Column) Merge(o *Column) {
 	}
 	for i := range o.Tallies {
 		t := &o.Tallies[i]
-		at := c.tally(t.Set, t.Form, t.Affix)
+		at := c.tally(t.Set, t.Form, func() string { return t.Affix })
 		c.Tallies[at].merge(t)
 	}
 	for k, n := range o.Strays {

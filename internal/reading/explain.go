@@ -59,9 +59,9 @@ func (c *Convention) explainAffix(x *Reads) (Reason, string) {
 		return UnitUnexpected, fmt.Sprintf("no %s here", c.Affix)
 	}
 	if c.AffixKind.Any(Currency) && x.Set.Any(Currency) {
-		return CurrencyMixed, fmt.Sprintf("%s among %s", x.Affix, c.Affix)
+		return CurrencyMixed, fmt.Sprintf("%s among %s", x.Affix(), c.Affix)
 	}
-	return UnitUnexpected, fmt.Sprintf("unit %s", x.Affix)
+	return UnitUnexpected, fmt.Sprintf("unit %s", x.Affix())
 }
 
 // explainNoNumber tells apart the ways in which text with digits is no number.

@@ -24,19 +24,18 @@ func (r *Reader) number(text []byte, out *Reads) {
 		return
 	}
 	var kind Set
-	var name string
 	if n.affix != nil {
 		a, known := affixTable[string(n.affix)]
 		switch {
 		case known:
-			kind, name = a.kind, a.name
+			kind, out.affix = a.kind, a.name
+			out.Form = affixForm(a.name)
 		case !n.spaced || !unitWord(n.affix):
 			return // a letter right behind the digits is part of a code
 		default:
-			kind, name = UnitWord, string(n.affix)
+			kind, out.word = UnitWord, n.affix
+			out.Form = affixForm(n.affix)
 		}
-		out.Form = affixForm(name)
-		out.Affix = name
 		s &^= Plain
 	}
 	if kind&(Percent|PerMille) != 0 {
@@ -338,6 +337,14 @@ func (x *Reads) Number(m Mark) value.Number {
 		n.Coef = -n.Coef
 	}
 	return n
+}
+
+// Affix returns the name of the unit, currency or sign around a number.
+func (x *Reads) Affix() string {
+	if x.Set.Any(UnitWord) {
+		return string(x.word)
+	}
+	return x.affix
 }
 
 // Small returns a plain number's digits as a whole number, and how many of them

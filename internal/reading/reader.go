@@ -9,7 +9,8 @@ type Reads struct {
 	// Form tells how the cell was written where the set leaves it open: the layout of
 	// a date or time, the word, the affix of a number, the shape of a code.
 	Form     uint32
-	Affix    string // the name of the unit or currency around a number
+	affix    string // the name of the known unit, currency or sign around a number
+	word     []byte // the other word behind a number
 	Negative bool
 	Days     [numOrders]value.Day // under each order that the set has
 	Moment   value.Moment         // time of day and offset; the day is in Days
@@ -59,7 +60,7 @@ var emptySet = blankSet(value.Empty)
 // Read says what the cell can be read as. It decides nothing and allocates nothing.
 func (r *Reader) Read(cell []byte) *Reads {
 	x := &r.reads
-	x.Set, x.Form, x.Affix, x.Negative, x.small = 0, 0, "", false, false
+	x.Set, x.Form, x.affix, x.Negative, x.small = 0, 0, "", false, false
 	if len(cell) == 0 {
 		x.Set = emptySet
 		return x

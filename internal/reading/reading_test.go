@@ -108,7 +108,7 @@ next:
 				continue next
 			}
 		}
-		out = append(out, Count{x.Set, x.Form, x.Affix, 1})
+		out = append(out, Count{x.Set, x.Form, x.Affix(), 1})
 	}
 	return out
 }

@@ -1,0 +1,211 @@
+package profile
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"junvo/internal/reading"
+	"junvo/internal/table"
+	"junvo/internal/value"
+)
+
+// texts is a source of rows that are given, some to a block.
+type texts struct {
+	info     table.Info
+	rows     [][]string
+	perBlock int
+}
+
+func newTexts(perBlock int, rows ...[]string) *texts {
+	names := rows[0]
+	return &texts{table.Info{Name: "t", Names: names, Files: []table.File{{Name: "t", FirstLine: 2}}}, rows[1:], perBlock}
+}
+
+func (s *texts) Info() *table.Info { return &s.info }
+
+func (s *texts) Next(b *table.Block) error {
+	if len(s.rows) == 0 {
+		return io.EOF
+	}
+	n := min(s.perBlock, len(s.rows))
+	b.Width, b.Rows, b.LineCount = len(s.info.Names), n, uint32(n)
+	b.Text, b.Spans = nil, nil
+	for _, row := range s.rows[:n] {
+		for _, cell := range row {
+			b.Spans = append(b.Spans, table.Span{Start: uint32(len(b.Text)), N: uint32(len(cell))})
+			b.Text = append(b.Text, cell...)
+		}
+	}
+	s.rows = s.rows[n:]
+	return nil
+}
+
+func (s *texts) Split(b *table.Block) { b.Pad() }
+
+// mixture makes rows of columns in which much is repeated and some is odd.
+func mixture(rows int) [][]string {
+	r := rand.New(rand.NewPCG(11, 12))
+	out := [][]string{{"kg", "day", "text", "id", "unit"}}
+	for i := range rows {
+		kg := fmt.Sprintf("%d.%d", r.IntN(5000), r.IntN(10))
+		switch r.IntN(60) {
+		case 0:
+			kg = []string{"n/a", "", " ", "x", "1,5", "\u00a07.5"}[r.IntN(6)]
+		case 1:
+			kg = "123456789012345678901234567890.5"
+		}
+		day := fmt.Sprintf("%02d.%02d.2021", 1+r.IntN(28), 1+r.IntN(12))
+		out = append(out, []string{kg, day, fmt.Sprint("word", r.IntN(9000)), fmt.Sprintf("%06d", i), fmt.Sprint(r.IntN(99), " w", strings.Repeat("a", r.IntN(20)), string(rune('a'+r.IntN(26))), string(rune('a'+r.IntN(26))))})
+	}
+	return out
+}
+
+// facts is all that a profile says, in one text.
+func facts(p *Profile) string {
+	var b strings.Builder
+	fmt.Fprintln(&b, p.Rows, p.Aside, p.SetAside, p.Findings)
+	for _, c := range p.Columns {
+		done := c.Conclusion
+		n, exact := c.Distinct()
+		fmt.Fprintln(&b, c.Name, done.Convention.Type, done.Convention.Say(c.Counts), done.Why, done.Evidence, done.Reads, done.Blanks, done.Fits, done.Fails,
+			c.Range, n, exact, c.Findings, p.Strays(c), p.Odd(c, 20), c.Patterns(), c.BlankWords())
+	}
+	return b.String()
+}
+
+// The profile is the same for any number of workers, and however the rows are cut
+// into parts.
+func TestPartsMakeTheWhole(t *testing.T) {
+	rows := mixture(20000)
+	var want string
+	for _, workers := range []int{1, 2, 5} {
+		p, err := Run(context.Background(), newTexts(700, rows...), Options{Workers: workers})
+		require.NoError(t, err)
+		if want == "" {
+			want = facts(p)
+		}
+		require.Equal(t, want, facts(p), "%d workers", workers)
+	}
+	// Blocks of another size put the samples into other places, and nothing else.
+	p, err := Run(context.Background(), newTexts(33, rows...), Options{Workers: 3})
+	require.NoError(t, err)
+	assert.Equal(t, want, facts(p))
+}
+
+func TestCollectedAgainstAPlainCount(t *testing.T) {
+	rows := mixture(6000)
+	p, err := Run(context.Background(), newTexts(500, rows...), Options{Workers: 2})
+	require.NoError(t, err)
+	ids := p.Columns[3]
+	assert.Equal(t, value.Code, ids.Conclusion.Convention.Type)
+	n, exact := ids.Distinct()
+	assert.False(t, exact)
+	assert.InEpsilon(t, 6000, n, 0.02)
+	words := map[string]bool{}
+	blank := 0
+	for _, row := range rows[1:] {
+		words[row[2]] = true
+		if s := strings.TrimSpace(row[0]); s == "" || s == "n/a" {
+			blank++
+		}
+	}
+	n, exact = p.Columns[2].Distinct()
+	assert.Equal(t, len(words) <= maxExact, exact)
+	assert.InEpsilon(t, len(words), n, 0.02)
+	assert.EqualValues(t, blank, p.Columns[0].Conclusion.Reads[reading.AsBlank])
+	assert.EqualValues(t, 6000, p.Columns[0].Column.Cells)
+}
+
+// Units may come in any number of forms; beyond a bound they are counted together.
+func TestCrowdedColumnsStayBounded(t *testing.T) {
+	rows := [][]string{{"n", "x"}}
+	for i := range 5000 {
+		rows = append(rows, []string{fmt.Sprintf("%d unit%s", i%7, string([]rune{rune('a' + i%26), rune('a' + i/26%26), rune('a' + i/676)})), "y"})
+	}
+	for _, workers := range []int{1, 4} {
+		p, err := Run(context.Background(), newTexts(50, rows...), Options{Workers: workers})
+		require.NoError(t, err)
+		assert.LessOrEqual(t, len(p.Columns[0].Column.Tallies), maxTallies+8)
+		assert.Equal(t, value.Text, p.Columns[0].Conclusion.Convention.Type)
+	}
+}
+
+func TestRowsThatAreNoData(t *testing.T) {
+	section := []string{"Quay North", "", ""}
+	data := []string{"A", "1", "2"}
+	rows := [][]string{{"port", "kg", "n"}, section, data, data, {"", " ", ""}, data, {"port", "kg", "n"}, data, data, {"Total", "5", ""}, data, data, data, data}
+	p, err := Run(context.Background(), newTexts(4, rows...), Options{Workers: 2})
+	require.NoError(t, err)
+	assert.EqualValues(t, 13, p.Rows)
+	want := [reading.NumRowKinds]int64{}
+	want[reading.SectionHeading], want[reading.BlankRow], want[reading.RepeatedHeading], want[reading.TotalRow] = 1, 1, 1, 1
+	assert.Equal(t, want, p.Aside)
+	assert.EqualValues(t, 9, p.Columns[0].Column.Cells)
+
+	// Where there are many, they are data.
+	p, err = Run(context.Background(), newTexts(4, [][]string{{"port", "kg", "n"}, section, data, section, section, data}...), Options{Workers: 2})
+	require.NoError(t, err)
+	assert.Zero(t, p.Aside[reading.SectionHeading])
+	assert.False(t, p.SetAside[reading.SectionHeading])
+	assert.EqualValues(t, 5, p.Columns[0].Column.Cells)
+	assert.EqualValues(t, 3, p.Columns[1].Conclusion.Blanks[value.Empty])
+}
+
+func TestPlacesBecomeRowsAndLines(t *testing.T) {
+	var rows [][]string
+	rows = append(rows, []string{"n", "x"})
+	for i := range 100 {
+		cell := fmt.Sprint(i)
+		if i == 57 {
+			cell = "odd"
+		}
+		rows = append(rows, []string{cell, "y"})
+	}
+	p, err := Run(context.Background(), newTexts(9, rows...), Options{Workers: 3})
+	require.NoError(t, err)
+	odd := p.Odd(p.Columns[0], 10)
+	require.Len(t, odd, 1)
+	assert.Equal(t, OddCell{Where{58, 59, "t"}, "odd", reading.AsText}, odd[0])
+	assert.Equal(t, "0", p.Columns[0].Range.Smallest)
+	assert.Equal(t, "99", p.Columns[0].Range.Largest)
+	assert.Equal(t, fmt.Sprint(99*100/2-57), p.Columns[0].Range.Sum)
+}
+
+func TestStraysHaveTheirPlace(t *testing.T) {
+	for cell, want := range map[string]string{
+		" a":              "[{  leading}]",
+		"a\u00a0":         "[{\u00a0 trailing}]",
+		"1\u00a02\u00a03": "[{\u00a0 inside}]",
+		"\u200b \u200b":   "[{\u200b leading} {  leading}]",
+		"a b":             "[]",
+		" 1\u00ad2 ":      "[{  leading} {\u00ad inside} {  trailing}]",
+	} {
+		got := []string{}
+		eachStray([]byte(cell), func(k strayKey) { got = append(got, fmt.Sprintf("{%c %s}", k.Rune, k.Place)) })
+		assert.Equal(t, want, fmt.Sprint(got), "%q", cell)
+	}
+}
+
+func TestTheCatalogueHasEveryFinding(t *testing.T) {
+	for _, e := range reading.RowKinds[1:] {
+		assert.GreaterOrEqual(t, rank(e.Plural), 0, e.Plural)
+	}
+	seen := map[string]bool{}
+	for _, e := range Catalogue {
+		assert.False(t, seen[e.Name], "%s stands twice", e.Name)
+		seen[e.Name] = true
+		assert.Contains(t, []string{"file", "column"}, e.Of)
+		assert.NotEmpty(t, e.Say)
+		assert.NotEmpty(t, e.Do)
+	}
+	f := []Finding{{Name: "units"}, {Name: "mixed"}, {Name: "stray-characters"}}
+	sortFindings(f)
+	assert.Equal(t, "mixed", f[0].Name)
+}

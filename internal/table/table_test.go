@@ -1,0 +1,189 @@
+package table
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// numbered is a source of blocks that hold their own number as one cell.
+type numbered struct {
+	info  Info
+	next  int
+	end   int
+	fail  error
+	block chan struct{} // if set, Next waits for it at the end
+}
+
+func (n *numbered) Info() *Info { return &n.info }
+
+func (n *numbered) Next(b *Block) error {
+	if n.next == n.end {
+		if n.block != nil {
+			<-n.block
+		}
+		if n.fail != nil {
+			return n.fail
+		}
+		return io.EOF
+	}
+	b.Raw = fmt.Appendf(b.Raw[:0], "%d", n.next)
+	n.next++
+	return nil
+}
+
+func (n *numbered) Split(b *Block) {
+	b.Text, b.Width, b.Rows = b.Raw, 1, 1
+	b.Spans = append(b.Spans[:0], Span{0, uint32(len(b.Text))})
+	b.LineCount = 2
+	b.Pad()
+}
+
+func TestEachKeepsTheOrder(t *testing.T) {
+	for _, workers := range []int{1, 2, 5} {
+		var worked atomic.Int64
+		var got []string
+		err := Each(context.Background(), &numbered{end: 500}, workers, func(worker int, b *Block) {
+			assert.Less(t, worker, workers)
+			if b.Seq%7 == 0 {
+				time.Sleep(time.Microsecond)
+			}
+			worked.Add(1)
+		}, func(b *Block) error {
+			got = append(got, string(b.Cell(0, 0)))
+			return nil
+		})
+		require.NoError(t, err)
+		require.Len(t, got, 500)
+		for i, s := range got {
+			require.Equal(t, fmt.Sprint(i), s)
+		}
+		assert.EqualValues(t, 500, worked.Load())
+	}
+}
+
+func TestEachEndsWithTheFirstError(t *testing.T) {
+	nothing := func(int, *Block) {}
+	broken := errors.New("broken")
+	assert.ErrorIs(t, Each(context.Background(), &numbered{end: 20, fail: broken}, 2, nothing, nil), broken)
+	seen := 0
+	err := Each(context.Background(), &numbered{end: 1000}, 2, nothing, func(*Block) error {
+		if seen++; seen == 10 {
+			return broken
+		}
+		return nil
+	})
+	assert.ErrorIs(t, err, broken)
+	assert.Equal(t, 10, seen)
+}
+
+// A source that waits without end does not keep a cancelled run.
+func TestEachCanBeCancelled(t *testing.T) {
+	ctx, cancel := context.WithCancel(context.Background())
+	n := &numbered{end: 3, block: make(chan struct{})}
+	defer close(n.block)
+	done := make(chan error)
+	go func() { done <- Each(ctx, n, 2, func(int, *Block) {}, nil) }()
+	time.Sleep(10 * time.Millisecond)
+	cancel()
+	select {
+	case err := <-done:
+		assert.ErrorIs(t, err, context.Canceled)
+	case <-time.After(10 * time.Second):
+		t.Fatal("it waits for a source that never answers")
+	}
+}
+
+func TestKeysAreEqualWhereTextsAre(t *testing.T) {
+	texts := []string{"", "a", "b", "ab", "a\x00", "\x00", "12345678", "123456789", "1234567890123456", "1234567890123457", "x", "2345678"}
+	var keys []Key
+	for _, s := range texts {
+		for _, tail := range []string{"", "tail that is long enough for a whole key"} {
+			b := &Block{Text: []byte(s + tail)}
+			b.Pad()
+			k := b.Key(Span{0, uint32(len(s))})
+			assert.Equal(t, s, string(k.Append(nil)))
+			keys = append(keys, k)
+			assert.Less(t, k.Slot(64), uint64(64))
+		}
+	}
+	for i, k := range keys {
+		for j, l := range keys {
+			assert.Equal(t, texts[i/2] == texts[j/2], k == l, "%q %q", texts[i/2], texts[j/2])
+		}
+	}
+}
+
+func TestSlotsStayWithinTheirBounds(t *testing.T) {
+	for _, columns := range []int{1, 12, 200, 2000, 100_000} {
+		n := Slots(columns, 32)
+		assert.Zero(t, n&(n-1), "a power of two")
+		assert.True(t, n == minSlots || n*uint64(columns)*32 <= recentBytes, "%d columns have %d slots", columns, n)
+	}
+}
+
+func TestNearest(t *testing.T) {
+	names := []string{"Net weight", "Landing No.", "Buyer No.", "Ice share"}
+	for typed, want := range map[string]string{
+		"net_weight": "Net weight", "Net wieght": "Net weight", "landing no": "Landing No.", "iceshare": "Ice share", "tonnage": "", "": "",
+	} {
+		assert.Equal(t, want, Nearest(typed, names), typed)
+	}
+}
+
+func chainOf(names ...[]string) (*Chain, error) {
+	var parts []*Info
+	for i, n := range names {
+		file := fmt.Sprintf("file %d", i)
+		parts = append(parts, &Info{Name: file, Names: n, Files: []File{{file, int64(10 * (i + 1))}}, Above: []Line{{Number: 1, Text: "title"}}})
+	}
+	return NewChain(parts, func(part int) (Source, error) { return &numbered{info: *parts[part], end: 2}, nil })
+}
+
+func TestChainReadsOneAfterTheOther(t *testing.T) {
+	c, err := chainOf([]string{"a"}, []string{"a"})
+	require.NoError(t, err)
+	assert.Len(t, c.Info().Above, 2)
+	assert.Equal(t, 1, c.Info().Above[1].File)
+	var got []string
+	var lines Lines
+	for b := (&Block{}); ; b.Seq++ {
+		b.Reset()
+		if err := c.Next(b); err == io.EOF {
+			break
+		}
+		c.Split(b)
+		got = append(got, fmt.Sprint(b.File, string(b.Cell(0, 0)), lines.Start(c.Info(), b)))
+	}
+	assert.Equal(t, []string{"0010", "0112", "1020", "1122"}, got)
+}
+
+func TestChainMatchesNames(t *testing.T) {
+	_, err := chainOf([]string{"a", "b"}, []string{"b", "a"})
+	assert.NoError(t, err)
+	_, err = chainOf([]string{"a", "b"}, []string{"a", "c"})
+	var h *HeaderError
+	require.ErrorAs(t, err, &h)
+	assert.Equal(t, []string{"b"}, h.Missing)
+	assert.Equal(t, []string{"c"}, h.Extra)
+}
+
+func TestUnescape(t *testing.T) {
+	for _, tt := range []struct {
+		escape    byte
+		raw, want string
+	}{
+		{'"', `a ""b"" c`, `a "b" c`}, {'"', `""`, `"`}, {'"', `""""`, `""`},
+		{'\\', `a \"b\" c`, `a "b" c`}, {'\\', `a\\b`, `a\b`}, {'\\', `a\nb`, `a\nb`}, {'\\', `end\`, `end\`},
+	} {
+		b := &Block{Text: []byte(tt.raw), Escape: tt.escape}
+		assert.Equal(t, tt.want, string(b.At(Span{0, uint32(len(tt.raw)) | Escaped})), tt.raw)
+	}
+}
