@@ -75,9 +75,10 @@ type recentCell struct {
 	count uint32 // cells that came since and are not in the tally yet
 }
 
-// newColumn returns an empty column in which the given words stand for blank.
-func newColumn(blankWords []string, slots uint64) *Column {
-	return &Column{slots: slots, reader: reading.NewReader(blankWords), Strays: map[strayKey]*strayCount{}, words: map[uint64]uint32{}}
+// newColumn returns an empty column whose cells the reader reads, which the columns
+// of one goroutine share.
+func newColumn(reader *reading.Reader, slots uint64) *Column {
+	return &Column{slots: slots, reader: reader, Strays: map[strayKey]*strayCount{}, words: map[uint64]uint32{}}
 }
 
 // Add collects the column's cells of some rows of a block.

@@ -26,20 +26,21 @@ type aside struct {
 
 func newPart(info *table.Info, blankWords []string) *part {
 	p := &part{rows: reading.NewRowReader(info.Names, blankWords)}
-	p.columns = newColumns(len(info.Names), blankWords)
+	reader := reading.NewReader(blankWords)
+	p.columns = newColumns(len(info.Names), reader)
 	for k := range p.aside {
 		if doubtful(reading.RowKind(k)) {
-			p.aside[k].columns = newColumns(len(info.Names), blankWords)
+			p.aside[k].columns = newColumns(len(info.Names), reader)
 		}
 	}
 	return p
 }
 
-func newColumns(n int, blankWords []string) []*Column {
+func newColumns(n int, reader *reading.Reader) []*Column {
 	columns := make([]*Column, n)
 	slots := table.Slots(n, unsafe.Sizeof(recentCell{}))
 	for i := range columns {
-		columns[i] = newColumn(blankWords, slots)
+		columns[i] = newColumn(reader, slots)
 	}
 	return columns
 }

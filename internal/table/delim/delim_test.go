@@ -63,6 +63,7 @@ func TestDetect(t *testing.T) {
 		{"tilde", "a~b~c\n1~2~3\n4~5~6\n", Options{}, "utf-8 ~ 1 [a b c] [[1 2 3] [4 5 6]]"},
 		{"one column of decimal commas", "n\n1,5\n2,5\n", Options{}, "utf-8 none 1 [n] [[1,5] [2,5]]"},
 		{"no header", "1,2\n3,4\n", Options{}, "utf-8 , 0 [column 1 column 2] [[1 2] [3 4]]"},
+		{"names with numbers", "c1,c20,Q3 2021\nx,1,2\n", Options{}, "utf-8 , 1 [c1 c20 Q3 2021] [[x 1 2]]"},
 		{"titles", "Report\nof 2021\n\na,b\n1,2\n3,4\n5,6\n7,8\n", Options{}, "utf-8 , 4 [a b] [[1 2] [3 4] [5 6] [7 8]]"},
 		{"years as names", "port,2019,2020\nA,1,2\n", Options{}, "utf-8 , 1 [port 2019 2020] [[A 1 2]]"},
 		{"declared", "sep=;\na;b\n1;2\n", Options{}, "utf-8 ; 2 [a b] [[1 2]]"},

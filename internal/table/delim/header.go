@@ -97,7 +97,7 @@ func typedCells(r sampleRow) (n int) {
 			}
 		}
 		switch {
-		case digits == 0 || letters > 3 || letters >= digits:
+		case digits == 0 || letters > 3 || letters >= digits || c[0]|0x20 >= 'a' && c[0]|0x20 <= 'z':
 		case digits == 4 && len(c) == 4 && (c[:2] == "19" || c[:2] == "20"):
 			years++
 		default:
