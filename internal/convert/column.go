@@ -110,7 +110,7 @@ func (c *column) cell(b *table.Block, s table.Span, row int, res *result, v *tab
 		c.rest = max(0, c.rest-1)
 		return c.read(b, s, row, res, v)
 	}
-	key := b.Key(s)
+	key := table.KeyAt(b.Padded(), s)
 	e := &c.recent[key.Slot(c.slots)]
 	if e.key == key {
 		switch e.outcome {

@@ -12,19 +12,10 @@ func OddRows(b *table.Block, rows *reading.RowReader, each func(row int, k readi
 	extra := b.Extra
 	for r := range b.Rows {
 		spans := b.Spans[r*b.Width : (r+1)*b.Width]
-		empty := 0
 		// A row with more empty cells than others has one among the first half.
-		for _, s := range spans[:b.Width/2+1] {
-			if s.Len() == 0 {
-				empty++
-			}
-		}
+		empty := table.CountEmpty(spans[:b.Width/2+1])
 		if empty > 0 {
-			for _, s := range spans[b.Width/2+1:] {
-				if s.Len() == 0 {
-					empty++
-				}
-			}
+			empty += table.CountEmpty(spans[b.Width/2+1:])
 		}
 		k := reading.Data
 		if rows.Suspect(b.Text[spans[0].Start:int(spans[0].Start)+spans[0].Len()], empty) {

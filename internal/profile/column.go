@@ -64,14 +64,12 @@ type Column struct {
 	slots   uint64 // how many recent cells there are to be
 	misses  uint32 // new texts since the last check
 	checked int64  // the number of cells at the last check
-	rest    int    // cells to go before recent is tried again
+	rest    int    // cells to go until recent is tried again
 }
 
 // recentCell is a text that was read a short while ago: equal cells are read once.
 type recentCell struct {
 	key   table.Key
-	full  bool // whether the tally needs no more samples
-	tally uint16
 	count uint32 // cells that came since and are not in the tally yet
 }
 
@@ -87,30 +85,62 @@ func (c *Column) Add(b *table.Block, column int, rows []uint32) {
 	if c.recent == nil {
 		c.recent = make([]recentCell, c.slots)
 	}
-	for _, r := range rows {
-		row := int(r)
-		s := b.Spans[row*b.Width+column]
-		switch size := s.Len(); {
-		case size == 0:
-			c.blank(s, b, row)
-		case size > table.MaxKey || s.N&table.Escaped != 0:
-			c.read(b.At(s), b, row)
-		case c.rest > 0:
-			c.rest--
-			c.read(b.Text[s.Start:int(s.Start)+size], b, row)
-		default:
-			key := b.Key(s)
-			if e := &c.recent[key.Slot(uint64(len(c.recent)))]; e.key == key && e.full {
-				e.count++
-			} else {
-				c.recall(key, s, b, row)
-			}
+	if c.rest > 0 {
+		c.rest -= len(rows)
+		for _, r := range rows {
+			c.unkeyed(b.Spans[int(r)*b.Width+column], b, int(r))
 		}
+		return
+	}
+	for n := c.known(b, column, rows); n < len(rows); n = c.known(b, column, rows) {
+		row := int(rows[n])
+		s := b.Spans[row*b.Width+column]
+		if keyed(s) {
+			c.recall(table.KeyAt(b.Padded(), s), s, b, row)
+		} else {
+			c.unkeyed(s, b, row)
+		}
+		rows = rows[n+1:]
 	}
 }
 
-// recall counts a short cell that is not the last of its slot, or whose tally
-// still wants samples.
+// keyed reports whether a cell may be remembered: where it is neither empty, nor
+// escaped, nor too long.
+func keyed(s table.Span) bool { return s.N&^table.Quoted-1 < table.MaxKey }
+
+// known counts the cells up to the first that is not remembered, and returns how
+// many they are.
+func (c *Column) known(b *table.Block, column int, rows []uint32) int {
+	spans, width, recent, padded := b.Spans, b.Width, c.recent, b.Padded()
+	for i, r := range rows {
+		s := spans[int(r)*width+column]
+		if !keyed(s) {
+			return i
+		}
+		key := table.KeyAt(padded, s)
+		e := &recent[key.Slot(uint64(len(recent)))]
+		if e.key != key {
+			return i
+		}
+		e.count++
+	}
+	return len(rows)
+}
+
+// unkeyed counts a cell that is not remembered.
+func (c *Column) unkeyed(s table.Span, b *table.Block, row int) {
+	switch {
+	case s.Len() == 0:
+		c.blank(s, b, row)
+	case s.N&table.Escaped != 0:
+		c.read(b.At(s), b, row)
+	default:
+		c.read(b.Text[s.Start:int(s.Start)+s.Len()], b, row)
+	}
+}
+
+// recall counts a short cell that is not the last of its slot. It is remembered
+// when its tally wants no more samples.
 func (c *Column) recall(key table.Key, s table.Span, b *table.Block, row int) {
 	at := key.Slot(c.slots)
 	e := &c.recent[at]
@@ -120,21 +150,20 @@ func (c *Column) recall(key table.Key, s table.Span, b *table.Block, row int) {
 			e = o
 		}
 	}
-	if e.key == key && e.full {
+	if e.key == key {
 		e.count++
 		return
 	}
-	if e.key != key {
-		c.forget(e)
-		if c.misses++; c.misses == missesPerCheck {
-			if c.Cells-c.checked < 2*missesPerCheck { // mostly new texts: remembering costs more than reading
-				c.rest = 1 << 17
-			}
-			c.misses, c.checked = 0, c.Cells+int64(c.rest)
+	if c.misses++; c.misses == missesPerCheck {
+		if c.Cells-c.checked < 2*missesPerCheck { // mostly new texts: remembering costs more than reading
+			c.rest = 1 << 17
 		}
+		c.misses, c.checked = 0, c.Cells+int64(c.rest)
 	}
-	t := c.read(b.At(s), b, row)
-	*e = recentCell{key, len(c.Tallies[t].First) == maxSamples, uint16(t), e.count}
+	if t := c.read(b.At(s), b, row); len(t.First) == maxSamples {
+		c.forget(e)
+		e.key = key
+	}
 }
 
 // missesPerCheck is how many new texts a column sees until it asks whether
@@ -146,10 +175,14 @@ func (c *Column) forget(e *recentCell) {
 	if e.count == 0 {
 		return
 	}
-	var buf [table.MaxKey]byte
+	var buf [16]byte
 	cell := e.key.Append(buf[:0])
 	x := c.reader.Read(cell)
-	c.count(x, uint64(e.count))
+	t := &c.Tallies[c.tally(x.Set, x.Form, x.Affix)]
+	t.Cells += int64(e.count)
+	if x.Set.Any(reading.Values) {
+		t.values(x, uint64(e.count))
+	}
 	if x.Set.Any(reading.Strays) {
 		c.moreStrays(cell, int64(e.count))
 	}
@@ -175,11 +208,19 @@ func (c *Column) blank(s table.Span, b *table.Block, row int) {
 // marked are the sets that a cell is looked at more closely for.
 const marked = reading.Strays | reading.BlankWord | reading.Told
 
-// read reads a cell and counts it. It returns the index of its tally.
-func (c *Column) read(cell []byte, b *table.Block, row int) int {
+// read reads a cell and counts it. It returns its tally.
+func (c *Column) read(cell []byte, b *table.Block, row int) *Tally {
 	x := c.reader.Read(cell)
-	at := c.count(x, 1)
-	if t := &c.Tallies[at]; len(t.First) < maxSamples {
+	at := c.last
+	if at >= len(c.Tallies) || c.Tallies[at].Set != x.Set || c.Tallies[at].Form != x.Form {
+		at = c.tally(x.Set, x.Form, x.Affix)
+	}
+	t := &c.Tallies[at]
+	t.Cells++
+	if x.Set.Any(reading.Values) {
+		t.values(x, 1)
+	}
+	if len(t.First) < maxSamples {
 		t.sample(b, row, cell)
 	}
 	if x.Set.Any(marked) || x.Set.Blank() != value.NotBlank {
@@ -187,7 +228,7 @@ func (c *Column) read(cell []byte, b *table.Block, row int) int {
 	} else {
 		c.distinct.add(xxh3.Hash(cell))
 	}
-	return at
+	return t
 }
 
 // mark counts what is odd about a cell.
@@ -201,20 +242,6 @@ func (c *Column) mark(x *reading.Reads, cell []byte, b *table.Block, row int) {
 	case x.Set.Blank() == value.NotBlank:
 		c.distinct.add(xxh3.Hash(cell))
 	}
-}
-
-// count adds a cell that was read to its tally.
-func (c *Column) count(x *reading.Reads, times uint64) int {
-	at := c.last
-	if at >= len(c.Tallies) || c.Tallies[at].Set != x.Set || c.Tallies[at].Form != x.Form {
-		at = c.tally(x.Set, x.Form, x.Affix)
-	}
-	t := &c.Tallies[at]
-	t.Cells += int64(times)
-	if x.Set.Any(reading.Values) {
-		t.values(x, times)
-	}
-	return at
 }
 
 func noAffix() string { return "" }

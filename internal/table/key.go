@@ -6,58 +6,57 @@ import (
 )
 
 // MaxKey is the longest text, in bytes, that has a key.
-const MaxKey = 16
+const MaxKey = 15
 
-// Key is a short text as three numbers, which compare faster than bytes: the
-// texts of a block that are equal have equal keys, and no others do.
+// Key is a short text as two numbers, which compare faster than bytes: the texts of
+// a block that are equal have equal keys, and no others do.
 type Key struct {
-	lo, hi uint64 // the text's bytes, padded with zeros
-	size   uint64
+	lo, hi uint64 // the text's bytes, padded with zeros; its length is the topmost byte
 }
 
-// loBytes and hiBytes mask the first and the second eight bytes of texts by their length.
-var loBytes, hiBytes = func() (lo, hi [32]uint64) {
-	for i := range lo {
-		lo[i], hi[i] = ^uint64(0), ^uint64(0)
-		if i < 8 {
-			lo[i] = 1<<(8*i) - 1
-		}
-		if i < 16 {
-			hi[i] = 1<<(8*max(0, i-8)) - 1
-		}
+// keyMasks keeps of the first and the second eight bytes those of a text of each
+// length, and has the length for the topmost byte.
+var keyMasks = func() (m [16]struct{ lo, hi, size uint64 }) {
+	for i := range m {
+		m[i].lo = 1<<(8*min(i, 8)) - 1
+		m[i].hi = 1<<(8*max(0, i-8)) - 1
+		m[i].size = uint64(i) << 56
 	}
-	return lo, hi
+	return m
 }()
 
 // Pad makes room for keys behind the text. Whoever sets Text calls it before Key is.
 func (b *Block) Pad() {
 	n := len(b.Text)
-	if cap(b.Text) < n+MaxKey {
-		b.Text = append(b.Text, make([]byte, MaxKey)...)[:n]
+	if cap(b.Text) < n+16 {
+		b.Text = append(b.Text, make([]byte, 16)...)[:n]
 	}
-	b.padded = b.Text[:n+MaxKey]
+	b.padded = b.Text[:n+16]
 }
 
-// Key returns the key of a span of at most MaxKey bytes that is not escaped.
-func (b *Block) Key(s Span) Key {
-	text, size := b.padded[s.Start:], s.N&31
+// Padded returns the text with room behind it, for KeyAt.
+func (b *Block) Padded() []byte { return b.padded }
+
+// KeyAt returns the key of a span of at most MaxKey bytes that is not escaped.
+func KeyAt(padded []byte, s Span) Key {
+	text, m := (*[16]byte)(padded[s.Start:]), &keyMasks[s.N&15]
 	return Key{
-		binary.LittleEndian.Uint64(text) & loBytes[size], binary.LittleEndian.Uint64(text[8:]) & hiBytes[size], uint64(size),
+		binary.LittleEndian.Uint64(text[:8]) & m.lo,
+		binary.LittleEndian.Uint64(text[8:])&m.hi | m.size,
 	}
 }
 
-// Slot spreads keys over a table of n slots, a power of two.
+// Slot spreads keys over a table of n slots, a power of two up to 4096.
 func (k Key) Slot(n uint64) uint64 {
-	h, l := bits.Mul64(k.lo^0x9e3779b97f4a7c15, k.hi^0xe7037ed1a0b428db)
-	return (h ^ l) & (n - 1)
+	return (k.lo ^ bits.RotateLeft64(k.hi, 29)) * 0x9e3779b97f4a7c15 >> 52 & (n - 1)
 }
 
 // Append appends the text that the key stands for.
 func (k Key) Append(dst []byte) []byte {
-	var buf [MaxKey]byte
+	var buf [16]byte
 	binary.LittleEndian.PutUint64(buf[:], k.lo)
 	binary.LittleEndian.PutUint64(buf[8:], k.hi)
-	return append(dst, buf[:k.size]...)
+	return append(dst, buf[:k.hi>>56]...)
 }
 
 // What all columns of a table remember of recent texts takes so many bytes for each

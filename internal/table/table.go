@@ -97,6 +97,15 @@ const MaxCell = 64 << 20
 // Len returns the length of the span in bytes.
 func (s Span) Len() int { return int(s.N & lenMask) }
 
+// CountEmpty returns how many of the spans have no byte in them.
+func CountEmpty(spans []Span) int {
+	n := uint32(0)
+	for _, s := range spans {
+		n += (s.N&lenMask - 1) >> 31
+	}
+	return int(n)
+}
+
 // A Block is a run of whole rows.
 type Block struct {
 	Seq   int    // the number of the block, from 0
@@ -114,7 +123,9 @@ type Block struct {
 	Extra     []Extra // cells beyond the width, in row order
 	Trouble   Trouble
 	Last      bool // nothing follows
-	Escape    byte // what stands before a quote inside quotes
+	Quote     byte
+	Escape    byte     // what stands before a quote inside quotes
+	Marks     []uint64 // for the source: what Next has found out for Split
 	// Result is for whoever works on the block; it stays when the block is used again.
 	Result  any
 	padded  []byte // Text with room for a key behind it
@@ -153,7 +164,8 @@ func (t *Tally) Add(row int) {
 // Reset empties the block for the next use, keeping its memory.
 func (b *Block) Reset() {
 	*b = Block{
-		Raw: b.Raw[:0], Spans: b.Spans[:0], Lines: b.Lines[:0], Result: b.Result, scratch: b.scratch, buffer: b.buffer,
+		Raw: b.Raw[:0], Spans: b.Spans[:0], Lines: b.Lines[:0], Marks: b.Marks[:0], Result: b.Result,
+		scratch: b.scratch, buffer: b.buffer,
 	}
 }
 
@@ -170,11 +182,10 @@ func (b *Block) Cell(row, column int) []byte {
 
 // At returns the text of a span. It is valid until the next call.
 func (b *Block) At(s Span) []byte {
-	text := b.Text[s.Start : s.Start+s.N&lenMask]
-	if s.N&Escaped == 0 {
-		return text
+	if s.N&Escaped != 0 {
+		return b.unescape(b.Text[s.Start : s.Start+s.N&lenMask])
 	}
-	return b.unescape(text)
+	return b.Text[s.Start : s.Start+s.N&lenMask]
 }
 
 func (b *Block) unescape(text []byte) []byte {
@@ -185,7 +196,7 @@ func (b *Block) unescape(text []byte) []byte {
 			b.scratch = append(b.scratch, text...)
 			return b.scratch
 		}
-		if text[i+1] == '"' || text[i+1] == b.Escape {
+		if text[i+1] == b.Quote || text[i+1] == b.Escape {
 			b.scratch = append(b.scratch, text[:i]...)
 			b.scratch = append(b.scratch, text[i+1])
 		} else {

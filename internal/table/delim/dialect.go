@@ -113,13 +113,16 @@ func (d *Dialect) escapes(text []byte, open, q int) bool {
 }
 
 // lastRowEnd returns where the last whole row of text ends, just behind its line
-// end, or 0 where there is none.
-func (d *Dialect) lastRowEnd(text []byte) int {
+// end, or 0 where there is none. It leaves the marks of the text in marks, or none
+// where it did without.
+func (d *Dialect) lastRowEnd(text []byte, marks *[]uint64) int {
+	*marks = (*marks)[:0]
 	if d.Quote == 0 || bytes.IndexByte(text, d.Quote) < 0 {
 		return bytes.LastIndexByte(text, d.EOL) + 1
 	}
-	if end, ok := d.lastRegularEnd(text); ok {
-		return end
+	if m, ok := d.mark(*marks, text); ok {
+		*marks = m
+		return lastMarkedRow(m)
 	}
 	starts := []int{0} // where each run of text outside quotes starts, and where it ends
 	var ends []int

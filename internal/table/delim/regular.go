@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/binary"
 	"math/bits"
+	"slices"
 
 	"junvo/internal/table"
 )
@@ -11,8 +12,8 @@ import (
 // Most text is regular: quotes stand around whole cells, or doubled inside quotes,
 // and nowhere else. In regular text whatever stands behind an odd number of quotes
 // is inside quotes, which can be told for 64 bytes at once with a few operations on
-// their bits, and so can whether the text is regular. Where it is not, the answer is
-// thrown away and the exact way is taken.
+// their bits, and so can whether the text is regular. Where it is not, the exact way is
+// taken.
 
 const (
 	lowBits  = 0x0101010101010101
@@ -62,6 +63,7 @@ type masks struct {
 	rows    uint64 // line ends outside quotes
 	breaks  uint64 // line ends inside quotes
 	doubled uint64 // quotes behind a quote, inside quotes
+	quoted  uint64 // delimiters and line ends right behind quoted cells
 }
 
 // next tells what the 64 bytes of text at i are, or as many as there are. It
@@ -83,10 +85,11 @@ func (r *regular) next(text []byte, i int) (masks, bool) {
 	}
 	separators := delimiters | ends
 	opening, closing := quotes&inside, quotes&^inside
+	afterQuotes := closing<<1 | r.closed
 	if stray := opening &^ ((separators|closing)<<1 | r.mayOpen); stray != 0 {
 		return masks{}, false
 	}
-	behind := (closing<<1 | r.closed) &^ (separators | opening)
+	behind := afterQuotes &^ (separators | opening)
 	for ; behind != 0; behind &= behind - 1 {
 		// Only the carriage return of a line end may stand behind a closing quote, or nothing.
 		p := i + bits.TrailingZeros64(behind)
@@ -94,7 +97,7 @@ func (r *regular) next(text []byte, i int) (masks, bool) {
 			return masks{}, false
 		}
 	}
-	m := masks{separators &^ inside, ends &^ inside, ends & inside, opening & (closing<<1 | r.closed)}
+	m := masks{separators &^ inside, ends &^ inside, ends & inside, opening & afterQuotes, separators & afterQuotes}
 	r.inside = uint64(int64(inside) >> 63)
 	r.mayOpen = (separators | closing) >> 63
 	r.closed = closing >> 63
@@ -118,102 +121,173 @@ func prefixParity(x uint64) uint64 {
 	return x ^ x<<32
 }
 
-// lastRegularEnd is lastRowEnd for regular text, or reports false.
-func (d *Dialect) lastRegularEnd(text []byte) (int, bool) {
-	if d.Escape != d.Quote {
-		return 0, false
+// Marks of a text are three numbers for each 64 bytes, masks.cells, rows and quoted,
+// and then these about the whole text.
+const (
+	marksPerGroup = 3
+
+	hasDoubled = 1 << iota // somewhere a quote stands for itself
+	hasBreaks              // somewhere a line end stands inside quotes
+	endsInside             // the last quote is not closed
+)
+
+// mark appends the marks of a text, or reports false where the text is not regular.
+func (d *Dialect) mark(marks []uint64, text []byte) ([]uint64, bool) {
+	if d.Quote == 0 || d.Escape != d.Quote {
+		return marks, false
 	}
-	r, end := d.regular(), 0
+	marks = slices.Grow(marks, (len(text)/64+1)*marksPerGroup+1)
+	r := d.regular()
+	var doubled, breaks, flags uint64
 	for i := 0; i < len(text); i += 64 {
 		m, ok := r.next(text, i)
 		if !ok {
-			return 0, false
+			return marks[:0], false
 		}
-		if m.rows != 0 {
-			end = i + 64 - bits.LeadingZeros64(m.rows)
+		doubled |= m.doubled
+		breaks |= m.breaks
+		marks = append(marks, m.cells, m.rows, m.quoted)
+	}
+	if doubled != 0 {
+		flags |= hasDoubled
+	}
+	if breaks != 0 {
+		flags |= hasBreaks
+	}
+	if r.inside != 0 {
+		flags |= endsInside
+	}
+	return append(marks, flags), true
+}
+
+// lastMarkedRow returns where the last row of a marked text ends, just behind its
+// line end, or 0 where none does.
+func lastMarkedRow(marks []uint64) int {
+	for g := len(marks)/marksPerGroup - 1; g >= 0; g-- {
+		if rows := marks[g*marksPerGroup+1]; rows != 0 {
+			return g*64 + 64 - bits.LeadingZeros64(rows)
 		}
 	}
-	return end, true
+	return 0
 }
 
 // regular splits regular text, or reports false and has done nothing.
 func (s *splitter) regular() bool {
-	d, text := s.d, s.text
-	if d.Quote == 0 || d.Escape != d.Quote {
-		return false
-	}
-	r := d.regular()
-	doubled, breaks := false, false
-	for i := 0; i < len(text); i += 64 {
-		m, ok := r.next(text, i)
-		if !ok {
-			return s.undo()
+	marks, text := s.b.Marks, s.text
+	if len(marks) == 0 {
+		var ok bool
+		if marks, ok = s.d.mark(marks, text); !ok || marks[len(marks)-1]&endsInside != 0 {
+			return false
 		}
-		doubled = doubled || m.doubled != 0
-		breaks = breaks || m.breaks != 0
-		s.endCells(i, m, doubled)
+		s.b.Marks = marks
 	}
-	if r.inside != 0 {
-		return s.undo()
+	flags := marks[len(marks)-1]
+	doubled := flags&hasDoubled != 0
+	for i := 0; i < len(text); i += 64 {
+		m := marks[:marksPerGroup]
+		cells := m[0]
+		if rest := len(text) - i; rest < 64 { // what stands there belongs to the next block
+			cells &= 1<<rest - 1
+		}
+		s.endCells(i, cells, m[1], m[2], doubled)
+		marks = marks[marksPerGroup:]
 	}
 	if s.start < len(text) || s.column > 0 {
-		s.regularCell(len(text), doubled)
+		s.add(s.regularSpan(s.start, len(text), doubled))
 		s.endRow()
 	}
-	if breaks {
+	if flags&hasBreaks != 0 {
 		s.countLines()
 	}
 	return true
 }
 
-// endCells ends the cells at the delimiters and line ends of the 64 bytes at i.
-func (s *splitter) endCells(i int, m masks, doubled bool) {
-	text, width, quote := s.text, s.width, s.d.Quote
-	spans, start, column := s.spans, s.start, s.column
-	for cells := m.cells; cells != 0; cells &= cells - 1 {
-		p := i + bits.TrailingZeros64(cells)
-		rowEnds := m.rows&(cells&-cells) != 0
-		if !rowEnds && column < width && text[start] != quote {
-			spans = append(spans, table.Span{Start: uint32(start), N: uint32(p - start)})
-			column, start = column+1, p+1
-			continue
+// endCells ends the cells at the delimiters and line ends of the 64 bytes at i, those
+// of a row at a time.
+func (s *splitter) endCells(i int, cells, rowEnds, quoted uint64, doubled bool) {
+	for cells != 0 {
+		row := cells
+		rows := cells & rowEnds
+		if rows != 0 {
+			row &= rows ^ (rows - 1)
 		}
-		s.spans, s.start, s.column = spans, start, column
-		if rowEnds {
-			end := p
-			if end > start && text[end-1] == '\r' {
-				end--
-			}
-			s.regularCell(end, doubled)
-			s.endRow()
+		if n := bits.OnesCount64(row); doubled || s.column+n > s.width {
+			s.oddCells(i, row, doubled)
 		} else {
-			s.regularCell(p, doubled)
+			s.plainCells(i, row, quoted, n)
 		}
-		s.start = p + 1
-		spans, start, column = s.spans, s.start, s.column
+		if rows != 0 {
+			s.regularRow()
+		}
+		cells &^= row
 	}
-	s.spans, s.start, s.column = spans, start, column
 }
 
-// regularCell adds the cell that ends at end.
-func (s *splitter) regularCell(end int, doubled bool) {
-	start := s.start
-	if start == end || s.text[start] != s.d.Quote {
-		s.cell(start, end)
+// plainCells ends n cells of one row that have no doubled quotes in them, nor too many.
+func (s *splitter) plainCells(i int, ends, quoted uint64, n int) {
+	at := len(s.spans)
+	s.spans = slices.Grow(s.spans, n)[:at+n]
+	cells, start, base := s.spans[at:], uint32(s.start), uint32(i)
+	for k := range cells {
+		t := bits.TrailingZeros64(ends) & 63
+		q := uint32(quoted>>t) & 1
+		end := base + uint32(t)
+		cells[k] = table.Span{Start: start + q, N: end - start - 2*q + q*table.Quoted}
+		start = end + 1
+		ends &= ends - 1
+	}
+	s.start = int(start)
+	s.column += n
+}
+
+// oddCells ends cells of one row of which some may have doubled quotes, or be too many.
+func (s *splitter) oddCells(i int, ends uint64, doubled bool) {
+	for ; ends != 0; ends &= ends - 1 {
+		p := i + bits.TrailingZeros64(ends)
+		s.add(s.regularSpan(s.start, p, doubled))
+		s.start = p + 1
+	}
+}
+
+// regularRow ends a row whose cells have been ended.
+func (s *splitter) regularRow() {
+	if end := s.start - 1; end > 0 && s.text[end-1] == '\r' && s.d.EOL != '\r' {
+		last := s.last()
+		start := int(last.Start)
+		if last.N&table.Quoted != 0 {
+			start--
+		}
+		if start < end {
+			*last = s.regularSpan(start, end-1, true)
+		}
+	}
+	if s.column != s.width {
+		s.endRow()
 		return
+	}
+	s.column = 0
+	s.rows++
+	s.line++
+}
+
+// last returns the last cell that was ended.
+func (s *splitter) last() *table.Span {
+	if n := len(s.extra); n > 0 {
+		return &s.extra[n-1]
+	}
+	return &s.spans[len(s.spans)-1]
+}
+
+// regularSpan returns the span of the cell from start to end, its quotes included.
+func (s *splitter) regularSpan(start, end int, doubled bool) table.Span {
+	if start == end || s.text[start] != s.d.Quote {
+		return table.Span{Start: uint32(start), N: uint32(end - start)}
 	}
 	flags := uint32(table.Quoted)
 	if doubled && bytes.IndexByte(s.text[start+1:end-1], s.d.Quote) >= 0 {
 		flags |= table.Escaped
 	}
-	s.add(table.Span{Start: uint32(start + 1), N: uint32(end-start-2) | flags})
-}
-
-// undo forgets all rows.
-func (s *splitter) undo() bool {
-	s.b.Trouble, s.b.Extra = table.Trouble{}, s.b.Extra[:0]
-	*s = splitter{d: s.d, b: s.b, text: s.text, spans: s.spans[:0], width: s.width}
-	return false
+	return table.Span{Start: uint32(start + 1), N: uint32(end-start-2) | flags}
 }
 
 // countLines notes the line of every row where some have line breaks in them.

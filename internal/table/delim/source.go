@@ -152,7 +152,7 @@ func (s *Source) Next(b *table.Block) error {
 		}
 		end := len(buf)
 		if !s.ended {
-			end = s.dialect.lastRowEnd(buf)
+			end = s.dialect.lastRowEnd(buf, &b.Marks)
 		}
 		if end == 0 && len(buf) > 0 && len(buf) < maxBlock {
 			continue
@@ -197,6 +197,7 @@ func (s *Source) fill(buf []byte, want int) ([]byte, error) {
 func (s *Source) Split(b *table.Block) {
 	if s.charset.table != nil {
 		b.SetText(s.charset.decode(b.Buffer(), b.Raw))
+		b.Marks = b.Marks[:0] // they are of the bytes
 	} else {
 		b.Text = b.Raw
 	}

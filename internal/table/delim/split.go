@@ -15,7 +15,7 @@ import (
 // bytes at a time for delimiters and line ends, and at single bytes only where a
 // quote opens a cell.
 func (d *Dialect) Split(b *table.Block) {
-	b.Escape = d.Escape
+	b.Quote, b.Escape = d.Quote, d.Escape
 	s := splitter{d: d, b: b, text: b.Text, spans: b.Spans[:0], width: b.Width}
 	if !s.regular() {
 		s.exact()
