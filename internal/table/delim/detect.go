@@ -3,6 +3,7 @@ package delim
 import (
 	"bytes"
 	"fmt"
+	"regexp"
 	"strings"
 
 	"junvo/internal/table"
@@ -63,8 +64,11 @@ func detect(sample []byte, whole bool, o Options) (*layout, error) {
 	return l, nil
 }
 
+// eol decides on the carriage return where it ends most lines, and no line feed
+// comes with it.
 func (l *layout) eol(sample []byte) {
-	if bytes.IndexByte(sample, '\n') < 0 && bytes.IndexByte(sample, '\r') >= 0 {
+	feeds := bytes.Count(sample, []byte{'\n'})
+	if returns := bytes.Count(sample, []byte{'\r'}) - bytes.Count(sample, []byte("\r\n")); returns > 4*feeds {
 		l.dialect.EOL = '\r'
 	}
 }
@@ -91,6 +95,15 @@ func (l *layout) lineEnds(sample []byte, rows []sampleRow) {
 	}
 }
 
+// Whole cells in quotes, whatever the delimiter will be.
+var (
+	singleQuoted = regexp.MustCompile(`(?m)(?:^|[,;\t|])'(?:[^'\r\n]|'')*'(?:[,;\t|]|\r?$)`)
+	doubleQuoted = regexp.MustCompile(`(?m)(?:^|[,;\t|])"(?:[^"\r\n]|"")*"(?:[,;\t|]|\r?$)`)
+)
+
+// minQuoted is how many cells in single quotes it takes to believe in them.
+const minQuoted = 3
+
 func (l *layout) quote(sample []byte, o Options) error {
 	d := &l.dialect
 	switch {
@@ -100,6 +113,17 @@ func (l *layout) quote(sample []byte, o Options) error {
 		d.Quote, d.Escape = o.Quote[0], o.Quote[0]
 	case o.Quote != "":
 		return optionError("the quote must be one ASCII character or the word none, not %q", o.Quote)
+	default:
+		single, double := len(singleQuoted.FindAll(sample, -1)), len(doubleQuoted.FindAll(sample, -1))
+		if single >= minQuoted && double == 0 {
+			d.Quote, d.Escape = '\'', '\''
+			l.decide("quote", "'", "%d cells of the first part stand in it, and none in \"", single)
+		} else if double > 0 {
+			l.decide("quote", "\"", "%d cells of the first part stand in it", double)
+		}
+	}
+	if o.Quote != "" {
+		l.decide("quote", o.Quote, "as told")
 	}
 	switch o.Escape {
 	case "":

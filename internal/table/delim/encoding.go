@@ -18,7 +18,8 @@ type charset struct {
 	name  string
 	table *[256]string // of a one-byte encoding that is ASCII below 0x80
 	enc   encoding.Encoding
-	bom   int // bytes of the byte order mark that the file starts with
+	bom   int  // bytes of the byte order mark that the file starts with
+	open  bool // only ASCII so far: the first other bytes will decide
 }
 
 func (c *charset) utf8() bool { return c.table == nil && c.enc == nil }
@@ -96,10 +97,15 @@ func detectCharset(sample []byte) (*charset, string) {
 		c, _ := charsetNamed(name)
 		return c, "every other byte is 0"
 	}
+	return charsetOf(sample)
+}
+
+// charsetOf decides the encoding by the bytes beyond ASCII.
+func charsetOf(sample []byte) (*charset, string) {
 	good, bad := countUTF8(sample)
 	switch {
 	case good+bad == 0:
-		return &charset{name: "utf-8"}, "only ASCII in the first part"
+		return &charset{name: "utf-8", open: true}, "it is all ASCII"
 	case bad == 0:
 		return &charset{name: "utf-8"}, fmt.Sprintf("%d characters beyond ASCII, all valid", good)
 	case good > 3*bad:

@@ -1,7 +1,9 @@
 package delim
 
 import (
+	"bytes"
 	"fmt"
+	"strings"
 	"unicode"
 	"unicode/utf8"
 
@@ -9,7 +11,8 @@ import (
 )
 
 // Text that is not UTF-8 says its encoding by what it would mean in each. The
-// encodings of East Asia have byte patterns of their own, which a library knows. Of
+// encodings of East Asia have byte patterns of their own, which a library knows, and
+// Japanese is known by its kana. Of
 // the one-byte encodings the one wins in which the characters beyond ASCII look most
 // like letters of words: of one script with their neighbours, in lower case inside a
 // word, and frequent in the languages that the encoding was made for.
@@ -103,37 +106,57 @@ type guess struct {
 // if it is none or does not decode without an error.
 func eastAsian(sample []byte) *charset {
 	part := sample[:min(len(sample), guessSize)]
-	found := chardet.Detect(part)
-	switch found.Encoding {
-	case "SHIFT_JIS", "EUC-JP", "GB18030", "GB2312", "Big5", "EUC-KR", "CP932", "GBK":
-	default:
-		return nil
-	}
-	if found.Confidence < 0.8 {
-		return nil
-	}
-	name := map[string]string{"CP932": "shift_jis", "GB2312": "gb18030", "GBK": "gb18030"}[found.Encoding]
-	if name == "" {
-		name = found.Encoding
-	}
-	c, err := charsetNamed(name)
-	if err != nil {
-		return nil
-	}
-	text, err := c.enc.NewDecoder().Bytes(part)
-	if err != nil {
-		return nil
-	}
-	broken := 0
-	for _, r := range string(text) {
-		if r == utf8.RuneError {
-			broken++
+	for _, name := range []string{"shift_jis", "euc-jp"} {
+		if c, text := decodes(name, part); c != nil && looksJapanese(text) {
+			return c
 		}
 	}
-	if broken > 1 { // the last character may be cut off
+	found := chardet.Detect(part)
+	name, ok := eastAsianNames[found.Encoding]
+	if !ok || found.Confidence < 0.8 {
 		return nil
 	}
+	c, _ := decodes(name, part)
 	return c
+}
+
+// eastAsianNames are the encodings that the library tells, by its names for them.
+var eastAsianNames = map[string]string{
+	"SHIFT_JIS": "shift_jis", "CP932": "shift_jis", "EUC-JP": "euc-jp", "EUC-KR": "euc-kr", "Big5": "big5",
+	"GB18030": "gb18030", "GB2312": "gb18030", "GBK": "gb18030",
+}
+
+// decodes returns an encoding and the text in it, or nil where it does not decode.
+func decodes(name string, part []byte) (*charset, string) {
+	c, err := charsetNamed(name)
+	if err != nil {
+		return nil, ""
+	}
+	text, err := c.enc.NewDecoder().Bytes(part)
+	if err != nil || bytes.Count(text, []byte("\ufffd")) > 1 { // the last character may be cut off
+		return nil, ""
+	}
+	return c, string(text)
+}
+
+// frequentKanji are characters that Japanese names, places and records are full of.
+const frequentKanji = "日本東京都道府県市区町村大小中上下山川田島海港北南西野村木林藤井石高橋佐々鈴伊渡辺吉松清水原子郎" +
+	"一二三四五六七八九十百千万円年月火金土時分人名前後内外社会店番号数量価格合計品目注文発送住所電話"
+
+// looksJapanese reports whether most characters beyond ASCII are kana or frequent kanji.
+// Half-width kana do not count: any bytes can be read as those.
+func looksJapanese(text string) bool {
+	n, fit := 0, 0
+	for _, r := range text {
+		switch {
+		case r < utf8.RuneSelf:
+			continue
+		case r >= 0x3041 && r <= 0x30ff, strings.ContainsRune(frequentKanji, r):
+			fit++
+		}
+		n++
+	}
+	return n >= 2 && 5*fit >= 2*n
 }
 
 // score says how much the characters of a text beyond ASCII look like letters of

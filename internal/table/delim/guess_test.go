@@ -45,6 +45,27 @@ func TestGuessEncoding(t *testing.T) {
 	}
 }
 
+// A file that starts with ASCII only is decided by the first bytes that are not.
+func TestEncodingIsDecidedByTheFirstBytesBeyondASCII(t *testing.T) {
+	start := "id,name\n" + strings.Repeat("1234,abcdefgh\n", 50_000)
+	for _, name := range []string{"utf-8", "windows-1252", "koi8-r", "shift_jis"} {
+		c, err := charsetNamed(name)
+		require.NoError(t, err)
+		text := map[string]string{
+			"utf-8": "1,Größe\n", "windows-1252": "1,Größe\n2,über\n", "koi8-r": "1,рыба\n2,причал\n", "shift_jis": "1,さくら丸\n2,港の名前\n",
+		}[name]
+		raw := []byte(text)
+		if !c.utf8() {
+			raw = encodeAs(t, c, text)
+		}
+		info, rows := read(t, start+string(raw), Options{})
+		assert.Equal(t, name, info.Encoding)
+		require.Len(t, rows, 50_000+strings.Count(text, "\n"))
+		last := rows[len(rows)-1]
+		assert.Equal(t, text[:len(text)-1][strings.LastIndexByte(text[:len(text)-1], '\n')+1:], strings.Join(last, ","))
+	}
+}
+
 // encodeAs is the way back from decode, for tests.
 func encodeAs(t *testing.T, c *charset, text string) []byte {
 	t.Helper()

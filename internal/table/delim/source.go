@@ -2,9 +2,11 @@ package delim
 
 import (
 	"bytes"
+	"encoding/binary"
 	"errors"
 	"fmt"
 	"io"
+	"sync/atomic"
 	"unicode/utf8"
 
 	"golang.org/x/text/transform"
@@ -19,7 +21,7 @@ const blockSize = 512 << 10
 type Source struct {
 	info    table.Info
 	dialect Dialect
-	charset *charset
+	charset atomic.Pointer[charset]
 	in      io.Reader
 	carry   []byte // the start of a row whose end has not been read yet
 	ended   bool
@@ -49,7 +51,8 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 	if cs.enc == nil && controls(raw) {
 		return nil, ErrBinary
 	}
-	s := &Source{charset: cs, in: r}
+	s := &Source{in: r}
+	s.charset.Store(cs)
 	text, err := s.sample(raw, whole)
 	if err != nil {
 		return nil, err
@@ -103,14 +106,15 @@ func controls(sample []byte) bool {
 
 // sample returns the start of the text in UTF-8 and keeps it for reading.
 func (s *Source) sample(raw []byte, whole bool) ([]byte, error) {
-	if s.charset.enc == nil {
-		s.carry = raw[s.charset.bom:]
-		if s.charset.table != nil {
-			return s.charset.decode(nil, s.carry), nil
+	cs := s.charset.Load()
+	if cs.enc == nil {
+		s.carry = raw[cs.bom:]
+		if cs.table != nil {
+			return cs.decode(nil, s.carry), nil
 		}
 		return s.carry, nil
 	}
-	s.in = transform.NewReader(io.MultiReader(bytes.NewReader(raw), s.in), s.charset.enc.NewDecoder())
+	s.in = transform.NewReader(io.MultiReader(bytes.NewReader(raw), s.in), cs.enc.NewDecoder())
 	size := sampleSize / 2 // the decoded text may be shorter than the raw bytes
 	if whole {
 		size = 4 * sampleSize
@@ -126,7 +130,7 @@ func (s *Source) sample(raw []byte, whole bool) ([]byte, error) {
 
 // skipTo makes reading start with the first row, which starts at text[body:].
 func (s *Source) skipTo(text []byte, body int) {
-	if s.charset.table != nil {
+	if s.charset.Load().table != nil {
 		// One byte of the file for each character of the text.
 		body = utf8.RuneCount(text[:body])
 	}
@@ -150,6 +154,15 @@ func (s *Source) Next(b *table.Block) error {
 		if buf, err = s.fill(buf, want); err != nil {
 			return err
 		}
+		if s.charset.Load().open {
+			if at := notASCII(buf); at >= 0 {
+				s.decideLate(buf, at)
+			}
+			if s.charset.Load().enc != nil {
+				buf, s.ended = buf[:0], false // to be read once more, decoded
+				continue
+			}
+		}
 		end := len(buf)
 		if !s.ended {
 			end = s.dialect.lastRowEnd(buf, &b.Marks)
@@ -170,6 +183,35 @@ func (s *Source) Next(b *table.Block) error {
 	b.Width = len(s.info.Names)
 	b.Last = s.ended && len(s.carry) == 0
 	return nil
+}
+
+// decideLate decides the encoding of a file whose first byte beyond ASCII is buf[at].
+func (s *Source) decideLate(buf []byte, at int) {
+	cs, why := charsetOf(buf[max(0, at-100):])
+	if cs.enc != nil {
+		s.in = transform.NewReader(io.MultiReader(bytes.NewReader(bytes.Clone(buf)), s.in), cs.enc.NewDecoder())
+	}
+	s.charset.Store(cs)
+	s.info.Encoding = cs.name
+	for i := range s.info.Decisions {
+		if d := &s.info.Decisions[i]; d.What == "encoding" {
+			d.Value, d.Why = cs.name, why+"; its first part is all ASCII"
+		}
+	}
+}
+
+// notASCII returns where the first byte beyond ASCII stands, or -1.
+func notASCII(text []byte) int {
+	i := 0
+	for i+8 <= len(text) && binary.LittleEndian.Uint64(text[i:])&highBits == 0 {
+		i += 8
+	}
+	for ; i < len(text); i++ {
+		if text[i] >= utf8.RuneSelf {
+			return i
+		}
+	}
+	return -1
 }
 
 // maxBlock is the longest row, in bytes, that is read.
@@ -195,8 +237,8 @@ func (s *Source) fill(buf []byte, want int) ([]byte, error) {
 
 // Split implements [table.Source].
 func (s *Source) Split(b *table.Block) {
-	if s.charset.table != nil {
-		b.SetText(s.charset.decode(b.Buffer(), b.Raw))
+	if cs := s.charset.Load(); cs.table != nil {
+		b.SetText(cs.decode(b.Buffer(), b.Raw))
 		b.Marks = b.Marks[:0] // they are of the bytes
 	} else {
 		b.Text = b.Raw
