@@ -38,8 +38,8 @@ const maxSampleText = 200
 type Tally struct {
 	reading.Count
 	First   []Sample
-	Numbers [3]*numberStats // under each decimal mark that matters
-	Days    [3]dayStats     // under each order
+	Numbers [3]*numberStats                 // under each decimal mark that matters
+	Days    [reading.ClockSlot + 1]dayStats // under each order, and of times
 }
 
 // maxTallies bounds the tallies of a column. Only units and the shapes of codes

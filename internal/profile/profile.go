@@ -162,7 +162,11 @@ func (c *ColumnProfile) setRange() {
 		case conv.Type == value.Date, conv.Type == value.Timestamp:
 			days.merge(t.Days[conv.OrderOf(t.Set, t.Form)])
 		case conv.Type == value.Time:
-			days.merge(t.Days[0])
+			slot := reading.Order(0)
+			if t.Set.Any(reading.Dates) {
+				slot = reading.ClockSlot
+			}
+			days.merge(t.Days[slot])
 		}
 	}
 	switch {

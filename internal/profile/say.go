@@ -19,7 +19,9 @@ func (c *ColumnProfile) Patterns() []string {
 	for _, k := range c.Counts {
 		r, fits := conv.Judge(k.Set, k.Form)
 		if fits && r != reading.AsBlank {
-			cells[reading.Pattern(k.Set, k.Form, conv.OrderOf(k.Set, k.Form))] += k.Cells
+			if p := reading.Pattern(k.Set, k.Form, conv.OrderOf(k.Set, k.Form)); p != "" {
+				cells[p] += k.Cells
+			}
 		}
 	}
 	patterns := make([]string, 0, len(cells))

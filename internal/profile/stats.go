@@ -144,6 +144,12 @@ func (t *Tally) values(x *reading.Reads, times uint64) {
 	for _, o := range x.Set.Orders() {
 		m := x.Moment
 		m.Day = x.Days[o]
+		if x.Set.Any(reading.ClockOnly) && x.Set.Any(reading.Dates) {
+			m.Clock = value.Clock{}
+		}
 		t.Days[o].add(m)
+	}
+	if x.Set.Any(reading.ClockOnly) && x.Set.Any(reading.Dates) {
+		t.Days[reading.ClockSlot].add(value.Moment{Clock: x.Moment.Clock})
 	}
 }

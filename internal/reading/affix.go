@@ -21,7 +21,8 @@ TZS UAH UGX USD UYU UZS VES VND VUV WST XAF XCD XOF XPF YER ZAR ZMW ZWG`
 var symbols = map[string]string{
 	"€": "EUR", "£": "GBP", "¥": "¥", "$": "$", "US$": "USD", "A$": "AUD", "C$": "CAD", "R$": "BRL", "₹": "INR", "₽": "RUB",
 	"₺": "TRY", "₩": "KRW", "₴": "UAH", "₪": "ILS", "₫": "VND", "₦": "NGN", "₱": "PHP", "฿": "THB", "₸": "KZT", "₾": "GEL",
-	"zł": "PLN", "Kč": "CZK", "Ft": "HUF", "kr": "kr", "kr.": "kr", "Fr.": "CHF", "lei": "RON", "¢": "¢", "руб.": "RUB",
+	"zł": "PLN", "Kč": "CZK", "Ft": "HUF", "kr": "kr", "kr.": "kr", "Kr": "kr", "Fr.": "CHF", "lei": "RON", "¢": "¢", "руб.": "RUB",
+	"Rs": "Rs", "Rs.": "Rs", "RM": "MYR", "Rp": "IDR", "Tk": "BDT", "zl": "PLN", "DM": "DEM", "TL": "TRY", "Bs": "Bs", "Bs.": "Bs", "￥": "¥",
 }
 
 // units are the units that are so widely known that they may follow the digits
@@ -31,18 +32,42 @@ kW MW Wh kWh MWh kV mA Hz kHz MHz GHz kJ MJ kN Pa hPa kPa MPa bar mbar psi kB KB
 km/h m/s kg/m³ g/l mg/l kg/l rpm pcs Stk Stk. St. Stck ppm µm µg µl kn nm sm`
 
 var affixTable = func() map[string]affix {
-	t := map[string]affix{"%": {"%", Percent}, "‰": {"‰", PerMille}}
+	t := map[string]affix{"%": {"%", Percent}, "‰": {"‰", PerMille}, "$": {"$", Currency}}
 	for _, u := range strings.Fields(units) {
 		t[u] = affix{u, Unit}
 	}
 	for _, c := range strings.Fields(currencies) {
 		t[c] = affix{c, Currency}
 	}
+	for line := range strings.Lines(strings.TrimSpace(cldrCurrencies)) {
+		code, list, _ := strings.Cut(strings.TrimRight(line, "\n"), "\t")
+		for s := range strings.SplitSeq(list, "\t") {
+			if _, taken := t[s]; taken || !clearSymbol(s) {
+				continue
+			}
+			if t[s] = (affix{code, Currency}); code == "*" {
+				t[s] = affix{s, Currency}
+			}
+		}
+	}
 	for s, c := range symbols {
 		t[s] = affix{c, Currency}
 	}
 	return t
 }()
+
+// clearSymbol reports whether a symbol of the CLDR can stand for nothing but a
+// currency: short ones in plain letters are codes, units or initials more often.
+func clearSymbol(s string) bool {
+	plain := 0
+	for _, b := range []byte(s) {
+		if !letter(b) && b != '.' && b != ' ' {
+			return true
+		}
+		plain += int(bit(letter(b)))
+	}
+	return plain > 2 && s != strings.ToLower(s)
+}
 
 // currencyStarts has, for the first byte of a currency that begins with a letter,
 // the second bytes that occur, by their lowest five bits.

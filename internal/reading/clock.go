@@ -2,53 +2,124 @@ package reading
 
 import "junvo/internal/value"
 
-// clockAlone reads the tokens as a time of day and nothing else.
-func (r *Reader) clockAlone(out *Reads) bool {
-	var f clockForm
-	var m value.Moment
-	if !r.clock(&f, &m) || r.peek().kind != tokEnd || m.HasOffset {
-		return false
+// clockAlone notes a time of day that is all there is.
+func (r *Reader) clockAlone(f *clockForm, out *Reads) {
+	if out.Moment.HasOffset {
+		return
 	}
 	out.Set |= ClockOnly
-	if f.half == 0 && f.hourDigits == 2 && f.seconds {
+	if f.half == 0 && f.hourDigits == 2 && f.seconds && !f.words && !f.dots {
 		out.Set |= Plain
 	}
 	out.Form = f.pack()
-	out.Moment.Clock = m.Clock
-	return true
 }
 
-// clock reads a time of day: 6:05, 06:05:00, 06:05:00.250, 6:05 pm, and a zone behind it.
-func (r *Reader) clock(f *clockForm, m *value.Moment) bool {
+// clock reads a time of day: 6:05, 06:05:00, 06:05:00.250, 6:05 pm, 18 h 05, and a
+// zone behind it. With a point, as in 18.05, it is a time only behind a date, or where
+// seconds or words show it.
+func (r *Reader) clock(f *clockForm, m *value.Moment, behindDate bool) bool {
+	hours := r.period(f, true)
 	h := r.peek()
 	r.at++
-	if h.kind != tokDigits || len(h.text) > 2 || !r.accept(':') {
+	if h.kind != tokDigits || len(h.text) > 2 || !r.clockSep(f) {
 		return false
 	}
 	minute := r.peek()
 	r.at++
-	if minute.kind != tokDigits || len(minute.text) != 2 {
+	if minute.kind != tokDigits || len(minute.text) > 2 || len(minute.text) == 1 && f.sep != ':' {
 		return false
 	}
 	f.hourDigits = uint8(len(h.text))
 	var second, nanos int
-	if r.accept(':') {
-		s := r.peek()
+	if at := r.at; r.clockSep(f) && r.peek().kind == tokDigits && (len(r.peek().text) == 2 || len(r.peek().text) == 1 && f.sep == ':') {
+		f.words = f.words || len(minute.text) == 1 || len(r.peek().text) == 1
+		second, f.seconds = r.peek().value, true
 		r.at++
-		if s.kind != tokDigits || len(s.text) != 2 {
-			return false
-		}
-		second, f.seconds = s.value, true
 		if n, digits, ok := r.fraction(); ok {
 			nanos, f.fraction = n, digits
 		}
+	} else if r.at = at; f.sep == ':' && r.accept(':') || len(minute.text) == 1 {
+		return false
 	}
-	hour, ok := r.half(f, h.value)
+	if hours == 0 {
+		hours = r.period(f, false)
+	} else {
+		r.period(f, false)
+	}
+	if f.dots && !behindDate && !f.seconds && !f.words && hours == 0 {
+		return false
+	}
+	hour, ok := hourIn(h.value, hours)
 	if !ok || !r.zone(f, m) {
 		return false
 	}
 	m.Clock, ok = value.NewClock(hour, minute.value, second, nanos, f.fraction)
 	return ok
+}
+
+// clockSep steps over what stands between hours, minutes and seconds.
+func (r *Reader) clockSep(f *clockForm) bool {
+	t := r.peek()
+	switch {
+	case t.kind == tokOther && !t.space && (t.text[0] == ':' || t.text[0] == '.') && (f.sep == 0 || f.sep == t.text[0]):
+		f.sep = t.text[0]
+		f.dots = t.text[0] == '.'
+		r.at++
+		return true
+	case t.kind == tokLetters && (f.sep == 0 || f.sep == 'h'):
+		if w, ok := r.name(); ok && w.filler {
+			f.words, f.sep = true, 'h'
+			return true
+		}
+	}
+	return false
+}
+
+// period steps over the words beside a time of day and returns the hours that a part
+// of the day among them may mean, as bits. A word that may be at, or the
+// letter for hours or seconds, is taken for that where it stands before the hour or
+// where such letters stand in the time.
+func (r *Reader) period(f *clockForm, before bool) (hours uint32) {
+	for {
+		t := r.peek()
+		if t.kind != tokLetters || string(t.text) == "Z" || string(t.text) == "z" {
+			return hours
+		}
+		at := r.at
+		w, ok := r.name()
+		switch {
+		case ok && w.hours != 0 && hours == 0 && !(w.filler && (before || f.sep == 'h')):
+			hours = w.hours
+			f.half = 1 + uint8(bit(t.space))
+			f.words = f.words || hours != amHours && hours != pmHours || at == 0
+		case ok && w.filler:
+			f.words = true
+		default:
+			r.at = at
+			return hours
+		}
+		r.accept('.')
+		if hours != 0 && r.lettersAfter() {
+			r.accept('-')
+		}
+	}
+}
+
+// hourIn returns the hour of the day that an hour beside a part of the day is: the
+// one among the hours that the part may mean. 12 am is midnight, 12 pm is noon.
+func hourIn(h int, hours uint32) (int, bool) {
+	if hours == 0 {
+		return h, true
+	}
+	if h > 12 {
+		return h, h < 24 && hours>>h&1 == 1
+	}
+	early, late := h%12, h%12+12
+	a, b := hours>>early&1 == 1, hours>>late&1 == 1
+	if a {
+		return early, !b
+	}
+	return late, b
 }
 
 // fraction reads up to nine digits behind a point or a comma.
@@ -68,41 +139,6 @@ func (r *Reader) fraction() (nanos int, digits uint8, ok bool) {
 	return nanos, uint8(len(n.text)), true
 }
 
-// half reads am or pm: 12 am is midnight, 12 pm is noon.
-func (r *Reader) half(f *clockForm, hour int) (int, bool) {
-	t := r.peek()
-	if t.kind != tokLetters || len(t.text) > 2 {
-		return hour, true
-	}
-	first := t.text[0] | 0x20
-	if first != 'a' && first != 'p' {
-		return hour, true
-	}
-	r.at++
-	if len(t.text) == 2 && t.text[1]|0x20 != 'm' {
-		return 0, false
-	}
-	if len(t.text) == 1 && (!r.accept('.') || !r.acceptLetter('m') || !r.accept('.')) {
-		return 0, false
-	}
-	f.half = 1
-	if t.space {
-		f.half = 2
-	}
-	if hour < 1 || hour > 12 {
-		return 0, false
-	}
-	return hour%12 + 12*int(bit(first == 'p')), true
-}
-
-func (r *Reader) acceptLetter(b byte) bool {
-	if t := r.peek(); t.kind == tokLetters && len(t.text) == 1 && t.text[0]|0x20 == b {
-		r.at++
-		return true
-	}
-	return false
-}
-
 // zone reads Z, UTC, GMT, +02:00, +0200 or +02 (RFC 3339, ISO 8601).
 func (r *Reader) zone(f *clockForm, m *value.Moment) bool {
 	t := r.peek()
@@ -111,9 +147,8 @@ func (r *Reader) zone(f *clockForm, m *value.Moment) bool {
 		case "Z", "z", "UTC", "GMT":
 			r.at++
 			f.zone, m.HasOffset, m.Offset = 1, true, 0
-			return true
 		}
-		return false
+		return true // whoever asked for the time sees what follows
 	}
 	if t.kind != tokOther || t.text[0] != '+' && t.text[0] != '-' {
 		return true

@@ -64,6 +64,7 @@ func Conclude(counts []Count, ask Ask) *Conclusion {
 	d.mark()
 	d.affix()
 	d.order()
+	d.months()
 	d.pairs()
 	d.chooseType()
 	d.tally()
@@ -224,6 +225,29 @@ func (d *decider) order() {
 	}
 }
 
+// months decides what the names mean that stand for one month in Croatian and for
+// another in Czech and Polish: the other names of the column show the language.
+func (d *decider) months() {
+	croatian := d.sum(func(s Set) bool { return s.Any(NamesCroatian) })
+	west := d.sum(func(s Set) bool { return s.Any(NamesWest) })
+	open := d.sum(func(s Set) bool { return s.Any(MonthOpen) })
+	if open == 0 {
+		return
+	}
+	c := &d.c.Convention
+	c.Croatian = croatian > west
+	c.MonthsKnown = float64(max(croatian, west)) >= d.ask.Fit*float64(croatian+west) && croatian+west > 0
+	switch {
+	case !c.MonthsKnown:
+		d.evidence(0, 0, "%d names of months are others in Croatian than in Czech and Polish, and nothing shows the language", open)
+		d.c.OrderUndecided += open
+	case c.Croatian:
+		d.evidence(croatian, west, "names of months in Croatian")
+	default:
+		d.evidence(west, croatian, "names of months in Czech or Polish")
+	}
+}
+
 func (d *decider) decideOrder(only [numOrders]int64) Order {
 	var total int64
 	best := DMY
@@ -241,16 +265,16 @@ func (d *decider) decideOrder(only [numOrders]int64) Order {
 
 // pairs finds the pairs of truth words of which the column has both.
 func (d *decider) pairs() {
-	var yes, no uint32
+	var yes, no pairSet
 	for _, k := range d.counts {
 		if k.Set.Any(BoolWord) {
-			yes |= wordList[k.Form].yes
-			no |= wordList[k.Form].no
+			yes = yes.or(wordList[k.Form].yes)
+			no = no.or(wordList[k.Form].no)
 		}
 	}
-	d.c.Convention.Pairs = yes & no
-	if d.ask.Type != nil && *d.ask.Type == value.Boolean && yes&no == 0 {
-		d.c.Convention.Pairs = yes | no
+	d.c.Convention.Pairs = yes.and(no)
+	if d.ask.Type != nil && *d.ask.Type == value.Boolean && yes.and(no).empty() {
+		d.c.Convention.Pairs = yes.or(no)
 	}
 }
 

@@ -44,10 +44,13 @@ type Convention struct {
 	// Affix is the unit, currency or percent sign of the column's numbers.
 	Affix     string
 	AffixKind Set
+	// Croatian says which months the names mean that are others in Croatian than in
+	// Czech and Polish; MonthsKnown whether that is decided.
+	Croatian, MonthsKnown bool
 	// Offsets says that the timestamps carry an offset from UTC.
 	Offsets bool
 	// Pairs are the pairs of truth words, as bits.
-	Pairs uint32
+	Pairs pairSet
 	// BlankWords are the words that count as blank here, in lower case.
 	BlankWords []string
 
@@ -85,9 +88,11 @@ func (c *Convention) reading(s Set, form uint32) Reading {
 	switch {
 	case s.Any(numbers):
 		return c.numberReading(s, form)
+	case c.Type == value.Time && s.Any(ClockOnly):
+		return AsTime
 	case s.Any(dates):
 		o := c.order(s, form)
-		if o != Undecided && !s.Any(DateSure|o.bit()) {
+		if o != Undecided && !s.Any(DateSure|MonthOpen|o.bit()) {
 			return AsText
 		}
 		if s.Any(HasTime) {
@@ -138,15 +143,30 @@ func (c *Convention) affixFits(s Set, form uint32) bool {
 
 // order returns the order in which a date is read, Undecided where that is open.
 func (c *Convention) order(s Set, form uint32) Order {
-	if s.Any(DateSure) {
+	switch {
+	case c.Type == value.Time && s.Any(ClockOnly) && s.Any(dates):
+		return ClockSlot
+	case s.Any(DateSure):
 		return DMY // the day is the same under all
+	case !s.Any(MonthOpen):
+		return c.Orders[form&3]
+	case !c.MonthsKnown:
+		return Undecided
+	case c.Croatian:
+		return croatianSlot
 	}
-	return c.Orders[form&3]
+	return westSlot
 }
+
+// Where the name of a month leaves two days, they stand in the places of two orders.
+const (
+	westSlot     = DMY
+	croatianSlot = MDY
+)
 
 func (c *Convention) truthWord(form uint32) bool {
 	w := wordList[form]
-	return (w.yes|w.no)&c.Pairs != 0
+	return !w.yes.or(w.no).and(c.Pairs).empty()
 }
 
 // Append appends the cell's value in canonical text. The cell must fit the type
@@ -196,7 +216,7 @@ func (c *Convention) true(x *Reads) bool {
 	if x.Set.Any(numbers) {
 		return x.Form == singleDigit+1
 	}
-	return wordList[x.Form].yes&c.Pairs != 0
+	return !wordList[x.Form].yes.and(c.Pairs).empty()
 }
 
 // Number returns a fitting cell's number.

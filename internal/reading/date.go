@@ -11,8 +11,9 @@ import (
 //
 //	[weekday] 4.3.2021 | 2021-03-04 | 4 Mar 2021 | Mar 4, 2021 [T or space, time] [zone]
 //
-// and the way it was written is kept as a form, from which a pattern in the
-// letters of UTS #35 can be told.
+// with names of months and weekdays in the languages of the CLDR and the words that
+// they put beside them, and the time may stand before the date. The way it was written
+// is kept as a form, from which a pattern in the letters of UTS #35 can be told.
 
 type tokenKind uint8
 
@@ -34,7 +35,7 @@ const maxTokens = 24
 
 // tokens takes text apart, false where there are too many tokens for a date.
 func (r *Reader) tokens(text []byte) bool {
-	r.toks, r.at = r.tokBuf[:0], 0
+	r.toks, r.at, r.source = r.tokBuf[:0], 0, text
 	space := false
 	for i := 0; i < len(text); {
 		c := classes[text[i]]
@@ -85,101 +86,39 @@ func (r *Reader) accept(b byte) bool {
 	return false
 }
 
-// dateForm is how a date was written, without its order: what a pattern needs.
-type dateForm struct {
-	sep       byte // between the fields: . / - or a space
-	widths    [3]uint8
-	weekday   uint8 // 0 none, 1 short, 2 long
-	comma     bool  // a comma before the year, as in Mar 4, 2021
-	timeSep   uint8 // index in timeSeps
-	clock     clockForm
-	longMonth bool
-}
-
-// The widths of fields that are no digits or not one or two of them.
-const (
-	widthYear  = 3
-	widthMonth = 0 // a name
-)
-
-var (
-	dateSeps = [...]byte{'.', '/', '-', ' '}
-	timeSeps = [...]string{"", "'T'", " ", ", "}
-)
-
-// clockForm is how a time of day was written.
-type clockForm struct {
-	hourDigits uint8
-	seconds    bool
-	fraction   uint8
-	half       uint8 // 0 none, 1 am/pm, 2 with a space before
-	zone       uint8 // 0 none, 1 Z, 2 offset with a colon, 3 without
-}
-
-func (f dateForm) pack() uint32 {
-	var sep uint32
-	for i, s := range dateSeps {
-		if s == f.sep {
-			sep = uint32(i)
-		}
-	}
-	v := sep | uint32(f.widths[0])<<2 | uint32(f.widths[1])<<4 | uint32(f.widths[2])<<6 | uint32(f.weekday)<<8
-	v |= bit(f.comma)<<10 | uint32(f.timeSep)<<11 | bit(f.longMonth)<<13
-	return v | f.clock.pack()<<14
-}
-
-func (c clockForm) pack() uint32 {
-	return uint32(c.hourDigits) | bit(c.seconds)<<2 | uint32(c.fraction)<<3 | uint32(c.half)<<7 | uint32(c.zone)<<9
-}
-
-func bit(b bool) uint32 {
-	if b {
-		return 1
-	}
-	return 0
-}
-
-func unpackDate(v uint32) dateForm {
-	return dateForm{
-		sep: dateSeps[v&3], widths: [3]uint8{uint8(v >> 2 & 3), uint8(v >> 4 & 3), uint8(v >> 6 & 3)},
-		weekday: uint8(v >> 8 & 3), comma: v>>10&1 == 1, timeSep: uint8(v >> 11 & 3), longMonth: v>>13&1 == 1,
-		clock: unpackClock(v >> 14),
-	}
-}
-
-func unpackClock(v uint32) clockForm {
-	return clockForm{uint8(v & 3), v>>2&1 == 1, uint8(v >> 3 & 15), uint8(v >> 7 & 3), uint8(v >> 9 & 3)}
-}
-
 // date reads text (folded) as a date, a date with a time, or a time.
 func (r *Reader) date(text []byte, out *Reads) {
-	if len(text) > 64 || letter(text[0]) && !mayBeName(text) || !r.tokens(text) {
+	if len(text) > maxDate || letter(text[0]) && !mayBeName(text) || !r.tokens(text) {
 		return
 	}
-	if r.clockAlone(out) {
-		return
-	}
-	r.at = 0
 	var f dateForm
-	s := r.day(&f, out)
-	if s == 0 {
-		return
+	s := Set(0)
+	alone := false
+	if r.clock(&f.clock, &out.Moment, false) {
+		if alone = r.peek().kind == tokEnd; alone {
+			r.clockAlone(&f.clock, out)
+			if !f.clock.dots || f.clock.half != 0 {
+				return
+			}
+		} else if r.accept(','); !out.Moment.HasOffset {
+			s = r.day(&f, out)
+			f.odd, f.timeSep = true, 2
+		}
 	}
-	out.Set &^= DateNever // it was another order that has no such day
-	if t := r.peek(); t.kind != tokEnd {
-		switch {
-		case t.kind == tokLetters && len(t.text) == 1 && (t.text[0] == 'T' || t.text[0] == 't') && !t.space:
-			f.timeSep, r.at = 1, r.at+1
-		case r.accept(','):
-			f.timeSep = 3
-		case t.space:
-			f.timeSep = 2
-		default:
+	if s == 0 || r.peek().kind != tokEnd {
+		clock := out.Moment
+		r.tokens(text)
+		f, out.Moment = dateForm{}, value.Moment{}
+		if s = r.day(&f, out); s == 0 || !r.timeBehind(&f, out) {
+			out.Moment = clock
 			return
 		}
-		if !r.clock(&f.clock, &out.Moment) || r.peek().kind != tokEnd {
-			return
+		if alone { // 18.05.09 may be a date, or a time of day
+			out.Moment = clock
 		}
+	}
+	out.Set &^= DateNever | DateOther // it was another order that has no such day
+	if f.timeSep != 0 {
 		s |= HasTime
 		if out.Moment.HasOffset {
 			s |= HasOffset
@@ -192,72 +131,114 @@ func (r *Reader) date(text []byte, out *Reads) {
 	out.Form = f.pack()
 }
 
-// mayBeName reports whether text that begins with a letter may begin with the name
-// of a month or a weekday.
-func mayBeName(text []byte) bool {
-	return len(text) > 2 && letter(text[1]) && nameStarts[text[0]|0x20]>>((text[1]|0x20)-'a')&1 == 1
-}
+// maxDate is the longest date in bytes: some languages take 60 characters of 3 bytes.
+const maxDate = 192
 
-// isoForm is the canonical way to write what f has in it.
-func isoForm(f dateForm) dateForm {
-	iso := dateForm{sep: '-', widths: [3]uint8{widthYear, 2, 2}}
-	if f.timeSep != 0 {
-		iso.timeSep = 1
-		iso.clock = clockForm{hourDigits: 2, seconds: true, fraction: f.clock.fraction, zone: f.clock.zone}
-		if iso.clock.zone == 3 {
-			iso.clock.zone = 2
-		}
-	}
-	return iso
-}
-
-// day reads weekday and date and says under which orders there is such a day.
-func (r *Reader) day(f *dateForm, out *Reads) Set {
-	if t := r.peek(); t.kind == tokLetters {
-		if w, ok := r.lookUp(t.text); ok && w.weekday != 0 {
-			f.weekday, r.at = w.weekday, r.at+1
-			r.accept('.')
-			r.accept(',')
-		}
-	}
+// timeBehind reads the time behind a date, if there is one, and reports whether the
+// text ends there.
+func (r *Reader) timeBehind(f *dateForm, out *Reads) bool {
 	t := r.peek()
-	if t.kind == tokLetters {
-		return r.monthFirst(f, out)
+	if t.kind == tokEnd {
+		return true
 	}
-	if t.kind != tokDigits {
-		return 0
+	inBrackets := false
+	switch {
+	case t.kind == tokLetters && len(t.text) == 1 && t.text[0]|0x20 == 't' && !t.space && r.digitsAfter():
+		f.timeSep, r.at = 1, r.at+1
+	case r.accept(','):
+		f.timeSep = 3
+	case t.space:
+		f.timeSep = 2
+		if !r.accept('-') {
+			inBrackets = r.accept('(')
+		}
+	case r.accept('/'), r.accept(':'):
+		f.timeSep, f.odd = 2, true
+	default:
+		f.timeSep, f.odd = 2, true
 	}
-	r.at++
-	if n := r.peek(); n.kind == tokLetters || n.kind == tokOther && r.lettersAfter() {
-		return r.monthSecond(t, f, out)
+	if !r.clock(&f.clock, &out.Moment, true) {
+		return false
 	}
-	return r.numeric(t, f, out)
+	if inBrackets && !r.accept(')') {
+		return false
+	}
+	f.odd = f.odd || f.clock.words || f.clock.dots || inBrackets
+	return r.peek().kind == tokEnd
 }
 
-// lettersAfter reports whether the token after the next is a run of letters.
-func (r *Reader) lettersAfter() bool {
-	return r.at+1 < len(r.toks) && r.toks[r.at+1].kind == tokLetters
+// digitsAfter reports whether the token after the next is a run of digits.
+func (r *Reader) digitsAfter() bool {
+	return r.at+1 < len(r.toks) && r.toks[r.at+1].kind == tokDigits
 }
 
-// numeric reads a date of three numbers, the first of which has been read.
-func (r *Reader) numeric(a token, f *dateForm, out *Reads) Set {
-	sep := r.peek()
-	if sep.kind != tokOther || sep.space || bytes.IndexByte([]byte("./-"), sep.text[0]) < 0 {
+// day reads a date and says under which orders there is such a day.
+func (r *Reader) day(f *dateForm, out *Reads) Set {
+	start := r.at
+	for r.peek().kind == tokLetters { // a weekday before numbers
+		t := r.peek()
+		w, ok := r.name()
+		if !ok || !w.weekday && !w.filler {
+			break
+		}
+		if w.weekday {
+			f.weekday = 1 + uint8(bit(len(t.text) > 4))
+		}
+		f.odd = f.odd || !w.weekday
+		r.accept('.')
+		r.accept(',')
+	}
+	if s := r.numeric(f, out); s != 0 {
+		return s
+	}
+	r.tokens(r.source) // names may have been cut off
+	r.at = start
+	*f = dateForm{clock: f.clock}
+	return r.worded(f, out)
+}
+
+// numeric reads a date of three numbers with the same separator between them.
+func (r *Reader) numeric(f *dateForm, out *Reads) Set {
+	var n [3]token
+	for i := range n {
+		if i > 0 {
+			sep := r.peek()
+			switch {
+			case sep.kind == tokDigits && sep.space && (i == 1 || f.sep == ' '):
+				f.sep = ' '
+			case sep.kind != tokOther || sep.space || bytes.IndexByte([]byte("./-"), sep.text[0]) < 0 || i == 2 && sep.text[0] != f.sep:
+				return 0
+			default:
+				f.sep = sep.text[0]
+				r.at++
+			}
+		}
+		n[i] = r.peek()
+		if n[i].kind != tokDigits || i > 0 && n[i].space && f.sep != '.' && f.sep != ' ' {
+			return 0
+		}
+		r.at++
+	}
+	if f.sep == ' ' && len(n[0].text) < 4 && len(n[2].text) < 4 {
+		return 0 // three short numbers are no date
+	}
+	if f.sep == '.' && n[1].space != n[2].space {
 		return 0
 	}
-	f.sep = sep.text[0]
-	r.at++
-	b := r.peek()
-	r.at++
-	if b.kind != tokDigits || !r.accept(f.sep) {
-		return 0
+	s := r.threeNumbers(n, f, out)
+	if s != 0 {
+		r.trailing(f)
 	}
-	c := r.peek()
-	r.at++
-	if c.kind != tokDigits || len(b.text) > 2 {
-		return 0
-	}
+	return s
+}
+
+// threeNumbers says under which orders three numbers are a day.
+func (r *Reader) threeNumbers(n [3]token, f *dateForm, out *Reads) Set {
+	a, b, c := n[0], n[1], n[2]
 	f.widths = [3]uint8{width(a), width(b), width(c)}
+	if len(b.text) > 2 {
+		return 0
+	}
 	if f.widths[0] == widthYear && len(c.text) <= 2 {
 		return out.setDay(DateSure, YMD, a, b, c)
 	}
@@ -267,15 +248,15 @@ func (r *Reader) numeric(a token, f *dateForm, out *Reads) Set {
 	switch f.widths[2] {
 	case widthYear:
 		return out.setDay(DateDMY, DMY, c, b, a) | out.setDay(DateMDY, MDY, c, a, b)
-	case 2:
-		s := out.setDay(DateDMY, DMY, c, b, a) | out.setDay(DateMDY, MDY, c, a, b)
+	case 1, 2:
+		s := Set(0)
+		if f.widths[2] == 2 {
+			s = out.setDay(DateDMY, DMY, c, b, a) | out.setDay(DateMDY, MDY, c, a, b)
+		}
 		if len(a.text) == 2 {
 			s |= out.setDay(DateYMD, YMD, a, b, c)
 		}
-		if s != 0 {
-			s |= ShortYear
-		}
-		return s
+		return orShort(s)
 	}
 	return 0
 }
@@ -291,101 +272,11 @@ func width(t token) uint8 {
 	return 0
 }
 
-// monthFirst reads Mar 4, 2021.
-func (r *Reader) monthFirst(f *dateForm, out *Reads) Set {
-	month, ok := r.month(f)
-	if !ok {
-		return 0
-	}
-	f.sep = ' '
-	r.accept('.')
-	d := r.peek()
-	r.at++
-	if d.kind != tokDigits || len(d.text) > 2 {
-		return 0
-	}
-	r.ordinal()
-	f.comma = r.accept(',')
-	y := r.peek()
-	r.at++
-	if y.kind != tokDigits || !y.space || width(y) != widthYear {
-		return 0
-	}
-	f.widths = [3]uint8{widthMonth, width(d), width(y)}
-	return out.setDay(DateSure, MDY, y, token{value: month}, d)
-}
-
-// monthSecond reads 4 Mar 2021, 4-Mar-21, 2021-Mar-04; the first number has been read.
-func (r *Reader) monthSecond(a token, f *dateForm, out *Reads) Set {
-	f.sep = ' '
-	if r.ordinal(); r.peek().kind == tokOther {
-		f.sep = r.peek().text[0]
-		if f.sep != '-' && f.sep != '.' && f.sep != '/' {
-			return 0
-		}
-		r.at++
-	} else if !r.peek().space {
-		return 0
-	}
-	month, ok := r.month(f)
-	if !ok {
-		return 0
-	}
-	if f.sep == ' ' || f.sep == '.' {
-		r.accept('.')
-	} else if !r.accept(f.sep) {
-		return 0
-	}
-	f.comma = r.accept(',')
-	c := r.peek()
-	r.at++
-	if c.kind != tokDigits {
-		return 0
-	}
-	f.widths = [3]uint8{width(a), widthMonth, width(c)}
-	switch {
-	case len(a.text) <= 2 && f.widths[2] == widthYear:
-		return out.setDay(DateSure, DMY, c, token{value: month}, a)
-	case len(a.text) <= 2 && len(c.text) == 2:
-		return orShort(out.setDay(DateSure, DMY, c, token{value: month}, a))
-	case f.widths[0] == widthYear && len(c.text) <= 2:
-		return out.setDay(DateSure, YMD, a, token{value: month}, c)
-	}
-	return 0
-}
-
 func orShort(s Set) Set {
 	if s != 0 {
 		s |= ShortYear
 	}
 	return s
-}
-
-// ordinal steps over st, nd, rd, th right behind a number.
-func (r *Reader) ordinal() {
-	t := r.peek()
-	if t.kind != tokLetters || t.space {
-		return
-	}
-	switch string(t.text) {
-	case "st", "nd", "rd", "th":
-		r.at++
-	}
-}
-
-// month reads the name of a month.
-func (r *Reader) month(f *dateForm) (int, bool) {
-	t := r.peek()
-	if t.kind != tokLetters {
-		return 0, false
-	}
-	w, ok := r.lookUp(t.text)
-	if !ok || w.month == 0 {
-		return 0, false
-	}
-	r.at++
-	f.longMonth = len(t.text) > 4
-	return int(w.month), true
 }
 
 // setDay notes the day under an order and returns the bit if the calendar has it.
@@ -394,6 +285,9 @@ func (x *Reads) setDay(bit Set, o Order, y, m, d token) Set {
 	year := y.value
 	if len(y.text) <= 2 {
 		year = fullYear(year)
+	} else if otherCalendar(year) {
+		x.Set |= DateOther
+		return 0
 	}
 	day, ok := value.NewDay(year, m.value, d.value)
 	if !ok {
@@ -417,4 +311,11 @@ func fullYear(short int) int {
 		y += 100
 	}
 	return y
+}
+
+// otherCalendar reports whether a year is likely one of another calendar: 1443 of the
+// Hijra, 1400 of the Iranian, 2564 of the Buddhist, 5781 of the Jewish calendar. As years of
+// the Gregorian calendar they would be a wrong value. 9999 stands for never in many tables.
+func otherCalendar(year int) bool {
+	return year >= 1300 && year < 1500 || year >= 2400 && year < 9999
 }

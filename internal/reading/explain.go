@@ -149,12 +149,17 @@ func (c *Convention) explainDate(x *Reads) (Reason, string) {
 		return c.explainOrder(x)
 	case x.Set.Any(DateNever):
 		return NoSuchDay, ""
+	case x.Set.Any(DateOther):
+		return OtherCalendar, ""
 	}
 	return NotADate, looksLike(x)
 }
 
 func (c *Convention) explainOrder(x *Reads) (Reason, string) {
 	o := c.order(x.Set, x.Form)
+	if o == Undecided && x.Set.Any(MonthOpen) {
+		return NameAmbiguous, ""
+	}
 	if o == Undecided {
 		if s := x.Set & orders; s&(s-1) != 0 {
 			return OrderAmbiguous, ""
@@ -168,6 +173,8 @@ func (c *Convention) explainTimestamp(x *Reads) (Reason, string) {
 	switch s := x.Set; {
 	case s.Any(DateNever):
 		return NoSuchDay, ""
+	case s.Any(DateOther):
+		return OtherCalendar, ""
 	case !s.Any(dates):
 		return NotADate, looksLike(x)
 	case !s.Any(HasTime):

@@ -63,11 +63,12 @@ const (
 
 // foldRunes maps characters to their folded form; 0 drops the character.
 var foldRunes = map[rune]rune{
-	'\u2212': '-', '\u2010': '-', '\u2011': '-', '\u2012': '-', '\u2013': '-', '\ufe63': '-', '\uff0d': '-',
+	'\u2212': '-', '\u2010': '-', '\u2011': '-', '\u2012': '-', '\u2013': '-', '\ufe63': '-',
 	'\u2019': '\'', '\u2018': '\'', '\u02bc': '\'', '\u2032': '\'', '\uff07': '\'',
 	'\u066b': foldArabicDecimal, '\u066c': foldArabicGroup,
 	'\uff0e': '.', '\uff0c': ',', '\uff0f': '/', '\uff1a': ':', '\uff08': '(', '\uff09': ')', '\uff0b': '+', '\uff05': '%',
-	'\u066a': '%', '\t': ' ', '\n': ' ', '\r': ' ', '\v': ' ', '\f': ' ',
+	'\u060c': ',', '\u3001': ',', '\u1363': ',', '\u2e41': ',', '\u02bb': '\'', '\u0609': '\u2030', '\uff04': '$', '\uffe5': '\u00a5',
+	'\uff0d': '-', '\u066a': '%', '\t': ' ', '\n': ' ', '\r': ' ', '\v': ' ', '\f': ' ',
 }
 
 // Invisible reports whether a character does not print: format characters such as
@@ -103,7 +104,7 @@ func fold(dst, cell []byte) (text []byte, bad, invisible, stray bool) {
 			bad = true
 			text = append(text, cell[0])
 		case ok:
-			text = append(text, byte(f))
+			text = utf8.AppendRune(text, f)
 		case r < utf8.RuneSelf && r >= ' ' && r != 0x7f:
 			text = append(text, byte(r))
 		case unicode.Is(unicode.Zs, r), r == '\u0085', r == '\u2028', r == '\u2029':
@@ -146,4 +147,38 @@ func trimSpaces(b []byte) []byte {
 		b = b[:len(b)-1]
 	}
 	return b
+}
+
+// Fold returns text as the reader sees it: ASCII where people mean the same.
+func Fold(s string) string {
+	text, _, _, _ := fold(nil, []byte(s))
+	return string(text)
+}
+
+// NameKey returns the key by which a name of a month, a weekday or a part of the day
+// is found: its letters and digits in lower case.
+func NameKey(name string) string {
+	return string(appendKey(nil, []byte(Fold(name))))
+}
+
+// appendKey appends the letters and digits of folded text in lower case.
+func appendKey(dst, text []byte) []byte {
+	for i := 0; i < len(text); {
+		b := text[i]
+		if b < utf8.RuneSelf {
+			if c := classes[b]; c&(cLower|cUpper) != 0 {
+				dst = append(dst, b|0x20)
+			} else if c&cDigit != 0 {
+				dst = append(dst, b)
+			}
+			i++
+			continue
+		}
+		r, n := utf8.DecodeRune(text[i:])
+		if unicode.IsLetter(r) || unicode.IsMark(r) {
+			dst = utf8.AppendRune(dst, unicode.ToLower(r))
+		}
+		i += n
+	}
+	return dst
 }

@@ -16,8 +16,15 @@ const maxExponent = 400
 // Text without a digit is no number.
 func (r *Reader) number(text []byte, out *Reads) {
 	n := &r.num
-	if !n.split(text) || n.affixBefore && affixTable[string(n.affix)].kind != Currency {
-		return // a letter before the digits is part of a code
+	if !n.split(text) {
+		return
+	}
+	known, isKnown := affix{}, false
+	if n.affix != nil {
+		known, isKnown = affixTable[string(n.affix)]
+		if !isKnown && (n.affixBefore || n.words > 1) || n.affixBefore && !known.kind.Any(Currency|Percent|PerMille) {
+			return // a letter before the digits is part of a code
+		}
 	}
 	s, ok := n.scan(r)
 	if !ok || s&numbers == 0 {
@@ -25,11 +32,10 @@ func (r *Reader) number(text []byte, out *Reads) {
 	}
 	var kind Set
 	if n.affix != nil {
-		a, known := affixTable[string(n.affix)]
 		switch {
-		case known:
-			kind, out.affix = a.kind, a.name
-			out.Form = affixForm(a.name)
+		case isKnown:
+			kind, out.affix = known.kind, known.name
+			out.Form = affixForm(known.name)
 		case !n.spaced || !unitWord(n.affix):
 			return // a letter right behind the digits is part of a code
 		default:
@@ -58,6 +64,7 @@ type numeral struct {
 	body        []byte
 	affix       []byte
 	affixBefore bool
+	words       int  // that the affix has: F CFA has two
 	spaced      bool // a space stands between the body and the affix behind it
 	negative    bool
 	signed      bool
@@ -81,7 +88,7 @@ func (n *numeral) split(text []byte) bool {
 	}
 	// A decimal mark may stand before the first digit: .5
 	if first > 0 && (text[first-1] == '.' || text[first-1] == ',' || text[first-1] == foldArabicDecimal) {
-		if first < 2 || !letter(text[first-2]) {
+		if first < 2 || !letter(text[first-2]) && classes[text[first-2]] != cHigh {
 			first--
 		}
 	}
@@ -115,10 +122,11 @@ func (n *numeral) around(before, behind []byte) bool {
 			open, before = true, before[1:]
 		default:
 			word := wordAt(before)
-			if n.affix != nil || len(word) == 0 {
+			if len(word) == 0 {
 				return false
 			}
-			n.affix, n.affixBefore = word, true
+			n.addWord(word)
+			n.affixBefore = true
 			before = before[len(word):]
 		}
 	}
@@ -141,14 +149,24 @@ func (n *numeral) around(before, behind []byte) bool {
 			behind = behind[1:]
 		default:
 			word := wordAt(behind)
-			if n.affix != nil || len(word) == 0 {
+			if len(word) == 0 || n.affixBefore {
 				return false
 			}
-			n.affix = word
+			n.addWord(word)
 			behind = behind[len(word):]
 		}
 	}
 	return !open
+}
+
+// addWord adds a word of the same text to the affix.
+func (n *numeral) addWord(word []byte) {
+	if n.words++; n.words == 1 {
+		n.affix = word
+		return
+	}
+	// The words stand in one text, with spaces or signs between them.
+	n.affix = n.affix[: cap(n.affix)-cap(word)+len(word) : cap(n.affix)]
 }
 
 // wordAt returns the word at the start of text: up to a space, a sign or a parenthesis.
@@ -281,7 +299,7 @@ func scaleUnder(m Mark, runs []int, kinds []Set) (scale int, grouped, ok bool) {
 		}
 	}
 	g := kinds[0]
-	if g == NumArabic || g == decimalMarks[m] || (m == Arabic) != (g == MarkArabic) {
+	if g == NumArabic || g == decimalMarks[m] || m == Arabic && g != MarkArabic {
 		return 0, false, false
 	}
 	for _, k := range kinds {

@@ -149,7 +149,7 @@ var isoDay = dateForm{sep: '-', widths: [3]uint8{widthYear, 2, 2}}.pack()
 // plainDate reads yyyy-MM-dd; the year has been read.
 func plainDate(cell []byte, year int, x *Reads) bool {
 	m1, m2, d1, d2 := cell[5]-'0', cell[6]-'0', cell[8]-'0', cell[9]-'0'
-	if cell[7] != '-' || m1 > 9 || m2 > 9 || d1 > 9 || d2 > 9 {
+	if otherCalendar(year) || cell[7] != '-' || m1 > 9 || m2 > 9 || d1 > 9 || d2 > 9 {
 		return false
 	}
 	day, ok := value.NewDay(year, int(m1)*10+int(m2), int(d1)*10+int(d2))

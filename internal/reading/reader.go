@@ -33,6 +33,7 @@ type Reader struct {
 	kinds  [maxRuns]Set // the mark behind each run
 	folded []byte
 	lower  []byte
+	source []byte // of the tokens
 	toks   []token
 	tokBuf [maxTokens]token
 	at     int
@@ -139,7 +140,7 @@ func (r *Reader) look(text []byte, mask uint32, x *Reads) {
 		if mask&(cColon|cQuote) == 0 && (!letter(text[0]) || mayBeCurrency(text)) {
 			r.number(text, x)
 		}
-		if !x.Set.Any(numbers) && mask&(cPoint|cSlash|cMinus|cColon|cLower|cUpper) != 0 {
+		if !x.Set.Any(numbers) && mask&(cPoint|cSlash|cMinus|cColon|cSpace|cLower|cUpper|cHigh) != 0 {
 			r.date(text, x)
 		}
 		if !x.Set.Any(numbers|dates|ClockOnly) && mask&cSpace == 0 && mask&(cLower|cUpper) != 0 {

@@ -22,7 +22,7 @@ func conventionOf(t *testing.T, words string) *Convention {
 	f := strings.Fields(words)
 	typ, ok := value.ParseType(f[0])
 	require.True(t, ok, words)
-	c := &Convention{Type: typ, Known: true, Pairs: ^uint32(0)}
+	c := &Convention{Type: typ, Known: true, Pairs: pairSet{^uint64(0), ^uint64(0)}}
 	for _, w := range f[1:] {
 		m, isMark := ParseMark(w)
 		o, isOrder := ParseOrder(w)

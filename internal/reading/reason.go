@@ -16,6 +16,8 @@ const (
 	CurrencyMixed
 	NotADate
 	NoSuchDay
+	OtherCalendar
+	NameAmbiguous
 	OrderAmbiguous
 	OrderConflict
 	NotATime
@@ -47,6 +49,8 @@ var Reasons = [numReasons]ReasonEntry{
 	{CurrencyMixed, "currency-mixed", "The amount is in another currency than the rest of the column.", "Convert the amount, or put the currencies into columns of their own."},
 	{NotADate, "not-a-date", "The text is no date.", "Correct the cell, or name the text with --blank-word if it stands for blank."},
 	{NoSuchDay, "no-such-day", "The calendar has no such day.", "Look at the source: day and month may be exchanged or mistyped."},
+	{OtherCalendar, "other-calendar", "The year is one of another calendar, so that the day would be a wrong one.", "Convert the date to the Gregorian calendar."},
+	{NameAmbiguous, "name-ambiguous", "The name of the month is one month in Croatian and another in Czech and Polish, and no other name of the column shows which.", "Write the month as a number."},
 	{OrderAmbiguous, "order-ambiguous", "Day and month can be exchanged, and no cell of the column shows which is which.", "Say which with --date-order."},
 	{OrderConflict, "order-conflict", "The date can only be read in another order of day and month than the rest of the column.", "Write the date as yyyy-MM-dd."},
 	{NotATime, "not-a-time", "There is no time of day in the cell.", "Add the time of day, or make the column date."},

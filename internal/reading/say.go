@@ -8,12 +8,22 @@ import (
 )
 
 // Pattern returns how dates and times of a form are written, in the field letters
-// of UTS #35, given the order of their fields.
+// of UTS #35, given the order of their fields; "" where there are more words in them
+// than a pattern should repeat.
 func Pattern(s Set, form uint32, o Order) string {
 	if s.Any(ClockOnly) {
+		if form>>11&1 == 1 {
+			return ""
+		}
 		return unpackClock(form).pattern()
 	}
 	f := unpackDate(form)
+	if f.odd {
+		return ""
+	}
+	if s.Any(MonthOpen) {
+		s |= DateSure
+	}
 	fields := [3]byte{'d', 'M', 'y'}
 	switch {
 	case f.widths[0] == widthYear, o == YMD && !s.Any(DateSure):

@@ -8,49 +8,56 @@ type Set uint64
 
 // Bits of a Set. The blank kind of a cell stands in the topmost bits.
 const (
-	NumPoint     Set = 1 << iota // a number if the decimal mark is a point
-	NumComma                     // a number if the decimal mark is a comma
-	NumArabic                    // a number if the decimal mark is U+066B
-	IntPoint                     // a whole number if the decimal mark is a point
-	IntComma                     // a whole number if the decimal mark is a comma
-	IntArabic                    // a whole number if the decimal mark is U+066B
-	MarkPoint                    // a point stands between the digits
-	MarkComma                    // a comma stands between the digits
-	MarkSpace                    // a space of some kind stands between the digits
-	MarkApos                     // an apostrophe stands between the digits
-	MarkUnder                    // an underscore stands between the digits
-	MarkArabic                   // U+066C stands between the digits
-	Plain                        // in the canonical form of its reading already
-	LeadingZero                  // plain digits that begin with 0
-	LongDigits                   // 16 plain digits or more
-	Exponent                     // in scientific notation
-	ExponentBare                 // in scientific notation without a mark or sign, as 1E5: may be a code
-	Percent                      // with a percent sign
-	PerMille                     // with a per mille sign
-	Currency                     // with a currency symbol or code
-	Unit                         // with a unit that is widely known
-	UnitWord                     // with some other word behind the number
-	DateSure                     // a date that can be read in one way only, by its form
-	DateDMY                      // a date if the order is day, month, year
-	DateMDY                      // a date if the order is month, day, year
-	DateYMD                      // a date if the order is year, month, day
-	DateNever                    // written like a date, of a day that the calendar does not have
-	ShortYear                    // a date with a year of two digits
-	HasTime                      // a date with a time of day
-	HasOffset                    // a date and time with a zone or an offset
-	ClockOnly                    // a time of day without a date
-	BoolWord                     // a word of a pair such as yes and no
-	BlankWord                    // a word that stands for blank in some tables
-	Told                         // a blank word that the user named
-	CodeLike                     // digits and letters without a space
-	ErrorValue                   // an error value of a spreadsheet
-	BadBytes                     // bytes that are not text in the encoding
-	Formula                      // would be run as a formula by a spreadsheet
-	Strays                       // with characters that plain text would not have
+	NumPoint      Set = 1 << iota // a number if the decimal mark is a point
+	NumComma                      // a number if the decimal mark is a comma
+	NumArabic                     // a number if the decimal mark is U+066B
+	IntPoint                      // a whole number if the decimal mark is a point
+	IntComma                      // a whole number if the decimal mark is a comma
+	IntArabic                     // a whole number if the decimal mark is U+066B
+	MarkPoint                     // a point stands between the digits
+	MarkComma                     // a comma stands between the digits
+	MarkSpace                     // a space of some kind stands between the digits
+	MarkApos                      // an apostrophe stands between the digits
+	MarkUnder                     // an underscore stands between the digits
+	MarkArabic                    // U+066C stands between the digits
+	Plain                         // in the canonical form of its reading already
+	LeadingZero                   // plain digits that begin with 0
+	LongDigits                    // 16 plain digits or more
+	Exponent                      // in scientific notation
+	ExponentBare                  // in scientific notation without a mark or sign, as 1E5: may be a code
+	Percent                       // with a percent sign
+	PerMille                      // with a per mille sign
+	Currency                      // with a currency symbol or code
+	Unit                          // with a unit that is widely known
+	UnitWord                      // with some other word behind the number
+	DateSure                      // a date that can be read in one way only, by its form
+	DateDMY                       // a date if the order is day, month, year
+	DateMDY                       // a date if the order is month, day, year
+	DateYMD                       // a date if the order is year, month, day
+	DateNever                     // written like a date, of a day that the calendar does not have
+	DateOther                     // written like a date, of a year that belongs to another calendar
+	MonthOpen                     // a date with a name that is one month in Croatian and another in Czech and Polish
+	NamesCroatian                 // a date with a name of a month that is Croatian
+	NamesWest                     // a date with a name of a month that is Czech or Polish
+	ShortYear                     // a date with a year of two digits
+	HasTime                       // a date with a time of day
+	HasOffset                     // a date and time with a zone or an offset
+	ClockOnly                     // a time of day without a date
+	BoolWord                      // a word of a pair such as yes and no
+	BlankWord                     // a word that stands for blank in some tables
+	Told                          // a blank word that the user named
+	CodeLike                      // digits and letters without a space
+	ErrorValue                    // an error value of a spreadsheet
+	BadBytes                      // bytes that are not text in the encoding
+	Formula                       // would be run as a formula by a spreadsheet
+	Strays                        // with characters that plain text would not have
 )
 
 // Values are the bits of cells that have a value of their own: numbers, dates, times.
 const Values = numbers | dates | ClockOnly
+
+// Dates are the bits of dates.
+const Dates = dates
 
 const blankShift = 60
 
@@ -59,7 +66,7 @@ const (
 	numbers = NumPoint | NumComma | NumArabic
 	wholes  = IntPoint | IntComma | IntArabic
 	orders  = DateDMY | DateMDY | DateYMD
-	dates   = DateSure | orders
+	dates   = DateSure | MonthOpen | orders
 	affixes = Percent | PerMille | Currency | Unit | UnitWord
 )
 
@@ -112,6 +119,9 @@ const (
 	MDY
 	YMD
 	numOrders
+	// ClockSlot is no order: where a text may be a date or a time of day, as 18.05.09,
+	// the time stands behind the days.
+	ClockSlot = numOrders
 	// Undecided is no order: the evidence is missing or contradicts itself.
 	Undecided
 )
@@ -175,8 +185,13 @@ var orderLists = func() (lists [8][]Order) {
 // Orders returns the orders under which a date has values of its own; the first
 // order where its form leaves no choice.
 func (s Set) Orders() []Order {
-	if s.Any(DateSure | ClockOnly) {
+	switch {
+	case s.Any(orders):
+		return orderLists[s/DateDMY&7]
+	case s.Any(MonthOpen):
+		return orderLists[1<<westSlot|1<<croatianSlot]
+	case s.Any(DateSure | ClockOnly):
 		return orderLists[1]
 	}
-	return orderLists[s/DateDMY&7]
+	return nil
 }

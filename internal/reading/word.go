@@ -6,25 +6,42 @@ import (
 	"unicode/utf8"
 )
 
-// A word is something a cell or a part of a date can consist of: one of a pair
-// of truth words, a word that stands for blank, the name of a month or weekday.
+// A word is something a cell can consist of: one of a pair of truth words, or a word
+// that stands for blank.
 type word struct {
 	text    string
 	id      uint32
-	yes, no uint32 // the pairs of which it is the true or the false word, as bits
+	yes, no pairSet // the pairs of which it is the true or the false word
 	blank   bool
 	marked  bool // blank, and no word of a language
-	month   uint8
-	weekday uint8 // 1 short, 2 long
 }
 
-// pairs are the pairs of words for true and false. A column is boolean when it
-// holds both words of a pair and nothing else.
-var pairs = []string{
-	"true false", "yes no", "y n", "t f", "ja nein", "j n", "ja nej", "ja nee", "oui non", "o n", "si no", "sí no", "sì no",
-	"sim não", "wahr falsch", "vrai faux", "verdadero falso", "vero falso", "да нет", "tak nie", "ano ne", "igen nem",
-	"evet hayır", "kyllä ei", "はい いいえ", "是 否",
-}
+// pairSet is a set of pairs of truth words, as bits.
+type pairSet [2]uint64
+
+func (p *pairSet) add(i int) { p[i/64] |= 1 << (i % 64) }
+
+func (p pairSet) and(q pairSet) pairSet { return pairSet{p[0] & q[0], p[1] & q[1]} }
+
+func (p pairSet) or(q pairSet) pairSet { return pairSet{p[0] | q[0], p[1] | q[1]} }
+
+func (p pairSet) empty() bool { return p == pairSet{} }
+
+// morePairs are pairs of words for true and false beside those of the CLDR. A column
+// is boolean when it holds both words of a pair and nothing else.
+const morePairs = `
+true false
+y n
+t f
+j n
+o n
+s n
+wahr falsch
+vrai faux
+verdadero falso
+vero falso
+evet hayır
+`
 
 // blankWords stand for blank in some tables and for themselves in others; the
 // column decides. Those in markedBlanks are no words of a language, so they count
@@ -32,11 +49,6 @@ var pairs = []string{
 var (
 	blankWords   = strings.Fields("na nan nil none null unknown missing tbd")
 	markedBlanks = strings.Fields("- -- --- – — . .. ... ? ?? n/a n.a. #n/a n.n. k.a. s/d n/d n.d. (null) (blank) (leer) (none) <null> * /")
-)
-
-const (
-	months   = "january february march april may june july august september october november december"
-	weekdays = "monday tuesday wednesday thursday friday saturday sunday"
 )
 
 var words, wordList = func() (map[string]*word, []*word) {
@@ -50,10 +62,13 @@ var words, wordList = func() (map[string]*word, []*word) {
 		}
 		return w
 	}
-	for i, p := range pairs {
-		yes, no, _ := strings.Cut(p, " ")
-		get(yes).yes |= 1 << i
-		get(no).no |= 1 << i
+	pairs := strings.Fields(morePairs + cldrPairs)
+	if len(pairs) > 2*128 {
+		panic("more pairs of words than a pairSet holds")
+	}
+	for i := 0; i < len(pairs); i += 2 {
+		get(pairs[i]).yes.add(i / 2)
+		get(pairs[i+1]).no.add(i / 2)
 	}
 	for _, s := range blankWords {
 		get(s).blank = true
@@ -61,30 +76,7 @@ var words, wordList = func() (map[string]*word, []*word) {
 	for _, s := range markedBlanks {
 		get(s).blank, get(s).marked = true, true
 	}
-	for i, s := range strings.Fields(months) {
-		get(s).month = uint8(i + 1)
-		get(s[:3]).month = uint8(i + 1)
-	}
-	get("sept").month = 9
-	for _, s := range strings.Fields(weekdays) {
-		get(s).weekday = 2
-		get(s[:3]).weekday = 1
-	}
-	for _, s := range []string{"tues", "thur", "thurs"} {
-		get(s).weekday = 1
-	}
 	return m, list
-}()
-
-// nameStarts has, for the first letter of a name of a month or weekday, the second
-// letters that occur, as bits.
-var nameStarts = func() (starts [256]uint32) {
-	for _, w := range wordList {
-		if w.month|w.weekday != 0 {
-			starts[w.text[0]] |= 1 << (w.text[1] - 'a')
-		}
-	}
-	return starts
 }()
 
 // wordLengths has, for the first byte of a word in lower case, the lengths of the
@@ -97,7 +89,7 @@ var wordLengths = func() (lengths [256]uint32) {
 }()
 
 // maxWord is the longest word in the tables, in bytes, that is looked up.
-const maxWord = 24
+const maxWord = 31
 
 // lookUp finds a word without regard to case.
 func (r *Reader) lookUp(text []byte) (*word, bool) {
@@ -141,7 +133,7 @@ func (r *Reader) text(text []byte, out *Reads) {
 	if !ok {
 		return
 	}
-	if w.yes|w.no != 0 {
+	if !w.yes.or(w.no).empty() {
 		out.Set |= BoolWord
 		if s := string(text); s == "true" || s == "false" {
 			out.Set |= Plain

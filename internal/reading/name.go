@@ -1,0 +1,170 @@
+package reading
+
+import (
+	"strconv"
+	"strings"
+	"unicode/utf8"
+)
+
+//go:generate go run ./gen
+
+// name is what a word in a date or a time of day may be. One word may be several
+// things: mar is March in many languages and Tuesday in some.
+type name struct {
+	month    uint8 // from 1
+	croatian uint8 // the month in Croatian where it is another there
+	weekday  bool
+	filler   bool   // a word beside the fields, as in 4 de marzo de 2021, or an era
+	bits     Set    // NamesCroatian or NamesWest, where the name shows the language
+	hours    uint32 // as bits: those that a part of the day may mean
+}
+
+// The hours of the halves of the day.
+const (
+	amHours = 0x000fff
+	pmHours = 0xfff000
+)
+
+// English names beside those of the CLDR.
+const (
+	moreMonths   = "sept 9"
+	moreWeekdays = "tues wednes thur thurs"
+)
+
+// names has the names of all languages in the tables, by their keys (see NameKey).
+var names = func() map[string]name {
+	m := make(map[string]name, 6000)
+	add := func(key string, change func(n *name)) {
+		n := m[key]
+		change(&n)
+		m[key] = n
+	}
+	for i, list := range strings.Split(cldrMonths, "\n\n") {
+		for _, w := range strings.Fields(list) {
+			add(w, func(n *name) { n.month = uint8(i + 1) })
+		}
+	}
+	more := strings.Fields(moreMonths)
+	for i := 0; i < len(more); i += 2 {
+		add(more[i], func(n *name) { n.month = number8(more[i+1]) })
+	}
+	for line := range strings.Lines(strings.TrimSpace(cldrOpenMonths)) {
+		f := strings.Fields(line)
+		add(f[0], func(n *name) { n.croatian, n.month = number8(f[1]), number8(f[2]) })
+	}
+	for _, w := range strings.Fields(cldrCroatian) {
+		add(w, func(n *name) { n.bits = NamesCroatian })
+	}
+	for _, w := range strings.Fields(cldrWestSlavic) {
+		add(w, func(n *name) { n.bits = NamesWest })
+	}
+	for _, w := range strings.Fields(cldrWeekdays + moreWeekdays) {
+		add(w, func(n *name) { n.weekday = true })
+	}
+	for _, w := range strings.Fields(cldrFillers) {
+		if w == "am" {
+			continue // before noon far more often than the Welsh for at
+		}
+		add(w, func(n *name) { n.filler = true })
+	}
+	for line := range strings.Lines(strings.TrimSpace(cldrPeriods)) {
+		f := strings.Fields(line)
+		hours, err := strconv.ParseUint(f[0], 16, 32)
+		if err != nil {
+			panic(err)
+		}
+		for _, w := range f[1:] {
+			add(w, func(n *name) { n.hours |= uint32(hours) })
+		}
+	}
+	return m
+}()
+
+func number8(s string) uint8 {
+	n, err := strconv.ParseUint(s, 10, 8)
+	if err != nil {
+		panic(err)
+	}
+	return uint8(n)
+}
+
+// nameStarts has, for the first letter of a name in ASCII, the second letters that
+// occur, as bits.
+var nameStarts = func() (starts [256]uint32) {
+	for key := range names {
+		if len(key) < 2 || !letter(key[0]) {
+			continue
+		}
+		if letter(key[1]) {
+			starts[key[0]] |= 1 << (key[1] - 'a')
+		} else {
+			starts[key[0]] |= 1 << 31 // behind it stands a letter beyond ASCII
+		}
+	}
+	return starts
+}()
+
+// mayBeName reports whether text that begins with a letter may begin with a name.
+func mayBeName(text []byte) bool {
+	if len(text) < 2 {
+		return false
+	}
+	starts := nameStarts[text[0]|0x20]
+	switch b := text[1]; {
+	case letter(b):
+		return starts>>((b|0x20)-'a')&1 == 1
+	case b >= utf8.RuneSelf:
+		return starts>>31 == 1
+	}
+	return true // a name of one letter, or one with a mark in it
+}
+
+// maxNameParts is how many runs of letters a name may have: π.μ. has two.
+const maxNameParts = 5
+
+// name reads the longest name that stands at the reader's token, which is letters.
+// Where words are written without spaces it may be the start of the token, which is
+// then cut.
+func (r *Reader) name() (name, bool) {
+	var found name
+	end, parts := 0, 0
+	key := r.lower[:0]
+	for j := r.at; j < len(r.toks) && parts < maxNameParts; j++ {
+		t := &r.toks[j]
+		if t.kind == tokLetters {
+			key = appendKey(key, t.text)
+			parts++
+			if len(key) > maxNameKey {
+				break
+			}
+			if n, ok := names[string(key)]; ok {
+				found, end = n, j+1
+			}
+		} else if t.kind != tokOther || t.text[0] != '.' && t.text[0] != '\'' && t.text[0] != '-' {
+			break
+		}
+	}
+	r.lower = key[:0]
+	if end > 0 {
+		r.at = end
+		return found, true
+	}
+	t := &r.toks[r.at]
+	if isASCII(t.text) {
+		return name{}, false
+	}
+	for size := len(t.text) - 1; size > 0; size-- {
+		if !utf8.RuneStart(t.text[size]) {
+			continue
+		}
+		r.lower = appendKey(r.lower[:0], t.text[:size])
+		if n, ok := names[string(r.lower)]; ok {
+			t.text, t.space = t.text[size:], false
+			return n, true
+		}
+	}
+	return name{}, false
+}
+
+// maxNameKey is longer than every key.
+const maxNameKey = 64

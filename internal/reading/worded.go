@@ -1,0 +1,183 @@
+package reading
+
+// monthWord is the name of a month as it stands in a date.
+type monthWord struct {
+	name
+	space bool // before it
+	ascii bool
+}
+
+// worded reads a date with a month that has a name, or with words between its
+// numbers: 4 Mar 2021, Mar 4, 2021, 2021年3月4日.
+func (r *Reader) worded(f *dateForm, out *Reads) Set {
+	var n [3]token
+	var month monthWord
+	nums, fields, monthAt, fillers := 0, 0, -1, 0
+	for fields < 3 {
+		t := r.peek()
+		switch t.kind {
+		case tokEnd:
+			return 0
+		case tokDigits:
+			if len(t.text) == 3 || len(t.text) > 4 {
+				return 0
+			}
+			n[nums] = t
+			f.widths[fields] = width(t)
+			nums++
+			fields++
+			r.at++
+			r.ordinal()
+		case tokOther:
+			if !r.between(f, fields) {
+				return 0
+			}
+		case tokLetters:
+			w, ok := r.name()
+			switch {
+			case !ok:
+				return 0
+			case w.month != 0 && monthAt < 0:
+				month, monthAt = monthWord{w, t.space, letter(t.text[0])}, fields
+				f.widths[fields], f.longMonth = widthMonth, len(t.text) > 4
+				fields++
+			case w.month != 0 && month.weekday && monthAt == 0: // the first one was the weekday
+				month, f.weekday = monthWord{w, t.space, letter(t.text[0])}, 1
+				f.longMonth = len(t.text) > 4
+				if fields == 2 {
+					f.widths[0], monthAt = f.widths[1], 1
+					f.widths[1] = widthMonth
+				}
+			case w.weekday && f.weekday == 0:
+				f.weekday = 1 + uint8(bit(len(t.text) > 4))
+			case w.filler:
+				fillers++
+			default:
+				return 0
+			}
+		}
+	}
+	f.odd = f.odd || fillers > 0
+	var s Set
+	if monthAt < 0 {
+		if f.sep = ' '; fillers == 0 {
+			return 0
+		}
+		s = r.threeNumbers(n, f, out)
+	} else {
+		s = r.withMonth(month, monthAt, n, f, out)
+	}
+	if s != 0 {
+		r.trailing(f)
+	}
+	return s
+}
+
+// between steps over a character between the fields of a date with words.
+func (r *Reader) between(f *dateForm, fields int) bool {
+	t := r.peek()
+	switch t.text[0] {
+	case ',':
+		f.comma = f.comma || fields == 2
+		f.odd = f.odd || fields == 1
+	case '.', '-', '/':
+		if fields == 1 && f.sep == 0 && (r.at+1 == len(r.toks) || !r.toks[r.at+1].space) && !t.space {
+			f.sep = t.text[0]
+		}
+	case '(', ')', '\'':
+		f.odd = true
+	default:
+		return false
+	}
+	r.at++
+	return true
+}
+
+// withMonth says whether a month with a name and two numbers are a day. The year has
+// four digits, but in 4 Mar 21 it may have two.
+func (r *Reader) withMonth(month monthWord, at int, n [3]token, f *dateForm, out *Reads) Set {
+	if f.sep == 0 || at == 0 {
+		f.sep = ' '
+	}
+	day, year, short := n[0], n[1], false
+	if joined := at == 1 && !month.space && f.sep == ' '; joined && (len(day.text) != 2 || width(year) != widthYear) && month.ascii {
+		return 0 // 1MAR21 may be a code, 04MAR2021 is none
+	}
+	switch {
+	case at == 0 && width(year) == widthYear && width(day) != widthYear:
+	case at == 1 && width(day) != widthYear && len(year.text) == 2:
+		short = true
+	case at == 1 && width(day) != widthYear && width(year) == widthYear:
+	case at >= 1 && width(day) == widthYear && width(year) != widthYear:
+		day, year = year, day
+		f.odd = f.odd || at == 2
+	default:
+		return 0
+	}
+	if len(day.text) > 2 {
+		return 0
+	}
+	o := [...]Order{MDY, DMY, YMD}[min(at, 2)]
+	s := out.setDay(DateSure, o, year, token{value: int(month.month)}, day)
+	if month.croatian != 0 && s != 0 {
+		west := out.Days[DMY]
+		if s = out.setDay(DateSure, o, year, token{value: int(month.croatian)}, day); s != 0 {
+			s = MonthOpen
+			out.Days[westSlot] = west
+		}
+	}
+	if s != 0 {
+		s |= month.bits
+	}
+	if short {
+		s = orShort(s)
+	}
+	return s
+}
+
+// trailing steps over the words and marks that may stand behind a date: a weekday,
+// the word for year, a full stop.
+func (r *Reader) trailing(f *dateForm) {
+	for {
+		t := r.peek()
+		switch {
+		case t.kind == tokOther && (t.text[0] == '.' && !t.space || t.text[0] == ')'):
+			r.at++
+			f.odd = true
+		case t.kind == tokOther && (t.text[0] == ',' || t.text[0] == '(' || t.text[0] == '-') && r.lettersAfter():
+			at := r.at
+			r.at++
+			if w, ok := r.name(); !ok || !w.weekday && !w.filler {
+				r.at = at
+				return
+			}
+			f.odd = true
+		case t.kind == tokLetters && !(len(t.text) == 1 && (t.text[0]|0x20 == 't' || t.text[0]|0x20 == 'z') && !t.space):
+			at := r.at
+			if w, ok := r.name(); !ok || w.hours != 0 && !w.weekday || !w.weekday && !w.filler {
+				r.at = at
+				return
+			}
+			f.odd = true
+		default:
+			return
+		}
+	}
+}
+
+// lettersAfter reports whether the token after the next is a run of letters.
+func (r *Reader) lettersAfter() bool {
+	return r.at+1 < len(r.toks) && r.toks[r.at+1].kind == tokLetters
+}
+
+// ordinal steps over st, nd, rd, th and the like right behind a number.
+func (r *Reader) ordinal() {
+	t := r.peek()
+	if t.kind != tokLetters || t.space {
+		return
+	}
+	switch string(t.text) {
+	case "st", "nd", "rd", "th", "er", "º", "ª":
+		r.at++
+	}
+}
