@@ -25,6 +25,7 @@ var mayImport = map[string][]string{
 	"internal/profile":         {"internal/plan", "internal/reading", "internal/value", "internal/table"},
 	"internal/plan":            {"internal/reading", "internal/value", "internal/table"},
 	"internal/reading":         {"internal/value"},
+	"internal/reading/gen":     {"internal/reading"},
 	"internal/value":           {},
 	"internal/table":           {"internal/value"},
 	"internal/table/delim":     {"internal/table", "internal/value"},
@@ -39,7 +40,7 @@ var mayImport = map[string][]string{
 var (
 	interfaceModules = []string{"github.com/spf13/cobra", "github.com/spf13/pflag", "github.com/jedib0t/go-pretty", "github.com/schollz/progressbar", "golang.org/x/term", "flag", "log"}
 	interfaceNames   = []string{"os.Stdout", "os.Stderr", "os.Stdin", "os.Args", "os.Getenv", "os.LookupEnv", "os.Exit", "fmt.Print", "fmt.Println", "fmt.Printf"}
-	interfaces       = []string{"cmd/junvo", "internal/cli", "internal/show", "demo/make"}
+	interfaces       = []string{"cmd/junvo", "internal/cli", "internal/show", "demo/make", "internal/reading/gen"}
 )
 
 func TestArrowsPointOneWay(t *testing.T) {

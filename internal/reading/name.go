@@ -88,35 +88,35 @@ func number8(s string) uint8 {
 	return uint8(n)
 }
 
-// nameStarts has, for the first letter of a name in ASCII, the second letters that
-// occur, as bits.
-var nameStarts = func() (starts [256]uint32) {
+// nameStarts has the starts of three letters in ASCII that names have, as bits.
+var nameStarts = func() (starts [26*26*26/64 + 1]uint64) {
 	for key := range names {
-		if len(key) < 2 || !letter(key[0]) {
-			continue
-		}
-		if letter(key[1]) {
-			starts[key[0]] |= 1 << (key[1] - 'a')
-		} else {
-			starts[key[0]] |= 1 << 31 // behind it stands a letter beyond ASCII
+		if i, ok := startOf([]byte(key)); ok {
+			starts[i/64] |= 1 << (i % 64)
 		}
 	}
 	return starts
 }()
 
+// startOf numbers the first three letters of text, if they are that.
+func startOf(text []byte) (n int, ok bool) {
+	if len(text) < 3 {
+		return 0, false
+	}
+	for _, b := range text[:3] {
+		if !letter(b) {
+			return 0, false
+		}
+		n = n*26 + int(b|0x20-'a')
+	}
+	return n, true
+}
+
 // mayBeName reports whether text that begins with a letter may begin with a name.
+// Most text does not, which its first three letters tell.
 func mayBeName(text []byte) bool {
-	if len(text) < 2 {
-		return false
-	}
-	starts := nameStarts[text[0]|0x20]
-	switch b := text[1]; {
-	case letter(b):
-		return starts>>((b|0x20)-'a')&1 == 1
-	case b >= utf8.RuneSelf:
-		return starts>>31 == 1
-	}
-	return true // a name of one letter, or one with a mark in it
+	i, ok := startOf(text)
+	return !ok || nameStarts[i/64]>>(i%64)&1 == 1
 }
 
 // maxNameParts is how many runs of letters a name may have: π.μ. has two.

@@ -180,8 +180,13 @@ func TestUnescape(t *testing.T) {
 		escape    byte
 		raw, want string
 	}{
-		{'"', `a ""b"" c`, `a "b" c`}, {'"', `""`, `"`}, {'"', `""""`, `""`},
-		{'\\', `a \"b\" c`, `a "b" c`}, {'\\', `a\\b`, `a\b`}, {'\\', `a\nb`, `a\nb`}, {'\\', `end\`, `end\`},
+		{'"', `a ""b"" c`, `a "b" c`},
+		{'"', `""`, `"`},
+		{'"', `""""`, `""`},
+		{'\\', `a \"b\" c`, `a "b" c`},
+		{'\\', `a\\b`, `a\b`},
+		{'\\', `a\nb`, `a\nb`},
+		{'\\', `end\`, `end\`},
 	} {
 		b := &Block{Text: []byte(tt.raw), Quote: '"', Escape: tt.escape}
 		assert.Equal(t, tt.want, string(b.At(Span{0, uint32(len(tt.raw)) | Escaped})), tt.raw)

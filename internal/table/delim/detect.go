@@ -101,6 +101,9 @@ var (
 	doubleQuoted = regexp.MustCompile(`(?m)(?:^|[,;\t|])"(?:[^"\r\n]|"")*"(?:[,;\t|]|\r?$)`)
 )
 
+// quoteSample is how many bytes are looked at for quotes.
+const quoteSample = 8 << 10
+
 // minQuoted is how many cells in single quotes it takes to believe in them.
 const minQuoted = 3
 
@@ -114,12 +117,13 @@ func (l *layout) quote(sample []byte, o Options) error {
 	case o.Quote != "":
 		return optionError("the quote must be one ASCII character or the word none, not %q", o.Quote)
 	default:
-		single, double := len(singleQuoted.FindAll(sample, -1)), len(doubleQuoted.FindAll(sample, -1))
+		part := sample[:min(len(sample), quoteSample)]
+		single, double := len(singleQuoted.FindAll(part, -1)), len(doubleQuoted.FindAll(part, -1))
 		if single >= minQuoted && double == 0 {
 			d.Quote, d.Escape = '\'', '\''
-			l.decide("quote", "'", "%d cells of the first part stand in it, and none in \"", single)
+			l.decide("quote", "'", "%d cells of the first lines stand in it, and none in \"", single)
 		} else if double > 0 {
-			l.decide("quote", "\"", "%d cells of the first part stand in it", double)
+			l.decide("quote", "\"", "%d cells of the first lines stand in it", double)
 		}
 	}
 	if o.Quote != "" {

@@ -164,6 +164,7 @@ func (s *Source) Next(b *table.Block) error {
 			}
 		}
 		end := len(buf)
+		b.Marks = b.Marks[:0]
 		if !s.ended {
 			end = s.dialect.lastRowEnd(buf, &b.Marks)
 		}
@@ -203,6 +204,13 @@ func (s *Source) decideLate(buf []byte, at int) {
 // notASCII returns where the first byte beyond ASCII stands, or -1.
 func notASCII(text []byte) int {
 	i := 0
+	for i+32 <= len(text) {
+		t := text[i : i+32]
+		if (binary.LittleEndian.Uint64(t)|binary.LittleEndian.Uint64(t[8:])|binary.LittleEndian.Uint64(t[16:])|binary.LittleEndian.Uint64(t[24:]))&highBits != 0 {
+			break
+		}
+		i += 32
+	}
 	for i+8 <= len(text) && binary.LittleEndian.Uint64(text[i:])&highBits == 0 {
 		i += 8
 	}
