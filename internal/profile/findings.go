@@ -41,9 +41,42 @@ func (c *ColumnProfile) findings(p *Profile) {
 	if t.Numeric() {
 		f.affixes()
 	}
+	f.damage()
 	f.add("error-values", f.where(func(s reading.Set) bool { return s.Any(reading.ErrorValue) }), "cell holds", "cells hold", " an error value of a spreadsheet")
 	f.add("formula-like", f.where(func(s reading.Set) bool { return s.Any(reading.Formula) }), "cell begins", "cells begin", " like a formula of a spreadsheet")
 	sortFindings(c.Findings)
+}
+
+// damage finds what happened to cells before they got here.
+func (f *finder) damage() {
+	if t := f.conv.Type; t == value.Date || t == value.Timestamp {
+		f.add("day-numbers", f.gather(func(t *Tally) bool {
+			return t.Set.Has(reading.IntPoint|reading.IntComma|reading.Plain) && t.dayNumbers()
+		}),
+			"whole number among the dates", "whole numbers among the dates", " can be the day number of a spreadsheet")
+	}
+	if f.conv.Type.Numeric() {
+		f.add("look-alikes", f.where(func(s reading.Set) bool { return s.Any(reading.LookAlike) }), "cell has", "cells have", " letters where digits should stand")
+	}
+	f.add("wrong-decoding", f.where(func(s reading.Set) bool { return s.Any(reading.WrongDecoding) }), "cell was", "cells were", " decoded with the wrong encoding before")
+	f.add("markup", f.where(func(s reading.Set) bool { return s.Any(reading.Markup) }), "cell holds", "cells hold", " tags or character references of a web page")
+}
+
+// The day numbers of the years 1954 to 2064, counted from 1900.
+const firstDayNumber, lastDayNumber = 20000, 60000
+
+// dayNumbers reports whether all whole numbers of the tally can be day numbers.
+func (t *Tally) dayNumbers() bool {
+	n := t.numbersUnder(&reading.Convention{})
+	if n == nil {
+		return false
+	}
+	all, any := n.total()
+	if !any {
+		return false
+	}
+	first, last := value.Number{Coef: firstDayNumber}, value.Number{Coef: lastDayNumber}
+	return all.smallest.Compare(first) >= 0 && all.top.Compare(last) <= 0
 }
 
 type finder struct {

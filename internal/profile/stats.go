@@ -127,6 +127,9 @@ func (s *dayStats) merge(o dayStats) {
 // values adds a cell's values under each convention that its set leaves open. A
 // number that is the same under every decimal mark counts under the first.
 func (t *Tally) values(x *reading.Reads, times uint64) {
+	if x.Set.Any(reading.DateCompact | reading.DateOrdinal) {
+		t.Days[0].add(value.Moment{Day: x.Days[0]})
+	}
 	// A plain number that is no other under a comma takes a shorter way.
 	if n, scale, ok := x.Small(); ok && scale <= maxScale && t.Numbers[reading.Point] != nil && !x.Set.Has(reading.NumComma|reading.MarkPoint) {
 		t.Numbers[reading.Point].small[scale].add(n, times)

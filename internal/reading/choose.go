@@ -15,6 +15,7 @@ func (d *decider) chooseType() {
 	c := &d.c.Convention
 	if d.ask.Type != nil {
 		c.Type = *d.ask.Type
+		c.Compact, c.Ordinals = c.Type == value.Date, c.Type == value.Date
 		d.blankWords(c.Type != value.Text && c.Type != value.Code)
 		if c.Type == value.Timestamp {
 			d.offsets()
@@ -51,6 +52,9 @@ func (d *decider) boolean() int64 {
 func (d *decider) typed() (value.Type, string) {
 	c := &d.c.Convention
 	d.offsets()
+	if d.compact() {
+		c.Compact = true
+	}
 	for _, t := range []value.Type{value.Boolean, value.Integer, value.Decimal, value.Date, value.Timestamp, value.Time} {
 		c.Type = t
 		fits, fails := d.try()
@@ -109,6 +113,18 @@ func (d *decider) try() (fits, fails int64) {
 // words reports whether truth words occur as words, not only as 0 and 1.
 func (d *decider) words() bool { return d.boolean() > 0 }
 
+// compact reports whether eight digits are days: where all the whole numbers of the
+// column are such, two different ones at least. By chance one number in a thousand is.
+func (d *decider) compact() bool {
+	days := d.sum(func(s Set) bool { return s.Any(DateCompact) })
+	all := d.sum(func(s Set) bool { return s.Any(numbers) })
+	if days < 2 || days < all {
+		return false
+	}
+	d.evidence(days, 0, "eight digits that are a day as yyyyMMdd")
+	return true
+}
+
 // decimals reports whether the numbers are more than codes that happen to look
 // like scientific notation, such as 1E5.
 func (d *decider) decimals() bool {
@@ -128,7 +144,10 @@ func (d *decider) codeNotNumber() (bool, string) {
 	marked := d.sum(func(s Set) bool {
 		return s.Any(numbers) && (s.Any(affixes|MarkPoint|MarkComma|MarkSpace|MarkApos) || !s.Any(wholes))
 	})
+	dialled := d.sum(func(s Set) bool { return s.Any(Dialled) })
 	switch {
+	case 2*dialled > all:
+		return true, fmt.Sprintf("%d of %d begin with a plus sign and have %d digits or more: telephone numbers", dialled, all, minDialled)
 	case zeros > 0 && marked == 0:
 		return true, fmt.Sprintf("%d of %d begin with 0: as numbers they would lose it", zeros, all)
 	case long > 0 && marked == 0:

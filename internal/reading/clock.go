@@ -21,8 +21,11 @@ func (r *Reader) clock(f *clockForm, m *value.Moment, behindDate bool) bool {
 	hours := r.period(f, true)
 	h := r.peek()
 	r.at++
-	if h.kind != tokDigits || len(h.text) > 2 || !r.clockSep(f) {
+	if h.kind != tokDigits || len(h.text) > 2 {
 		return false
+	}
+	if !r.clockSep(f) {
+		return r.hourAlone(h, hours, f, m)
 	}
 	minute := r.peek()
 	r.at++
@@ -57,6 +60,20 @@ func (r *Reader) clock(f *clockForm, m *value.Moment, behindDate bool) bool {
 	return ok
 }
 
+// hourAlone reads an hour with a part of the day: 6 pm.
+func (r *Reader) hourAlone(h token, hours uint32, f *clockForm, m *value.Moment) bool {
+	if hours == 0 {
+		hours = r.period(f, false)
+	}
+	hour, ok := hourIn(h.value, hours)
+	if !ok || hours == 0 {
+		return false
+	}
+	f.hourDigits, f.words = uint8(len(h.text)), true
+	m.Clock, ok = value.NewClock(hour, 0, 0, 0, 0)
+	return ok
+}
+
 // clockSep steps over what stands between hours, minutes and seconds.
 func (r *Reader) clockSep(f *clockForm) bool {
 	t := r.peek()
@@ -67,10 +84,12 @@ func (r *Reader) clockSep(f *clockForm) bool {
 		r.at++
 		return true
 	case t.kind == tokLetters && (f.sep == 0 || f.sep == 'h'):
+		at := r.at
 		if w, ok := r.name(); ok && w.filler {
 			f.words, f.sep = true, 'h'
 			return true
 		}
+		r.at = at
 	}
 	return false
 }

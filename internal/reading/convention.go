@@ -47,6 +47,9 @@ type Convention struct {
 	// Croatian says which months the names mean that are others in Croatian than in
 	// Czech and Polish; MonthsKnown whether that is decided.
 	Croatian, MonthsKnown bool
+	// Compact says that eight digits are a day as yyyyMMdd, and Ordinals that 2021-063
+	// is a day of a year.
+	Compact, Ordinals bool
 	// Offsets says that the timestamps carry an offset from UTC.
 	Offsets bool
 	// Pairs are the pairs of truth words, as bits.
@@ -86,6 +89,8 @@ func (c *Convention) Judge(s Set, form uint32) (Reading, bool) {
 
 func (c *Convention) reading(s Set, form uint32) Reading {
 	switch {
+	case c.Compact && s.Any(DateCompact), c.Ordinals && s.Any(DateOrdinal):
+		return AsDate
 	case s.Any(numbers):
 		return c.numberReading(s, form)
 	case c.Type == value.Time && s.Any(ClockOnly):
@@ -146,7 +151,7 @@ func (c *Convention) order(s Set, form uint32) Order {
 	switch {
 	case c.Type == value.Time && s.Any(ClockOnly) && s.Any(dates):
 		return ClockSlot
-	case s.Any(DateSure):
+	case s.Any(DateSure | DateCompact | DateOrdinal):
 		return DMY // the day is the same under all
 	case !s.Any(MonthOpen):
 		return c.Orders[form&3]

@@ -117,7 +117,7 @@ func (r *Reader) date(text []byte, out *Reads) {
 			out.Moment = clock
 		}
 	}
-	out.Set &^= DateNever | DateOther // it was another order that has no such day
+	out.Set &^= DateNever | DateOther | ZoneUnknown // it was another order that has no such day
 	if f.timeSep != 0 {
 		s |= HasTime
 		if out.Moment.HasOffset {
@@ -164,6 +164,9 @@ func (r *Reader) timeBehind(f *dateForm, out *Reads) bool {
 		return false
 	}
 	f.odd = f.odd || f.clock.words || f.clock.dots || inBrackets
+	if t := r.peek(); t.kind == tokLetters && r.at+1 == len(r.toks) && len(t.text) <= 5 || t.kind == tokOther && t.text[0] == '[' {
+		out.Set |= ZoneUnknown
+	}
 	return r.peek().kind == tokEnd
 }
 
@@ -175,6 +178,11 @@ func (r *Reader) digitsAfter() bool {
 // day reads a date and says under which orders there is such a day.
 func (r *Reader) day(f *dateForm, out *Reads) Set {
 	start := r.at
+	if s := r.isoDay(out); s != 0 {
+		f.odd = true
+		return s
+	}
+	r.at = start
 	for r.peek().kind == tokLetters { // a weekday before numbers
 		t := r.peek()
 		w, ok := r.name()

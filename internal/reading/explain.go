@@ -69,6 +69,9 @@ func explainNoNumber(cell []byte, x *Reads) (Reason, string) {
 	if what := looksLike(x); what != "" {
 		return NotANumber, what
 	}
+	if damage := x.Set.Damage(); damage != "" {
+		return NotANumber, damage
+	}
 	text, _, _, _ := fold(nil, cell)
 	runs := digitRuns(text)
 	switch {
@@ -175,6 +178,8 @@ func (c *Convention) explainTimestamp(x *Reads) (Reason, string) {
 		return NoSuchDay, ""
 	case s.Any(DateOther):
 		return OtherCalendar, ""
+	case s.Any(ZoneUnknown):
+		return UnknownZone, ""
 	case !s.Any(dates):
 		return NotADate, looksLike(x)
 	case !s.Any(HasTime):

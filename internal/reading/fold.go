@@ -100,9 +100,9 @@ func fold(dst, cell []byte) (text []byte, bad, invisible, stray bool) {
 	for len(cell) > 0 {
 		r, n := utf8.DecodeRune(cell)
 		switch f, ok := foldRunes[r]; {
-		case r == utf8.RuneError && n == 1:
+		case r == utf8.RuneError: // no text, or what an earlier program put in its place
 			bad = true
-			text = append(text, cell[0])
+			text = append(text, cell[:n]...)
 		case ok:
 			text = utf8.AppendRune(text, f)
 		case r < utf8.RuneSelf && r >= ' ' && r != 0x7f:

@@ -25,10 +25,11 @@ const (
 	pmHours = 0xfff000
 )
 
-// English names beside those of the CLDR.
+// Names and words beside those of the CLDR.
 const (
-	moreMonths   = "sept 9"
+	moreMonths   = "sept 9 mrz 3"
 	moreWeekdays = "tues wednes thur thurs"
+	moreFillers  = "the den le uhr ngày năm"
 )
 
 // names has the names of all languages in the tables, by their keys (see NameKey).
@@ -61,7 +62,7 @@ var names = func() map[string]name {
 	for _, w := range strings.Fields(cldrWeekdays + moreWeekdays) {
 		add(w, func(n *name) { n.weekday = true })
 	}
-	for _, w := range strings.Fields(cldrFillers) {
+	for _, w := range strings.Fields(cldrFillers + moreFillers) {
 		if w == "am" {
 			continue // before noon far more often than the Welsh for at
 		}

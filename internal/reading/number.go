@@ -22,7 +22,7 @@ func (r *Reader) number(text []byte, out *Reads) {
 	known, isKnown := affix{}, false
 	if n.affix != nil {
 		known, isKnown = affixTable[string(n.affix)]
-		if !isKnown && (n.affixBefore || n.words > 1) || n.affixBefore && !known.kind.Any(Currency|Percent|PerMille) {
+		if !isKnown && (n.affixBefore || n.words > 1 || halfOfDay(n.affix)) || n.affixBefore && !known.kind.Any(Currency|Percent|PerMille) {
 			return // a letter before the digits is part of a code
 		}
 	}
@@ -52,6 +52,11 @@ func (r *Reader) number(text []byte, out *Reads) {
 	}
 	out.Negative = n.negative
 	out.Set |= s | kind
+}
+
+// halfOfDay reports whether a word behind a number makes it a time of day.
+func halfOfDay(word []byte) bool {
+	return len(word) == 2 && word[1]|0x20 == 'm' && (word[0]|0x20 == 'a' || word[0]|0x20 == 'p')
 }
 
 // singleDigit is the form of the cell 0, so that a column that is told to be
@@ -257,11 +262,40 @@ func (n *numeral) whole(r *Reader, exponent, expAt int) Set {
 		s |= LeadingZero
 	case n.bare:
 		s |= Plain
+	case n.signed && !n.negative && n.affix == nil && len(r.digits) >= minDialled:
+		s |= Dialled
+	}
+	if n.bare && !n.negative && len(r.digits) == 8 {
+		s |= compactDate(&r.reads, int(number(r.digits)))
 	}
 	if len(r.digits) >= longDigits {
 		s |= LongDigits
 	}
 	return s
+}
+
+// minDialled is how many digits a telephone number with a plus sign has at least.
+const minDialled = 7
+
+// number returns the value of up to nine digits.
+func number(digits []byte) (n int64) {
+	for _, d := range digits {
+		n = n*10 + int64(d-'0')
+	}
+	return n
+}
+
+// compactDate reads eight digits as yyyyMMdd (ISO 8601 basic format) of the years 1900 to 2099.
+func compactDate(x *Reads, n int) Set {
+	if n < 19000101 || n > 20991231 {
+		return 0
+	}
+	day, ok := value.NewDay(n/10000, n/100%100, n%100)
+	if !ok {
+		return 0
+	}
+	x.Days = [numOrders]value.Day{day, day, day}
+	return DateCompact
 }
 
 func markSet(b byte) Set {

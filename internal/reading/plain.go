@@ -114,8 +114,11 @@ func (r *Reader) plain8(w uint64, n uint, x *Reads) bool {
 		x.Set = numbers | wholes | LeadingZero
 	default:
 		x.Set = numbers | wholes | Plain
-		if n == 1 && !negative {
+		switch {
+		case n == 1 && !negative:
 			x.Form = singleDigit + uint32(coef)
+		case n == 8:
+			x.Set |= compactDate(x, int(coef))
 		}
 	}
 	return true
@@ -135,6 +138,9 @@ func (r *Reader) plainWhole(digits []byte, coef int64, x *Reads) bool {
 	}
 	if len(digits) >= longDigits {
 		x.Set |= LongDigits
+	}
+	if len(digits) == 8 && !x.Negative {
+		x.Set |= compactDate(x, int(coef))
 	}
 	r.scales[Point], r.scales[Comma], r.scales[Arabic] = 0, 0, 0
 	x.coef, x.length, x.small = coef, uint8(len(digits)), true

@@ -92,6 +92,9 @@ func (r *Reader) long(cell []byte, x *Reads) *Reads {
 		if stray {
 			x.Set |= Strays
 		}
+		if mask&cHigh != 0 && misdecoded(cell) {
+			x.Set |= WrongDecoding
+		}
 		if len(text) == 0 {
 			if invisible {
 				x.Set |= blankSet(value.Invisible)
@@ -143,10 +146,16 @@ func (r *Reader) look(text []byte, mask uint32, x *Reads) {
 		if !x.Set.Any(numbers) && mask&(cPoint|cSlash|cMinus|cColon|cSpace|cLower|cUpper|cHigh) != 0 {
 			r.date(text, x)
 		}
+		if !x.Set.Any(numbers|dates|ClockOnly) && mask&(cLower|cUpper|cHigh|cSign) != 0 && r.lookAlike(text) {
+			x.Set |= LookAlike
+		}
 		if !x.Set.Any(numbers|dates|ClockOnly) && mask&cSpace == 0 && mask&(cLower|cUpper) != 0 {
 			x.Set |= CodeLike
 			x.Form = shape(text)
 		}
+	}
+	if mask&cSign != 0 && markup(text) {
+		x.Set |= Markup
 	}
 	switch text[0] {
 	case '#':

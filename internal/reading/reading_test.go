@@ -16,7 +16,8 @@ import (
 )
 
 // conventionOf makes a convention of its words: the type, then a decimal mark, an
-// order, a unit, z for offsets, or ? for undecided.
+// order, a unit, z for offsets, code for days as bare digits, hr or pl for the language
+// of months, or ? for undecided.
 func conventionOf(t *testing.T, words string) *Convention {
 	t.Helper()
 	f := strings.Fields(words)
@@ -36,6 +37,10 @@ func conventionOf(t *testing.T, words string) *Convention {
 			}
 		case w == "z":
 			c.Offsets = true
+		case w == "code":
+			c.Compact, c.Ordinals = true, true
+		case w == "hr" || w == "pl":
+			c.MonthsKnown, c.Croatian = true, w == "hr"
 		case w == "?":
 			c.Known = false
 			for i := range c.Orders {

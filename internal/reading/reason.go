@@ -22,6 +22,7 @@ const (
 	OrderConflict
 	NotATime
 	ZoneUnexpected
+	UnknownZone
 	NotABoolean
 	IsErrorValue
 	BytesBroken
@@ -55,6 +56,7 @@ var Reasons = [numReasons]ReasonEntry{
 	{OrderConflict, "order-conflict", "The date can only be read in another order of day and month than the rest of the column.", "Write the date as yyyy-MM-dd."},
 	{NotATime, "not-a-time", "There is no time of day in the cell.", "Add the time of day, or make the column date."},
 	{ZoneUnexpected, "zone-unexpected", "The timestamp has an offset from UTC where the rest has none, or lacks it where the rest has one.", "Write the timestamp as the rest of the column is written."},
+	{UnknownZone, "zone-unknown", "The name of a time zone stands behind the timestamp; which offset it means depends on the day and the place.", "Write the offset from UTC as in +01:00."},
 	{NotABoolean, "not-a-boolean", "The text is none of the column's words for true and false.", "Correct the cell, or make the column text."},
 	{IsErrorValue, "error-value", "A spreadsheet wrote an error value in place of a value that it could not compute.", "Mend the formula in the spreadsheet and export again."},
 	{BytesBroken, "bad-bytes", "There are bytes in the cell that are no text in the file's encoding.", "Name the right encoding, or correct the cell."},

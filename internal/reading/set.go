@@ -42,6 +42,7 @@ const (
 	ShortYear                     // a date with a year of two digits
 	HasTime                       // a date with a time of day
 	HasOffset                     // a date and time with a zone or an offset
+	ZoneUnknown                   // a date and time with the name of a zone
 	ClockOnly                     // a time of day without a date
 	BoolWord                      // a word of a pair such as yes and no
 	BlankWord                     // a word that stands for blank in some tables
@@ -50,11 +51,17 @@ const (
 	ErrorValue                    // an error value of a spreadsheet
 	BadBytes                      // bytes that are not text in the encoding
 	Formula                       // would be run as a formula by a spreadsheet
+	DateCompact                   // eight digits that are a day as yyyyMMdd, of 1900 to 2099
+	DateOrdinal                   // a year and a day of the year, as 2021-063
+	Dialled                       // a plus sign and seven digits or more: a telephone number
+	LookAlike                     // would be a number if letters that look like digits were digits
+	WrongDecoding                 // decoded with the wrong encoding
+	Markup                        // with a tag or a character reference of a web page
 	Strays                        // with characters that plain text would not have
 )
 
 // Values are the bits of cells that have a value of their own: numbers, dates, times.
-const Values = numbers | dates | ClockOnly
+const Values = numbers | dates | ClockOnly | DateOrdinal
 
 // Dates are the bits of dates.
 const Dates = dates
