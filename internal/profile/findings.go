@@ -40,6 +40,8 @@ func (c *ColumnProfile) findings(p *Profile) {
 	}
 	if t.Numeric() {
 		f.affixes()
+	} else if len(reading.Currencies(c.Counts)) > 1 {
+		f.currencies()
 	}
 	f.damage()
 	f.add("error-values", f.where(func(s reading.Set) bool { return s.Any(reading.ErrorValue) }), "cell holds", "cells hold", " an error value of a spreadsheet")
@@ -188,8 +190,17 @@ func (f *finder) asText() {
 
 func (f *finder) affixes() {
 	f.add("units", f.where(func(s reading.Set) bool { return s.Any(reading.Unit | reading.UnitWord) }), "number carries", "numbers carry", " a unit")
-	f.add("currencies", f.where(func(s reading.Set) bool { return s.Any(reading.Currency) }), "number carries", "numbers carry", " a currency")
+	f.currencies()
 	f.add("percent", f.where(func(s reading.Set) bool { return s.Any(reading.Percent | reading.PerMille) }), "number is a percentage", "numbers are percentages", "")
+}
+
+// currencies finds amounts, and names the currencies where they are several.
+func (f *finder) currencies() {
+	rest := " a currency"
+	if all := reading.Currencies(f.c.Counts); len(all) > 1 {
+		rest = " different currencies, so that a sum of them means nothing: " + strings.Join(all[:min(len(all), 8)], ", ")
+	}
+	f.add("currencies", f.where(func(s reading.Set) bool { return s.Any(reading.Currency) }), "number carries", "numbers carry", rest)
 }
 
 // structure draws the findings of the file.

@@ -1,7 +1,11 @@
 package reading
 
 import (
+	"cmp"
 	"fmt"
+	"maps"
+	"slices"
+	"strings"
 
 	"junvo/internal/value"
 )
@@ -190,6 +194,8 @@ func (d *decider) asText(why string) {
 	switch {
 	case why != "":
 		c.Why = why
+	case 2*d.sum(func(s Set) bool { return s.Any(Currency) }) > all && len(Currencies(d.counts)) > 1:
+		c.Why = "the amounts are in several currencies: " + strings.Join(Currencies(d.counts), ", ")
 	case c.MarksUndecided > 0 && 2*typed > all:
 		c.Why = "the decimal mark is undecided"
 	case c.OrderUndecided > 0 && 2*typed > all:
@@ -199,6 +205,19 @@ func (d *decider) asText(why string) {
 	default:
 		c.Why = "the cells are text"
 	}
+}
+
+// Currencies returns the currencies that a column's numbers carry, the most frequent first.
+func Currencies(counts []Count) []string {
+	cells := map[string]int64{}
+	for _, k := range counts {
+		if k.Set.Any(Currency) {
+			cells[k.Affix] += k.Cells
+		}
+	}
+	return slices.SortedFunc(maps.Keys(cells), func(a, b string) int {
+		return cmp.Or(cmp.Compare(cells[b], cells[a]), cmp.Compare(a, b))
+	})
 }
 
 // offsets decides whether timestamps carry an offset: as most of them do.

@@ -23,14 +23,19 @@ func (r *Reader) lookAlike(text []byte) bool {
 	if len(text) > maxLookAlike {
 		return false
 	}
+	digits := 0
+	for _, b := range text {
+		digits += int(bit(classes[b]&cDigit != 0))
+	}
+	if 2*digits < len(text) {
+		return false
+	}
 	mended := r.lower[:0]
-	letters, digits := 0, 0
+	letters := 0
 	for i := 0; i < len(text); {
 		b, n := text[i], 1
 		switch c := classes[b]; {
-		case c&cDigit != 0:
-			digits++
-		case c&(cPoint|cComma|cSpace|cMinus) != 0:
+		case c&(cDigit|cPoint|cComma|cSpace|cMinus) != 0:
 		default:
 			var char rune
 			char, n = utf8.DecodeRune(text[i:])
