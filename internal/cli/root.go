@@ -138,7 +138,7 @@ for every cell that would not go.`,
 	f := root.PersistentFlags()
 	f.StringVar(&a.color, "color", "auto", "colours: auto, always or never")
 	f.IntVar(&a.workers, "workers", runtime.GOMAXPROCS(0), "blocks worked on at the same time; never changes the result")
-	root.AddCommand(a.demo(), a.profile(), a.convert())
+	root.AddCommand(a.demo(), a.profile(), a.why(), a.convert())
 	root.AddCommand(topics()...)
 	return root
 }

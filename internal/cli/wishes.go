@@ -52,11 +52,15 @@ func unknownColumn(name string, names []string) error {
 	if near := table.Nearest(name, names); near != "" {
 		return usage("there is no column %q. Is %q meant?", name, near)
 	}
-	listed := names
-	if len(listed) > 12 {
-		listed = append(listed[:12:12], "…")
+	return usage("there is no column %q; the columns are %s", name, listed(names))
+}
+
+// listed lists the first names of many.
+func listed(names []string) string {
+	if len(names) > 12 {
+		names = append(names[:12:12], "…")
 	}
-	return usage("there is no column %q; the columns are %s", name, strings.Join(listed, ", "))
+	return strings.Join(names, ", ")
 }
 
 // parseShare reads a share such as 95% or 0.95.

@@ -1,0 +1,198 @@
+package cli
+
+import (
+	"context"
+	"errors"
+	"slices"
+
+	"github.com/spf13/cobra"
+
+	"junvo/internal/profile"
+	"junvo/internal/reading"
+	"junvo/internal/show"
+	"junvo/internal/table"
+	"junvo/internal/value"
+)
+
+// question is what why is asked.
+type question struct {
+	row, line int64
+	column    string
+	value     string
+}
+
+func (a *app) why() *cobra.Command {
+	var q question
+	var w wishes
+	cmd := &cobra.Command{
+		Use:   "why SOURCE --row N --column NAME",
+		Short: "Say why a cell reads as it does, down to its characters",
+		Long: `Why looks at one cell: its characters, all that it can be read as and the convention
+that each reading needs, what the column decided and on what evidence, and the value
+that comes out or the reason why none does. With --value no source is needed.`,
+		Example: `  junvo why landings.csv --row 17 --column "Net weight"
+  junvo why landings.csv --line 20 --column "Landed on" --format json
+  junvo why --value "1.240,5 kg" --as decimal
+  junvo why --value "03/04/2021" --as date --date-order dmy`,
+		RunE: func(cmd *cobra.Command, args []string) error {
+			if err := a.check(); err != nil {
+				return err
+			}
+			var answer *show.Answer
+			var err error
+			if cmd.Flags().Changed("value") {
+				answer, err = whyValue(args, &q, &w)
+			} else {
+				answer, err = a.whyCell(cmd.Context(), args, &q, &w)
+			}
+			if err != nil {
+				return err
+			}
+			return a.printAnswer(answer)
+		},
+	}
+	f := cmd.Flags()
+	f.SortFlags = false
+	f.Int64Var(&q.row, "row", 0, "row of the cell: a record below the header, counted from 1")
+	f.Int64Var(&q.line, "line", 0, "line of the file in which the cell's row starts, in place of --row")
+	f.StringVar(&q.column, "column", "", "column of the cell")
+	f.StringVar(&q.value, "value", "", "a text to look at, in place of a cell of a source")
+	w.flags(cmd)
+	a.sourceFlags(cmd)
+	return cmd
+}
+
+// whyValue answers for a text by itself.
+func whyValue(args []string, q *question, w *wishes) (*show.Answer, error) {
+	if len(args) > 0 || q.row > 0 || q.line > 0 || q.column != "" {
+		return nil, usage("--value takes the place of a source, --row, --line and --column")
+	}
+	answer := &show.Answer{Value: q.value}
+	r := reading.NewReader(w.blankWords)
+	x := r.Read([]byte(q.value))
+	if q.value == "" {
+		answer.Blank = value.Empty.String()
+	}
+	ask, err := w.askValue()
+	if err != nil {
+		return nil, err
+	}
+	count := reading.Count{Set: x.Set, Form: x.Form, Affix: x.Affix(), Cells: 1}
+	counts := []reading.Count{count}
+	conclusion := reading.Conclude(counts, ask)
+	answer.Decided = decided(conclusion, counts)
+	answer.Explain(r, &conclusion.Convention)
+	return answer, nil
+}
+
+// askValue reads the wishes where there is one text: --as has no column.
+func (w *wishes) askValue() (reading.Ask, error) {
+	as := w.as
+	w.as = nil
+	asker, err := w.asker(nil)
+	if err != nil {
+		return reading.Ask{}, err
+	}
+	ask := asker("")
+	for _, name := range as {
+		t, ok := value.ParseType(name)
+		if !ok {
+			return ask, usage("with --value, --as takes a type: %s; not %q", listed(value.TypeNames()), name)
+		}
+		ask.Type = &t
+	}
+	return ask, nil
+}
+
+// whyCell answers for a cell of a source. It reads the source up to the cell, then
+// twice as a whole: for what the column decides, and for the cells alike.
+func (a *app) whyCell(ctx context.Context, paths []string, q *question, w *wishes) (*show.Answer, error) {
+	switch {
+	case len(paths) == 0:
+		return nil, usage("which cell? Name a source, --row and --column; or a text with --value")
+	case slices.Contains(paths, "-"):
+		return nil, usage("why reads the source several times, so it can't be standard input; keep it in a file first")
+	case (q.row > 0) == (q.line > 0) || q.row < 0 || q.line < 0:
+		return nil, usage("name the cell's --row or its --line, a number from 1")
+	case q.column == "":
+		return nil, usage("name the cell's --column")
+	}
+	cell, column, err := a.find(paths, q)
+	if err != nil {
+		return nil, err
+	}
+	p, err := a.profileOf(ctx, paths, w)
+	if err != nil {
+		return nil, err
+	}
+	src, err := a.open(paths)
+	if err != nil {
+		return nil, err
+	}
+	defer src.Close()
+	if err := readError(paths, cell.CountAlike(ctx, src, column, a.workers)); err != nil {
+		return nil, err
+	}
+	return answerFor(p.Columns[column], cell, w), nil
+}
+
+func (a *app) find(paths []string, q *question) (*profile.Cell, int, error) {
+	src, err := a.open(paths)
+	if err != nil {
+		return nil, 0, err
+	}
+	defer src.Close()
+	names := src.Info().Names
+	name, ok := findName(q.column, names)
+	if !ok {
+		return nil, 0, unknownColumn(q.column, names)
+	}
+	column := slices.Index(names, name)
+	cell, err := profile.Find(src, profile.Address{Row: q.row, Line: q.line, Column: column})
+	var none *profile.NoCellError
+	if errors.As(err, &none) {
+		return nil, 0, usage("%s", none.Error())
+	}
+	return cell, column, readError(paths, err)
+}
+
+func answerFor(c *profile.ColumnProfile, cell *profile.Cell, w *wishes) *show.Answer {
+	done := c.Conclusion
+	answer := &show.Answer{
+		File: cell.Where.File, Row: cell.Where.Row, Line: cell.Where.Line, Column: c.Name, Value: cell.Text,
+		SameText: &cell.Alike.Raw, SameShape: &cell.Alike.Shape,
+		Decided: decided(done, c.Counts),
+	}
+	switch {
+	case cell.Span.N&table.Missing != 0:
+		answer.Blank = value.Missing.String()
+	case cell.Text == "" && cell.Span.N&table.Quoted != 0:
+		answer.Blank = value.QuotedEmpty.String()
+	case cell.Text == "":
+		answer.Blank = value.Empty.String()
+	}
+	if cell.Kind != reading.Data {
+		answer.Aside = cell.Kind.String()
+	}
+	answer.Explain(reading.NewReader(w.blankWords), &done.Convention)
+	return answer
+}
+
+func decided(c *reading.Conclusion, counts []reading.Count) *show.Decided {
+	d := &show.Decided{Type: c.Convention.Type.String(), Convention: c.Convention.Say(counts), Why: c.Why, Evidence: c.Evidence}
+	if d.Evidence == nil {
+		d.Evidence = []reading.Evidence{}
+	}
+	return d
+}
+
+func (a *app) printAnswer(answer *show.Answer) error {
+	if show.Format(a.format) == show.JSON {
+		doc, err := show.AnswerJSON(answer)
+		if err != nil {
+			return err
+		}
+		return a.print(string(doc))
+	}
+	return a.print(show.AnswerText(answer, a.page()))
+}

@@ -1,0 +1,122 @@
+package reading
+
+import (
+	"fmt"
+	"unicode"
+
+	"junvo/internal/value"
+)
+
+// Possible is one way to read a cell, and the convention that it needs.
+type Possible struct {
+	Reading Reading
+	Value   string // in canonical text
+	Needs   string // "" where it is the same under every convention
+}
+
+// Possible lists all that a cell can be read as. raw is its text as it came.
+func (x *Reads) Possible(raw []byte) []Possible {
+	var all []Possible
+	add := func(c Convention, needs string) {
+		c.Known, c.MonthsKnown, c.Compact, c.Ordinals, c.Offsets = true, true, true, true, x.Set.Any(HasOffset)
+		c.Pairs = pairSet{^uint64(0), ^uint64(0)}
+		if x.Set.Any(affixes) {
+			c.affixIs(x.Affix(), x.Set&affixes)
+			needs = join(needs, affixWord(c.AffixKind)+" "+c.Affix)
+		}
+		if r, fits := c.Judge(x.Set, x.Form); fits && r != AsBlank {
+			all = append(all, Possible{r, string(c.Append(nil, raw, x)), needs})
+		}
+	}
+	for _, m := range x.Set.Marks() {
+		needs := ""
+		if !neutral(x.Set) {
+			needs = fmt.Sprintf("decimal mark %q", m.String())
+		}
+		add(Convention{Type: value.Decimal, Mark: m}, needs)
+	}
+	for _, t := range []value.Type{value.Date, value.Timestamp} {
+		x.possibleDates(t, add)
+	}
+	if x.Set.Any(ClockOnly) {
+		add(Convention{Type: value.Time}, "")
+	}
+	if x.Set.Any(BoolWord) {
+		add(Convention{Type: value.Boolean}, "both words of its pair in the column, and nothing else")
+	}
+	return all
+}
+
+// possibleDates adds the days that a cell is under each order.
+func (x *Reads) possibleDates(t value.Type, add func(Convention, string)) {
+	switch {
+	case x.Set.Any(MonthOpen):
+		add(Convention{Type: t, Croatian: true}, "names of months in Croatian")
+		add(Convention{Type: t}, "names of months in Czech or Polish")
+	case x.Set.Any(DateCompact | DateOrdinal):
+		add(Convention{Type: t}, "a column of days written as digits")
+	case x.Set.Any(DateSure):
+		add(Convention{Type: t}, "")
+	case x.Set.Any(orders):
+		for _, o := range x.Set.Orders() {
+			c := Convention{Type: t}
+			for i := range c.Orders {
+				c.Orders[i] = o
+			}
+			add(c, o.say())
+		}
+	}
+}
+
+func join(a, b string) string {
+	if a == "" {
+		return b
+	}
+	return a + ", " + b
+}
+
+// maxShapeRun is how many like characters a shape repeats.
+const maxShapeRun = 8
+
+// Shape returns a text with each digit shown as 9, each upper-case letter as A, each
+// other letter as a; a run of more than eight of them is cut to that and an ellipsis.
+func Shape(text string) string {
+	var out []rune
+	var last rune
+	run := 0
+	for _, r := range text {
+		class := rune(0)
+		switch {
+		case unicode.IsDigit(r):
+			class = '9'
+		case unicode.IsUpper(r):
+			class = 'A'
+		case unicode.IsLetter(r):
+			class = 'a'
+		case unicode.IsMark(r) && (last == 'a' || last == 'A'):
+			continue // belongs to the letter
+		}
+		if class == 0 {
+			out = append(out, r)
+			last, run = 0, 0
+			continue
+		}
+		if class != last {
+			last, run = class, 0
+		}
+		switch run++; {
+		case run <= maxShapeRun:
+			out = append(out, class)
+		case run == maxShapeRun+1:
+			out = append(out, '…')
+		}
+	}
+	return string(out)
+}
+
+// TypeOf returns the type of values that have a reading.
+func (r Reading) TypeOf() value.Type {
+	return [NumReadings]value.Type{
+		value.Integer, value.Decimal, value.Date, value.Time, value.Timestamp, value.Boolean, value.Code, value.Text, value.Text,
+	}[r]
+}

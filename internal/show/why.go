@@ -1,0 +1,205 @@
+package show
+
+import (
+	"fmt"
+	"strings"
+	"unicode/utf8"
+
+	"golang.org/x/text/unicode/runenames"
+
+	"junvo/internal/reading"
+	"junvo/internal/value"
+)
+
+// Answer says why a cell reads as it does. Fields that do not apply are empty.
+type Answer struct {
+	File      string       `json:"file,omitempty"`
+	Row       int64        `json:"row,omitempty"`
+	Line      int64        `json:"line,omitempty"`
+	Column    string       `json:"column,omitempty"`
+	Value     string       `json:"value"`
+	Aside     string       `json:"set_aside,omitempty"` // why the row is no data
+	Blank     string       `json:"blank,omitempty"`     // the blank kind
+	Marks     []Character  `json:"characters"`          // those that are not plain
+	Damage    string       `json:"damage,omitempty"`
+	Readings  []OneReading `json:"readings"`
+	Decided   *Decided     `json:"column_decided,omitempty"`
+	Reading   string       `json:"reading"`
+	Result    *string      `json:"result"` // the value in canonical text; null where the cell fails
+	Reason    string       `json:"reason,omitempty"`
+	Say       string       `json:"say,omitempty"`
+	Detail    string       `json:"detail,omitempty"`
+	Hint      string       `json:"hint,omitempty"`
+	SameText  *int64       `json:"same_text,omitempty"`
+	Shape     string       `json:"shape"`
+	SameShape *int64       `json:"same_shape,omitempty"`
+}
+
+// Character is a character of a cell that is not plain.
+type Character struct {
+	Code  string `json:"code"`
+	Name  string `json:"name"`
+	Place int    `json:"place"` // counted from 1
+}
+
+// OneReading is one way to read the cell.
+type OneReading struct {
+	Reading string `json:"reading"`
+	Value   string `json:"value"`
+	Needs   string `json:"needs,omitempty"`
+}
+
+// Decided is what the column decided, and on what evidence.
+type Decided struct {
+	Type       string             `json:"type"`
+	Convention string             `json:"convention,omitempty"`
+	Why        string             `json:"why"`
+	Evidence   []reading.Evidence `json:"evidence"`
+}
+
+// Explain fills in what the cell's text alone and the convention say.
+func (a *Answer) Explain(r *reading.Reader, conv *reading.Convention) {
+	cell := []byte(a.Value)
+	x := r.Read(cell)
+	a.Marks = characters(a.Value)
+	a.Damage = x.Set.Damage()
+	a.Readings = []OneReading{}
+	for _, p := range x.Possible(cell) {
+		a.Readings = append(a.Readings, OneReading{p.Reading.String(), p.Value, p.Needs})
+	}
+	a.Shape = reading.Shape(a.Value)
+	x = r.Read(cell)
+	got, fits := conv.Judge(x.Set, x.Form)
+	a.Reading = got.String()
+	switch {
+	case got == reading.AsBlank:
+		if a.Blank == "" {
+			a.Blank = blankKind(x.Set).String()
+		}
+		none := ""
+		a.Result = &none
+	case fits:
+		out := string(conv.Append(nil, cell, x))
+		a.Result = &out
+	default:
+		reason, detail := conv.Explain(cell, x)
+		e := reason.Entry()
+		a.Reason, a.Say, a.Detail, a.Hint = e.Name, e.Say, detail, e.Hint
+	}
+}
+
+func blankKind(s reading.Set) value.Blank {
+	if b := s.Blank(); b != value.NotBlank {
+		return b
+	}
+	return value.Word
+}
+
+// characters lists the characters of a text beyond printing ASCII.
+func characters(text string) []Character {
+	all := []Character{}
+	place := 0
+	for i := 0; i < len(text); {
+		r, n := utf8.DecodeRuneInString(text[i:])
+		place++
+		switch {
+		case r == utf8.RuneError && n == 1:
+			all = append(all, Character{hex(uint32(text[i]), 2), "byte that is no UTF-8", place})
+		case r < ' ' || r > '~':
+			all = append(all, Character{"U+" + hex(uint32(r), 4), runenames.Name(r), place})
+		}
+		i += n
+	}
+	return all
+}
+
+// maxCharacters is how many characters are listed for a person.
+const maxCharacters = 12
+
+// AnswerText returns the answer for a person.
+func AnswerText(a *Answer, page Page) string {
+	var b strings.Builder
+	if a.Column != "" {
+		fmt.Fprintf(&b, "%s, row %d (line %d), column %q\n", Visible(a.File), a.Row, a.Line, Visible(a.Column))
+	}
+	b.WriteString(page.entry("text", "«"+Visible(a.Value)+"», shape «"+Visible(a.Shape)+"»"))
+	if a.Aside != "" {
+		b.WriteString(page.entry("row", "is set aside: "+a.Aside))
+	}
+	for i, c := range a.Marks {
+		name := ""
+		if i == 0 {
+			name = "characters"
+		}
+		if i == maxCharacters {
+			b.WriteString(page.entry("", fmt.Sprintf("… and %d more beyond plain ASCII", len(a.Marks)-i)))
+			break
+		}
+		b.WriteString(page.entry(name, fmt.Sprintf("%d: %s %s", c.Place, c.Code, c.Name)))
+	}
+	if a.Damage != "" {
+		b.WriteString(page.entry("damage", a.Damage))
+	}
+	b.WriteString(readingsText(a, page))
+	if d := a.Decided; d != nil {
+		name := "the column is"
+		if a.Column == "" {
+			name = "by itself it is"
+		}
+		b.WriteString(page.entry(name, withNote(d.Type, d.Convention)+": "+d.Why))
+		for _, e := range d.Evidence {
+			b.WriteString(page.entry("", fmt.Sprintf("%s (%d for, %d against)", Visible(e.Say), e.For, e.Against)))
+		}
+	}
+	b.WriteString(resultText(a, page))
+	if a.SameText != nil {
+		b.WriteString(page.entry("alike", fmt.Sprintf("%s with the same text, %s of the same shape", plural(*a.SameText, "other cell"), plural(*a.SameShape, "other cell"))))
+	}
+	return b.String()
+}
+
+func withNote(s, note string) string {
+	if note == "" {
+		return s
+	}
+	return s + " (" + Visible(note) + ")"
+}
+
+func readingsText(a *Answer, page Page) string {
+	if a.Blank != "" {
+		return page.entry("it is", "blank: "+a.Blank)
+	}
+	if len(a.Readings) == 0 {
+		return page.entry("can be", "text only")
+	}
+	var b strings.Builder
+	for i, r := range a.Readings {
+		name := ""
+		if i == 0 {
+			name = "can be"
+		}
+		say := r.Reading + " " + Visible(r.Value)
+		if r.Needs != "" {
+			say += ", with " + Visible(r.Needs)
+		}
+		b.WriteString(page.entry(name, say))
+	}
+	return b.String()
+}
+
+func resultText(a *Answer, page Page) string {
+	switch {
+	case a.Result == nil:
+		s := a.Reason + ": " + a.Say
+		if a.Detail != "" {
+			s += " Here: " + Visible(a.Detail) + "."
+		}
+		return page.entry("so it fails", s) + page.entry("what to do", a.Hint)
+	case a.Blank != "":
+		return page.entry("so it becomes", "blank")
+	}
+	return page.entry("so it becomes", Visible(*a.Result))
+}
+
+// AnswerJSON returns the answer for programs.
+func AnswerJSON(a *Answer) ([]byte, error) { return encode(a) }
