@@ -18,6 +18,8 @@ var references = []struct{ page, topic string }{
 	{"readings.md", "types"},
 	{"reasons.md", "reasons"},
 	{"findings.md", "findings"},
+	{"plan.md", "steps"},
+	{"plan-keys.md", "plan"},
 }
 
 func TestReferencePages(t *testing.T) {

@@ -20,10 +20,11 @@ import (
 var mayImport = map[string][]string{
 	"cmd/junvo":                {"internal/cli"},
 	"internal/cli":             {"internal/show", "internal/convert", "internal/profile", "internal/plan", "internal/reading", "internal/value", "internal/table", "internal/table/delim", "internal/table/input", "internal/table/wholefile", "demo"},
-	"internal/show":            {"internal/convert", "internal/profile", "internal/plan", "internal/reading", "internal/value", "internal/table"},
+	"internal/show":            {"internal/convert", "internal/profile", "internal/plan", "internal/step", "internal/reading", "internal/value", "internal/table"},
 	"internal/convert":         {"internal/plan", "internal/reading", "internal/value", "internal/table"},
 	"internal/profile":         {"internal/plan", "internal/reading", "internal/value", "internal/table"},
-	"internal/plan":            {"internal/reading", "internal/value", "internal/table"},
+	"internal/step":            {"internal/reading"},
+	"internal/plan":            {"internal/step", "internal/reading", "internal/value", "internal/table"},
 	"internal/reading":         {"internal/value"},
 	"internal/reading/gen":     {"internal/reading"},
 	"internal/value":           {},

@@ -2,62 +2,74 @@ package cli
 
 import (
 	"context"
-	"encoding/csv"
 	"errors"
 	"fmt"
 	"io"
 	"os"
 	"path/filepath"
-	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
 
 	"junvo/internal/convert"
-	"junvo/internal/plan"
-	"junvo/internal/profile"
 	"junvo/internal/show"
-	"junvo/internal/table"
-	"junvo/internal/table/delim"
-	"junvo/internal/table/wholefile"
 )
 
+// conversion is what convert is asked to do.
+type conversion struct {
+	wishes   wishes
+	plan     string
+	output   string
+	fixes    string
+	failOver string
+	ledger   string
+	grouped  bool
+	origin   bool
+}
+
 func (a *app) convert() *cobra.Command {
-	var w wishes
-	var output string
-	var origin bool
+	var c conversion
 	cmd := &cobra.Command{
 		Use:   "convert SOURCE... -o OUTPUT",
 		Short: "Put every column into its proper type, and report every cell that would not go",
-		Long: `Convert finds the type of every column from the whole source, converts, and
-prints the ledger: what became of every row and cell. It writes
+		Long: `Convert runs a plan over a source and prints the ledger: what became of every row
+and cell. Without a plan it drafts one from the whole source, and writes it beside
+the output. It writes
 
   OUTPUT               the typed table: ISO dates, decimal points, true and false, blank for blank
   NAME.failures.csv    every cell that could not become its column's type, with the reason
   NAME.setaside.csv    every row that is no data, with the reason
+  NAME.plan.yaml       the plan, where none was given
 
-An output appears whole or not at all. Cells that fail are blank in the output. The
-exit code is 1 when there are failures.`,
+An output appears whole or not at all. Cells that fail are blank in the output, unless
+the plan says otherwise. The exit code is 1 when there are failures. To answer them,
+fill in the column fix of the failures file and give it back with --fixes.`,
 		Example: `  junvo convert landings.csv -o clean.csv
   junvo convert landings.csv -o clean.csv --as "Buyer no."=code --blank-word "n. a."
   junvo convert us.csv -o clean.csv --date-order mdy --decimal-mark .
+  junvo convert landings.csv -o clean.csv --plan intake.plan.yaml --fixes answered.csv
   junvo convert "2021-*.csv" -o clean.tsv --origin`,
 		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if err := a.check(); err != nil {
 				return err
 			}
-			if output == "" {
+			if c.output == "" {
 				return usage("where to? Name the output, as in `junvo convert %s -o clean.csv`", args[0])
 			}
-			return a.runConvert(cmd.Context(), args, output, &w, origin)
+			return a.runConvert(cmd.Context(), args, &c)
 		},
 	}
 	f := cmd.Flags()
 	f.SortFlags = false
-	f.StringVarP(&output, "output", "o", "", "the table to write: a name that ends in .csv or .tsv")
-	w.flags(cmd)
-	f.BoolVar(&origin, "origin", false, "add the columns source_file, source_row and source_line")
+	f.StringVarP(&c.output, "output", "o", "", "the table to write: a name that ends in .csv or .tsv")
+	f.StringVar(&c.plan, "plan", "", "the plan to run (default: drafted from the source)")
+	f.StringVar(&c.fixes, "fixes", "", "answers to failures: a failures file with the column fix filled in")
+	f.StringVar(&c.failOver, "fail-over", "", "share of the non-blank cells, such as 1%; if more fail, nothing is written")
+	f.BoolVar(&c.grouped, "group-failures", false, "list equal failures once, with their number")
+	f.StringVar(&c.ledger, "ledger", "", "write the ledger as JSON to this file, too")
+	f.BoolVar(&c.origin, "origin", false, "add the columns source_file, source_row and source_line")
+	c.wishes.flags(cmd)
 	a.sourceFlags(cmd)
 	return cmd
 }
@@ -65,15 +77,18 @@ exit code is 1 when there are failures.`,
 // delimiters are the delimiters of outputs by the ending of their names.
 var delimiters = map[string]byte{".csv": ',', ".tsv": '\t', ".tab": '\t'}
 
-func (a *app) runConvert(ctx context.Context, paths []string, output string, w *wishes, origin bool) error {
-	delimiter, ok := delimiters[strings.ToLower(filepath.Ext(output))]
-	if !ok {
-		return usage("the name of the output says what to write, and %q ends in neither .csv nor .tsv", output)
+func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) error {
+	if _, ok := delimiters[strings.ToLower(filepath.Ext(c.output))]; !ok {
+		return usage("the name of the output says what to write, and %q ends in neither .csv nor .tsv", c.output)
 	}
 	for _, p := range paths {
-		if same(p, output) {
-			return usage("%s is the source; name another file for the output, so that the source stays as it is", output)
+		if same(p, c.output) {
+			return usage("%s is the source; name another file for the output, so that the source stays as it is", c.output)
 		}
+	}
+	limit, err := c.limit()
+	if err != nil {
+		return err
 	}
 	if paths[0] == "-" {
 		spooled, err := spool(ctx, a.in)
@@ -83,30 +98,67 @@ func (a *app) runConvert(ctx context.Context, paths []string, output string, w *
 		defer os.Remove(spooled)
 		paths = []string{spooled}
 	}
-	p, err := a.profileOf(ctx, paths, w)
+	ready, err := a.ready(ctx, paths, c.plan, &c.wishes)
 	if err != nil {
 		return err
 	}
-	out, err := newOutput(output, delimiter, p, w, origin)
+	fixes, err := readFixes(c.fixes)
+	if err != nil {
+		return err
+	}
+	out, err := newOutput(c, ready)
 	if err != nil {
 		return outputError(err)
 	}
 	defer out.abort()
-	ledger, err := a.convertTo(ctx, paths, p, out, origin)
+	ledger, err := a.convertTo(ctx, paths, ready, out, fixes, c.origin)
 	if err != nil {
 		return err
 	}
 	if err := ledger.Check(); err != nil {
 		return &exitError{exitOutput, fmt.Errorf("%w. Nothing was written; please report this as a bug", err)}
 	}
+	if err := limit.check(ledger); err != nil {
+		return err
+	}
 	if err := ctx.Err(); err != nil {
+		return err
+	}
+	if err := out.keepLedger(c.ledger, ledger); err != nil {
 		return err
 	}
 	written, err := out.commit()
 	if err != nil {
 		return outputError(err)
 	}
+	a.reportUnused(fixes)
 	return a.printLedger(ledger, written)
+}
+
+// share is a share of the cells, or none.
+type shareLimit struct {
+	share float64
+	text  string
+}
+
+func (c *conversion) limit() (shareLimit, error) {
+	if c.failOver == "" {
+		return shareLimit{share: 1}, nil
+	}
+	f, err := parseShare("fail-over", c.failOver)
+	return shareLimit{f, c.failOver}, err
+}
+
+// check returns an error if more cells failed than were expected.
+func (s shareLimit) check(l *convert.Ledger) error {
+	var cells int64
+	for _, c := range l.Columns {
+		cells += c.Cells - c.Blank
+	}
+	if failed := l.Failed(); float64(failed) > s.share*float64(cells) {
+		return &exitError{exitFailures, fmt.Errorf("%d of %d cells failed, more than %s; nothing was written", failed, cells, s.text)}
+	}
+	return nil
 }
 
 // same reports whether two names mean one file.
@@ -143,179 +195,28 @@ func outputError(err error) error {
 	return &exitError{exitOutput, fmt.Errorf("can't write: %w", err)}
 }
 
-// convertTo reads the source a second time and converts it.
-func (a *app) convertTo(ctx context.Context, paths []string, p *profile.Profile, out *output, origin bool) (*convert.Ledger, error) {
-	src, err := a.open(paths)
+// convertTo reads the source and converts it.
+func (a *app) convertTo(ctx context.Context, paths []string, r *readied, out *output, fixes *convert.Fixes, origin bool) (*convert.Ledger, error) {
+	src, err := a.openAs(paths, &r.plan.Source)
 	if err != nil {
 		return nil, err
 	}
 	defer src.Close()
 	report, end := a.progress("converting", src)
 	defer end()
-	ledger, err := convert.Run(ctx, src, out.plan, convert.Options{
-		Workers: a.workers, Sink: out.sink, Failure: out.failure, Aside: out.asideRow, Progress: report, Origin: origin,
+	ledger, err := convert.Run(ctx, src, r.plan, convert.Options{
+		Workers: a.workers, Sink: out.sink, Failure: out.failure, Aside: out.asideRow, Fixes: fixes, Progress: report, Origin: origin,
 	})
+	var stop *convert.StopError
 	switch {
-	case err == nil && ledger.RowsIn != p.Rows:
+	case errors.As(err, &stop):
+		return nil, &exitError{exitFailures, fmt.Errorf("%w. Nothing was written", err)}
+	case err == nil && r.profile != nil && ledger.RowsIn != r.profile.Rows:
 		return nil, readError(paths, errors.New("the file changed while it was read"))
 	case out.err != nil:
 		return nil, outputError(out.err)
 	}
 	return ledger, readError(paths, err)
-}
-
-// output is the files that a conversion writes.
-type output struct {
-	plan      *plan.Plan
-	path      string
-	sink      *watchedSink
-	failures  *sideFile
-	aside     *sideFile
-	manyFiles bool  // the side files name the file of each row
-	err       error // the first error of writing
-}
-
-// watchedSink tells errors of writing from errors of reading.
-type watchedSink struct {
-	table.Sink
-	err *error
-}
-
-func (s *watchedSink) Write(encoded []byte, rows *table.Rows) error {
-	err := s.Sink.Write(encoded, rows)
-	if err != nil && *s.err == nil {
-		*s.err = err
-	}
-	return err
-}
-
-// sideFile is a CSV file that is written only if there is a line for it.
-type sideFile struct {
-	path   string
-	header []string
-	file   *wholefile.File
-	csv    *csv.Writer
-}
-
-func (s *sideFile) write(record []string) error {
-	if s.file == nil {
-		f, err := wholefile.Create(s.path)
-		if err != nil {
-			return err
-		}
-		s.file, s.csv = f, csv.NewWriter(f)
-		if err := s.csv.Write(s.header); err != nil {
-			return err
-		}
-	}
-	return s.csv.Write(record)
-}
-
-func (s *sideFile) finish() error {
-	if s.file == nil {
-		return nil
-	}
-	s.csv.Flush()
-	return errors.Join(s.csv.Error(), s.file.Finish())
-}
-
-// commit makes the file appear and returns its name; an older one, of a run that
-// had lines, goes if this one has none.
-func (s *sideFile) commit() (string, error) {
-	if s.file != nil {
-		return s.path, s.file.Commit()
-	}
-	if err := os.Remove(s.path); err != nil && !errors.Is(err, os.ErrNotExist) {
-		return "", err
-	}
-	return "", nil
-}
-
-func (s *sideFile) abort() {
-	if s.file != nil {
-		s.file.Abort()
-	}
-}
-
-func newOutput(path string, delimiter byte, from *profile.Profile, w *wishes, origin bool) (*output, error) {
-	stem := strings.TrimSuffix(path, filepath.Ext(path))
-	p := from.Plan(w.blankWords)
-	o := &output{
-		plan: p, path: path, manyFiles: len(from.Info.Files) > 1,
-		failures: &sideFile{path: stem + ".failures.csv"},
-		aside:    &sideFile{path: stem + ".setaside.csv"},
-	}
-	o.failures.header, o.aside.header = o.record("file", failureHeader...), o.record("file", "row", "line", "reason", "cells")
-	f, err := wholefile.Create(path)
-	if err != nil {
-		return nil, err
-	}
-	fields := p.Fields()
-	if origin {
-		fields = append(fields, convert.OriginFields...)
-	}
-	sink, err := delim.NewSink(f, delimiter, fields)
-	if err != nil {
-		f.Abort()
-		return nil, err
-	}
-	o.sink = &watchedSink{sink, &o.err}
-	return o, nil
-}
-
-var failureHeader = []string{"row", "line", "column", "value", "wanted", "reason", "detail", "hint", "fix"}
-
-func (o *output) failure(f convert.Failure) error {
-	e := f.Reason.Entry()
-	return o.note(o.failures.write(o.record(show.Guarded(f.File),
-		strconv.FormatInt(f.Row, 10), strconv.FormatInt(f.Line, 10), show.Guarded(f.Column), show.Guarded(f.Value), f.Wanted.String(),
-		e.Name, show.Guarded(f.Detail), e.Hint, "")))
-}
-
-// record puts the file's name before the cells where the source is several files.
-func (o *output) record(file string, cells ...string) []string {
-	if !o.manyFiles {
-		return cells
-	}
-	return append([]string{file}, cells...)
-}
-
-func (o *output) asideRow(r convert.AsideRow) error {
-	row := ""
-	if r.Row > 0 {
-		row = strconv.FormatInt(r.Row, 10)
-	}
-	record := o.record(show.Guarded(r.File), row, strconv.FormatInt(r.Line, 10), r.Reason)
-	return o.note(o.aside.write(append(record, r.Cells...)))
-}
-
-func (o *output) note(err error) error {
-	if err != nil && o.err == nil {
-		o.err = err
-	}
-	return err
-}
-
-func (o *output) abort() {
-	o.sink.Abort()
-	o.failures.abort()
-	o.aside.abort()
-}
-
-// commit makes the files appear, the table last: where it is, the others are.
-func (o *output) commit() (show.Written, error) {
-	w := show.Written{Output: o.path}
-	err := errors.Join(o.failures.finish(), o.aside.finish(), o.sink.Finish())
-	if err != nil {
-		return w, err
-	}
-	if w.Failures, err = o.failures.commit(); err != nil {
-		return w, err
-	}
-	if w.SetAside, err = o.aside.commit(); err != nil {
-		return w, err
-	}
-	return w, o.sink.Commit()
 }
 
 func (a *app) printLedger(l *convert.Ledger, w show.Written) error {
@@ -330,7 +231,7 @@ func (a *app) printLedger(l *convert.Ledger, w show.Written) error {
 	} else {
 		text = show.LedgerTable(l, f, a.page())
 		if f == show.Table {
-			text += "\n" + show.LedgerRows(l) + show.WrittenList(w, l)
+			text += "\n" + show.LedgerRows(l) + show.LedgerSteps(l, a.page()) + show.WrittenList(w, l)
 		}
 	}
 	if err := a.print(text); err != nil {

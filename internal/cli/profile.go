@@ -116,13 +116,16 @@ type wishes struct {
 	fit         string
 }
 
+// defaultFit is reading.DefaultFit as people write it.
+const defaultFit = "90%"
+
 func (w *wishes) flags(cmd *cobra.Command) {
 	f := cmd.Flags()
 	f.StringArrayVar(&w.as, "as", nil, "type of a column, as in \"Net weight\"=decimal (repeatable; see `junvo help types`)")
 	f.StringArrayVar(&w.blankWords, "blank-word", nil, "word that stands for blank in every column (repeatable)")
 	f.StringVar(&w.decimalMark, "decimal-mark", "", "decimal mark of all numbers: . or , (default: by evidence)")
 	f.StringVar(&w.dateOrder, "date-order", "", "order of all dates: dmy, mdy or ymd (default: by evidence)")
-	f.StringVar(&w.fit, "fit", "90%", "share of the non-blank cells that must fit a type for the column to get it")
+	f.StringVar(&w.fit, "fit", defaultFit, "share of the non-blank cells that must fit a type for the column to get it")
 	cmd.Flags().Lookup("as").Usage = "type of a column, as in \"Net weight\"=decimal (repeatable)"
 }
 
@@ -143,7 +146,7 @@ func (w *wishes) asker(names []string) (func(string) reading.Ask, error) {
 		}
 		all.Order = &o
 	}
-	fit, err := parseShare(w.fit)
+	fit, err := parseShare("fit", w.fit)
 	if err != nil {
 		return nil, err
 	}

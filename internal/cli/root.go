@@ -41,6 +41,11 @@ type exitError struct {
 func (e *exitError) Error() string { return e.err.Error() }
 func (e *exitError) Unwrap() error { return e.err }
 
+// manyErrors are several sentences, a line each.
+type manyErrors []string
+
+func (m *manyErrors) Error() string { return strings.Join(*m, "\n") }
+
 func usage(format string, args ...any) error {
 	return &exitError{exitUsage, fmt.Errorf(format, args...)}
 }
@@ -81,7 +86,13 @@ func (a *app) run(ctx context.Context, args []string) int {
 	case code == exitInterrupted:
 		fmt.Fprintln(a.err, "junvo: interrupted; nothing was written")
 	case code != exitDone && err.Error() != "":
-		fmt.Fprintln(a.err, "junvo: "+show.Visible(err.Error()))
+		var many *manyErrors
+		if !errors.As(err, &many) {
+			many = &manyErrors{err.Error()}
+		}
+		for _, line := range *many {
+			fmt.Fprintln(a.err, "junvo: "+show.Visible(line))
+		}
 	}
 	return code
 }
@@ -138,7 +149,7 @@ for every cell that would not go.`,
 	f := root.PersistentFlags()
 	f.StringVar(&a.color, "color", "auto", "colours: auto, always or never")
 	f.IntVar(&a.workers, "workers", runtime.GOMAXPROCS(0), "blocks worked on at the same time; never changes the result")
-	root.AddCommand(a.demo(), a.profile(), a.why(), a.convert())
+	root.AddCommand(a.demo(), a.profile(), a.why(), a.draft(), a.preview(), a.convert(), a.checkCommand())
 	root.AddCommand(topics()...)
 	return root
 }

@@ -64,14 +64,14 @@ func listed(names []string) string {
 }
 
 // parseShare reads a share such as 95% or 0.95.
-func parseShare(s string) (float64, error) {
+func parseShare(flag, s string) (float64, error) {
 	number, percent := strings.CutSuffix(strings.TrimSpace(s), "%")
 	f, err := strconv.ParseFloat(strings.TrimSpace(number), 64)
 	if percent {
 		f /= 100
 	}
 	if err != nil || f <= 0 || f > 1 {
-		return 0, usage("--fit is a share such as 95%%, not %q", s)
+		return 0, usage("--%s is a share such as 95%%, not %q", flag, s)
 	}
 	return f, nil
 }

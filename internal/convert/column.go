@@ -12,13 +12,14 @@ import (
 
 // column converts the cells of one column. It serves one goroutine.
 type column struct {
-	name      string
-	from      int
+	plan      *plan.Column
 	conv      *reading.Convention
-	undecided bool
-	unchanged outcome // of a cell that stays as it is: right, or kept in a column that is undecided
-	verbatim  bool    // text without blank words: most cells need no reading
+	fix       func(cell []byte) (string, bool) // a person's answer to a failure; nil for none
+	unchanged outcome                          // of a cell that stays as it is: right, or kept in a column that is undecided
+	verbatim  bool                             // text without blank words: most cells need no reading
+	filled    string                           // what blank cells are given, "" for nothing
 	reader    *reading.Reader
+	text      []byte // of the cell behind the steps
 	// The last set and form that were judged, and the judgement.
 	set     reading.Set
 	form    uint32
@@ -28,19 +29,24 @@ type column struct {
 	// Texts that were converted a short while ago.
 	recent  []recentCell
 	slots   uint64
-	cells   int // all cells so far
-	misses  int // new texts since the last check
-	checked int // the number of cells at the last check
-	rest    int // cells to go before recent is tried again
+	cells   int     // all cells so far
+	misses  int     // new texts since the last check
+	checked int     // the number of cells at the last check
+	rest    int     // cells to go before recent is tried again
+	changed []int64 // cells that each step has changed, in the block
 }
 
 // recentCell is a text that was converted a short while ago, and what became of it.
 type recentCell struct {
 	key     table.Key
-	length  uint8 // of what it became
+	changed uint16 // the steps that changed it, as bits
+	length  uint8  // of what it became
 	outcome outcome
-	out     [21]byte
+	out     [20]byte
 }
+
+// maxRemembered is how many steps a column may have whose texts are remembered.
+const maxRemembered = 16
 
 // outcome is what became of a cell.
 type outcome uint8
@@ -50,6 +56,7 @@ const (
 	converted
 	blank
 	kept
+	fixed
 	failed
 	numOutcomes
 )
@@ -60,19 +67,22 @@ func newColumn(c *plan.Column, blankWords []string, slots uint64) *column {
 	if c.Undecided {
 		unchanged = kept
 	}
+	filled, _ := c.Steps.FillsBlanks()
 	return &column{
-		unchanged: unchanged, recent: make([]recentCell, slots), slots: slots,
-		name: c.Name, from: c.From, conv: &c.Convention, undecided: c.Undecided,
-		verbatim: (t == value.Text || t == value.Code) && len(blankWords) == 0 && len(c.Convention.BlankWords) == 0,
-		reader:   reading.NewReader(blankWords),
-		set:      ^reading.Set(0), // no cell has this
+		plan: c, conv: &c.Convention, unchanged: unchanged, filled: filled,
+		recent: make([]recentCell, slots), slots: slots, changed: make([]int64, len(c.Steps)),
+		verbatim: (t == value.Text || t == value.Code) && len(blankWords) == 0 && len(c.Convention.BlankWords) == 0 &&
+			len(c.Steps) == 0 && !c.Must.Any(),
+		reader: reading.NewReader(blankWords),
+		set:    ^reading.Set(0), // no cell has this
 	}
 }
 
 // begin makes room for the column's cells of a block.
 func (c *column) begin(b *table.Block, v *table.Values) {
 	v.Reset(b)
-	v.Plain = c.conv.Type != value.Text && c.conv.Type != value.Code
+	v.Plain = c.conv.Type != value.Text && c.conv.Type != value.Code && c.plan.OnFailure != plan.FailKeep
+	clear(c.changed)
 }
 
 // convert converts the column's cells of the rows from and up to, without, to.
@@ -84,11 +94,10 @@ func (c *column) convert(b *table.Block, res *result, at, from, to int) {
 			v.AddBlank()
 			continue
 		}
-		s := b.Spans[row*b.Width+c.from]
+		s := b.Spans[row*b.Width+c.plan.From]
 		switch {
 		case s.Len() == 0:
-			counts[blank]++
-			v.AddBlank()
+			counts[c.blank(nil, row, res, v)]++
 		case c.verbatim && s.N&table.Escaped == 0 && b.Text[s.Start] > ' ' && b.Text[s.Start] < 0x7f:
 			counts[c.unchanged]++
 			v.AddSame(s)
@@ -101,14 +110,17 @@ func (c *column) convert(b *table.Block, res *result, at, from, to int) {
 	a.Converted += counts[converted]
 	a.Blank += counts[blank]
 	a.Kept += counts[kept]
+	a.Fixed += counts[fixed]
 	a.Failed += counts[failed]
 }
 
 // cell converts one cell that has something in it.
 func (c *column) cell(b *table.Block, s table.Span, row int, res *result, v *table.Values) outcome {
-	if s.Len() > table.MaxKey || s.N&table.Escaped != 0 || c.rest > 0 {
+	if s.Len() > table.MaxKey || s.N&table.Escaped != 0 || c.rest > 0 || len(c.plan.Steps) > maxRemembered {
 		c.rest = max(0, c.rest-1)
-		return c.read(b, s, row, res, v)
+		o, changed := c.read(b, s, row, res, v)
+		c.countSteps(changed)
+		return o
 	}
 	key := table.KeyAt(b.Padded(), s)
 	e := &c.recent[key.Slot(c.slots)]
@@ -123,6 +135,7 @@ func (c *column) cell(b *table.Block, s table.Span, row int, res *result, v *tab
 		default:
 			v.AddSame(s)
 		}
+		c.countSteps(uint64(e.changed))
 		return e.outcome
 	}
 	if c.misses++; c.misses == missesPerCheck {
@@ -132,9 +145,10 @@ func (c *column) cell(b *table.Block, s table.Span, row int, res *result, v *tab
 		c.misses, c.checked = 0, c.cells+c.rest
 	}
 	start := len(v.Text)
-	o := c.read(b, s, row, res, v)
-	if out := v.Text[start:]; o != failed && len(out) <= len(e.out) {
-		*e = recentCell{key: key, length: uint8(len(out)), outcome: o}
+	o, changed := c.read(b, s, row, res, v)
+	c.countSteps(changed)
+	if out := v.Text[start:]; o < fixed && len(out) <= len(e.out) {
+		*e = recentCell{key: key, length: uint8(len(out)), outcome: o, changed: uint16(changed)}
 		copy(e.out[:], out)
 	}
 	return o
@@ -144,32 +158,68 @@ func (c *column) cell(b *table.Block, s table.Span, row int, res *result, v *tab
 // remembering texts is worth it.
 const missesPerCheck = 8192
 
-// read reads a cell and adds its value; a cell that fails is left blank.
-func (c *column) read(b *table.Block, s table.Span, row int, res *result, v *table.Values) outcome {
-	cell := b.At(s)
-	x := c.reader.Read(cell)
+// countSteps counts the steps that changed a cell.
+func (c *column) countSteps(changed uint64) {
+	if changed == 0 {
+		return
+	}
+	for i := range c.changed {
+		c.changed[i] += int64(changed >> min(i, 63) & 1)
+	}
+}
+
+// judge reads a text and says what it is in the column.
+func (c *column) judge(text []byte) *reading.Reads {
+	x := c.reader.Read(text)
 	if x.Set != c.set || x.Form != c.form { // most cells are like the one before
 		c.set, c.form = x.Set, x.Form
 		c.reading, c.fits = c.conv.Judge(x.Set, x.Form)
-		c.plain = c.fits && !c.undecided && c.conv.Plain(x.Set)
+		c.plain = c.fits && !c.plan.Undecided && c.conv.Plain(x.Set) && !c.plan.Must.Any()
 	}
+	return x
+}
+
+// read reads a cell and adds its value; it also returns which steps changed it.
+func (c *column) read(b *table.Block, s table.Span, row int, res *result, v *table.Values) (outcome, uint64) {
+	cell := b.At(s)
+	if len(c.plan.Steps) == 0 {
+		return c.value(cell, cell, s, row, res, v), 0
+	}
+	if c.judge(cell); c.reading == reading.AsBlank {
+		return c.blank(cell, row, res, v), 0
+	}
+	text, changed, why := c.plan.Steps.Apply(string(cell))
+	if why != reading.NoReason {
+		return c.fail(cell, why, "", row, res, v), changed
+	}
+	if text == "" {
+		return c.blank(cell, row, res, v), changed
+	}
+	c.text = append(c.text[:0], text...)
+	return c.value(cell, c.text, s, row, res, v), changed
+}
+
+// value adds the value of a text, which is the cell's own or what the steps have made of it.
+func (c *column) value(cell, text []byte, s table.Span, row int, res *result, v *table.Values) outcome {
+	x := c.judge(text)
+	own := len(c.plan.Steps) == 0 || bytes.Equal(cell, text)
 	switch {
-	case c.plain && cell[0] != '-':
+	case c.plain && text[0] != '-' && own:
 		v.AddSame(s)
 		return right
 	case c.reading == reading.AsBlank:
-		v.AddBlank()
-		return blank
+		return c.blank(cell, row, res, v)
 	case !c.fits:
-		v.AddBlank()
-		reason, detail := c.conv.Explain(cell, x)
-		res.failures = append(res.failures, Failure{
-			Row: int64(row), Column: c.name, Value: string(cell), Wanted: c.conv.Type, Reason: reason, Detail: detail,
-		})
-		return failed
+		reason, detail := c.conv.Explain(text, x)
+		return c.fail(cell, reason, detail, row, res, v)
 	}
 	start := len(v.Text)
-	v.Text = c.conv.Append(v.Text, cell, x)
+	v.Text = c.conv.Append(v.Text, text, x)
+	if why := c.plan.Must.Check(c.conv.Type, v.Text[start:]); why != reading.NoReason {
+		detail := string(v.Text[start:])
+		v.Text = v.Text[:start]
+		return c.fail(cell, why, detail, row, res, v)
+	}
 	if !bytes.Equal(v.Text[start:], cell) {
 		v.AddMade(start)
 		return converted
@@ -181,6 +231,62 @@ func (c *column) read(b *table.Block, s table.Span, row int, res *result, v *tab
 		v.AddSame(s)
 	}
 	return c.unchanged
+}
+
+// blank adds a blank cell, or what blank cells are given in its place.
+func (c *column) blank(cell []byte, row int, res *result, v *table.Values) outcome {
+	if c.filled != "" {
+		start := len(v.Text)
+		if c.appendValue(c.filled, v) {
+			v.AddMade(start)
+			return converted
+		}
+	}
+	if c.plan.Must.NotBlank {
+		return c.fail(cell, reading.BlankNotAllowed, "", row, res, v)
+	}
+	v.AddBlank()
+	return blank
+}
+
+// appendValue appends the value of a text that does not come from the source, and
+// reports whether it is one of the column.
+func (c *column) appendValue(text string, v *table.Values) bool {
+	x := c.judge([]byte(text))
+	if !c.fits || c.reading == reading.AsBlank {
+		return false
+	}
+	start := len(v.Text)
+	v.Text = c.conv.Append(v.Text, []byte(text), x)
+	if c.plan.Must.Check(c.conv.Type, v.Text[start:]) != reading.NoReason {
+		v.Text = v.Text[:start]
+		return false
+	}
+	return true
+}
+
+// fail notes a failure, unless a person has answered it.
+func (c *column) fail(cell []byte, why reading.Reason, detail string, row int, res *result, v *table.Values) outcome {
+	start := len(v.Text)
+	if c.fix != nil {
+		if answer, ok := c.fix(cell); ok {
+			if c.appendValue(answer, v) {
+				v.AddMade(start)
+				return fixed
+			}
+			detail = "the fix " + answer + " is no value of the column"
+		}
+	}
+	res.failures = append(res.failures, Failure{
+		Row: int64(row), Column: c.plan.Name, Value: string(cell), Wanted: c.conv.Type, Reason: why, Detail: detail,
+	})
+	if c.plan.OnFailure != plan.FailKeep {
+		v.AddBlank()
+		return failed
+	}
+	v.Text = append(v.Text, cell...)
+	v.AddMade(start)
+	return failed
 }
 
 // sortFailures brings the failures of a block into the order of rows, then columns.

@@ -14,6 +14,7 @@ package convert
 
 import (
 	"context"
+	"fmt"
 	"strconv"
 
 	"junvo/internal/plan"
@@ -47,6 +48,7 @@ type Options struct {
 	Sink     table.Sink
 	Failure  func(Failure) error  // called for every failure, in the order of rows
 	Aside    func(AsideRow) error // called for every row set aside, in order
+	Fixes    *Fixes               // answers to failures; nil for none
 	Progress func(bytes, rows int64)
 	// Origin adds the file, row and line of every row as the last three columns. The
 	// sink must have been made with the fields of [OriginFields] behind the plan's.
@@ -71,7 +73,7 @@ func Run(ctx context.Context, src table.Source, p *plan.Plan, o Options) (*Ledge
 	}
 	workers := make([]*worker, o.Workers)
 	for i := range workers {
-		workers[i] = newWorker(r.info, p, o.Sink)
+		workers[i] = newWorker(r.info, p, o.Sink, o.Fixes)
 	}
 	work := func(n int, b *table.Block) { workers[n].convert(b, !o.Origin) }
 	if err := table.Each(ctx, src, o.Workers, work, r.finish); err != nil {
@@ -82,13 +84,10 @@ func Run(ctx context.Context, src table.Source, p *plan.Plan, o Options) (*Ledge
 
 // accountOf opens the account of a column.
 func accountOf(c *plan.Column) Account {
-	conv := &c.Convention
-	a := Account{Name: c.Name, Type: conv.Type, Convention: conv.Say(c.Counts)}
-	if conv.Type.Numeric() && conv.Known && reading.NeedsDecimalMark(c.Counts) {
-		a.DecimalMark = conv.Mark.String()
-	}
-	if o, ok := conv.DateOrder(c.Counts); ok && (conv.Type == value.Date || conv.Type == value.Timestamp) {
-		a.DateOrder = o.String()
+	t := &c.Terms
+	a := Account{Name: c.Name, Type: c.Convention.Type, Convention: t.Say(), DecimalMark: t.DecimalMark, DateOrder: t.DateOrder[""]}
+	for _, s := range c.Steps {
+		a.Steps = append(a.Steps, StepCount{Name: s.Name})
 	}
 	return a
 }
@@ -117,6 +116,9 @@ func (r *run) finish(b *table.Block) error {
 	line := func(row int) int64 { return first + b.Line(row) }
 	file := r.info.Files[b.File].Name
 	before := r.ledger.RowsIn
+	if err := r.stopped(res, before, file, line); err != nil {
+		return err
+	}
 	for _, f := range res.failures {
 		f.File, f.Line = file, line(int(f.Row))
 		f.Row += before + 1
@@ -149,6 +151,28 @@ func (r *run) finish(b *table.Block) error {
 	r.bytes += int64(len(b.Raw))
 	if r.o.Progress != nil {
 		r.o.Progress(r.bytes, r.ledger.RowsIn)
+	}
+	return nil
+}
+
+// StopError says that a cell failed where the plan says to stop.
+type StopError struct{ Failure Failure }
+
+func (e *StopError) Error() string {
+	f := e.Failure
+	return fmt.Sprintf("row %d (line %d) of %s failed in column %q, where the plan says to stop: %s", f.Row, f.Line, f.File, f.Column, f.Reason)
+}
+
+// stopped returns an error if a failure of the block is to stop the conversion.
+func (r *run) stopped(res *result, before int64, file string, line func(int) int64) error {
+	for _, f := range res.failures {
+		for i := range r.plan.Columns {
+			if c := &r.plan.Columns[i]; c.Name == f.Column && c.OnFailure == plan.FailStop {
+				f.File, f.Line = file, line(int(f.Row))
+				f.Row += before + 1
+				return &StopError{f}
+			}
+		}
 	}
 	return nil
 }

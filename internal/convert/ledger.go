@@ -29,7 +29,15 @@ type Account struct {
 	Converted int64
 	Blank     int64
 	Kept      int64 // left as text because no type could be decided
+	Fixed     int64 // failed, and given a value by a person's answer
 	Failed    int64
+	Steps     []StepCount
+}
+
+// StepCount is how many cells a step of the plan has changed.
+type StepCount struct {
+	Name    string
+	Changed int64
 }
 
 // AsideTotal returns how many rows were set aside.
@@ -50,13 +58,13 @@ func (l *Ledger) Failed() (n int64) {
 
 // Check returns an error that names the first sum that does not come out: rows in
 // are rows out and rows set aside; the cells of a column are those already right,
-// converted, blank, kept and failed.
+// converted, blank, kept, fixed and failed.
 func (l *Ledger) Check() error {
 	if l.RowsIn != l.RowsOut+l.AsideTotal() {
 		return fmt.Errorf("the ledger does not balance: %d rows came in, %d went out and %d were set aside", l.RowsIn, l.RowsOut, l.AsideTotal())
 	}
 	for _, c := range l.Columns {
-		if sum := c.Right + c.Converted + c.Blank + c.Kept + c.Failed; c.Cells != sum || c.Cells != l.RowsOut {
+		if sum := c.Right + c.Converted + c.Blank + c.Kept + c.Fixed + c.Failed; c.Cells != sum || c.Cells != l.RowsOut {
 			return fmt.Errorf("the ledger does not balance: column %q has %d cells in %d rows, and %d are accounted for", c.Name, c.Cells, l.RowsOut, sum)
 		}
 	}
@@ -70,5 +78,9 @@ func (a *Account) add(b *Account) {
 	a.Converted += b.Converted
 	a.Blank += b.Blank
 	a.Kept += b.Kept
+	a.Fixed += b.Fixed
 	a.Failed += b.Failed
+	for i, s := range b.Steps {
+		a.Steps[i].Changed += s.Changed
+	}
 }

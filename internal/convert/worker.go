@@ -34,11 +34,13 @@ type asideRow struct {
 	cells []string
 }
 
-func newWorker(info *table.Info, p *plan.Plan, sink table.Sink) *worker {
+func newWorker(info *table.Info, p *plan.Plan, sink table.Sink, fixes *Fixes) *worker {
 	w := &worker{plan: p, sink: sink, rows: reading.NewRowReader(info.Names, p.BlankWords)}
 	slots := table.Slots(len(p.Columns), unsafe.Sizeof(recentCell{}))
 	for i := range p.Columns {
-		w.columns = append(w.columns, newColumn(&p.Columns[i], p.BlankWords, slots))
+		c := newColumn(&p.Columns[i], p.BlankWords, slots)
+		c.fix = fixes.of(c.plan.Name)
+		w.columns = append(w.columns, c)
 	}
 	return w
 }
@@ -59,7 +61,7 @@ func (w *worker) convert(b *table.Block, encode bool) {
 	res.failures, res.aside = res.failures[:0], res.aside[:0]
 	w.sort(b, res)
 	for i, c := range w.columns {
-		res.accounts[i] = Account{}
+		res.accounts[i] = Account{Steps: res.accounts[i].Steps[:0]}
 		c.begin(b, &res.rows.Cells[i])
 		c.cells += b.Rows
 	}
@@ -68,8 +70,12 @@ func (w *worker) convert(b *table.Block, encode bool) {
 			c.convert(b, res, i, from, min(from+tile, b.Rows))
 		}
 	}
-	for i := range res.accounts {
-		res.accounts[i].Cells = int64(res.out)
+	for i, c := range w.columns {
+		a := &res.accounts[i]
+		a.Cells = int64(res.out)
+		for _, n := range c.changed {
+			a.Steps = append(a.Steps, StepCount{Changed: n})
+		}
 	}
 	sortFailures(res.failures)
 	if encode {

@@ -1,33 +1,70 @@
-// Package plan has the plan that says how a source becomes a typed table: which
-// rows are set aside, and for each column of the output its type and convention.
+// Package plan has the plan that says how a source becomes a typed table: how it is
+// read, which rows are set aside, and for each column of the output the steps that its
+// text takes, its type and convention, and what its values must be.
 //
-//	p := profile.Plan() // drafted from what the columns hold
-//	p.Columns[4].Convention.Type = value.Decimal
+//	p, err := plan.Load(text)  // a file that a person has written or reviewed
+//	p := profile.Plan(...)     // drafted from what the columns hold
+//	text, err := p.Write()     // with the evidence as comments
+//
+// A plan names the columns of its source. Bind finds them in one.
 package plan
 
 import (
+	"fmt"
+	"strings"
+
 	"junvo/internal/reading"
+	"junvo/internal/step"
 	"junvo/internal/table"
 )
 
+// Version is the version of the form of plans that this program reads and writes.
+const Version = 1
+
 // Plan says how a source becomes a typed table.
 type Plan struct {
+	Source     Source
 	BlankWords []string // words that stand for blank in every column
 	SetAside   [reading.NumRowKinds]bool
 	Columns    []Column // in the order of the output
 }
 
+// Source says how a delimited source is read; zero values leave it to detection.
+type Source struct {
+	Encoding, Delimiter, Quote, Escape string
+	HeaderRow                          int
+	NoHeader                           bool
+}
+
 // Column is one column of the output.
 type Column struct {
 	Name       string
-	From       int // the column of the source, from 0
+	Source     string // the name of the source's column
+	From       int    // where that stands in the source, from 0; see Bind
+	Steps      step.Chain
 	Convention reading.Convention
-	Counts     []reading.Count // what the column was seen to hold
-	Why        string          // why it has this type
+	Terms      reading.Terms // the convention in words
+	OnFailure  OnFailure
+	Must       Must
 	// Undecided says that the column stays text because its cells have no one type,
 	// not because text is what they are.
 	Undecided bool
+	Comment   []string // evidence, for whoever reads the plan; not read back
 }
+
+// OnFailure is what becomes of a cell that fails.
+type OnFailure uint8
+
+// The ways to go on after a failure.
+const (
+	FailBlank OnFailure = iota // the cell is blank in the output
+	FailKeep                   // the cell keeps its text
+	FailStop                   // the conversion stops and writes nothing
+)
+
+var failureNames = []string{"blank", "keep-text", "stop"}
+
+func (f OnFailure) String() string { return failureNames[f] }
 
 // Fields returns the columns of the output.
 func (p *Plan) Fields() []table.Field {
@@ -36,4 +73,58 @@ func (p *Plan) Fields() []table.Field {
 		fields[i] = table.Field{Name: c.Name, Type: c.Convention.Type}
 	}
 	return fields
+}
+
+// MissingError says that a source lacks a column that the plan names.
+type MissingError struct{ Column, Nearest string }
+
+func (e *MissingError) Error() string {
+	s := fmt.Sprintf("the plan reads the column %q, and the source has no such column", e.Column)
+	if e.Nearest != "" {
+		s += fmt.Sprintf("; it has %q", e.Nearest)
+	}
+	return s
+}
+
+// Bind finds the plan's columns among the names of a source's.
+func (p *Plan) Bind(names []string) error {
+	at := make(map[string]int, len(names))
+	for i, n := range names {
+		at[n] = i
+	}
+	for i := range p.Columns {
+		c := &p.Columns[i]
+		from, ok := at[c.Source]
+		if !ok {
+			return &MissingError{c.Source, table.Nearest(c.Source, names)}
+		}
+		c.From = from
+	}
+	return nil
+}
+
+// UsableName makes a name of a column usable without quotes in other programs: lower
+// case, with underscores in place of all but letters and digits.
+func UsableName(name string) string {
+	var b strings.Builder
+	gap := false
+	for _, r := range strings.ToLower(name) {
+		if letterOrDigit(r) {
+			if gap && b.Len() > 0 {
+				b.WriteByte('_')
+			}
+			b.WriteRune(r)
+			gap = false
+		} else {
+			gap = true
+		}
+	}
+	out := b.String()
+	if out == "" {
+		return "column"
+	}
+	if out[0] >= '0' && out[0] <= '9' {
+		out = "_" + out
+	}
+	return out
 }

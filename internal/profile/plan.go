@@ -1,19 +1,96 @@
 package profile
 
 import (
+	"fmt"
+	"strings"
+
 	"junvo/internal/plan"
+	"junvo/internal/reading"
 	"junvo/internal/value"
 )
 
-// Plan drafts the plan that the profile suggests.
-func (p *Profile) Plan(blankWords []string) *plan.Plan {
-	d := &plan.Plan{BlankWords: blankWords, SetAside: p.SetAside}
+// Plan drafts the plan that the profile suggests. Names are the source's, or made
+// usable where that is asked.
+func (p *Profile) Plan(blankWords []string, usableNames bool) *plan.Plan {
+	d := &plan.Plan{BlankWords: blankWords, SetAside: p.SetAside, Source: p.readAs()}
+	taken := map[string]bool{}
 	for _, c := range p.Columns {
 		done := c.Conclusion
+		name := c.Name
+		if usableNames {
+			name = unique(plan.UsableName(name), taken)
+		}
+		taken[name] = true
 		d.Columns = append(d.Columns, plan.Column{
-			Name: c.Name, From: c.Position - 1, Convention: done.Convention, Counts: c.Counts, Why: done.Why,
+			Name: name, Source: c.Name, From: c.Position - 1, Convention: done.Convention, Terms: done.Convention.Terms(c.Counts),
 			Undecided: done.Convention.Type == value.Text && (done.Mixed || done.MarksUndecided+done.OrderUndecided > 0),
+			Comment:   c.comment(),
 		})
 	}
 	return d
+}
+
+func unique(name string, taken map[string]bool) string {
+	out := name
+	for n := 2; taken[out]; n++ {
+		out = fmt.Sprintf("%s_%d", name, n)
+	}
+	return out
+}
+
+// readAs is how the source was read, so that the plan reads others like it the same
+// way. Several files may each be written in their own way.
+func (p *Profile) readAs() plan.Source {
+	i := p.Info
+	if i.Delimiter == "" || len(i.Files) > 1 {
+		return plan.Source{}
+	}
+	s := plan.Source{
+		Encoding: i.Encoding, Delimiter: i.Delimiter, Quote: i.Quote, NoHeader: i.HeaderRow == 0, HeaderRow: int(i.HeaderRow),
+	}
+	if i.Quote == "" {
+		s.Quote = "none"
+	}
+	if i.Quote == "\"" {
+		s.Quote = ""
+	}
+	for _, d := range i.Decisions {
+		if d.What == "quote escape" {
+			s.Escape = d.Value
+		}
+	}
+	return s
+}
+
+// comment gives the evidence for whoever reads the plan, and the choices where nothing
+// could be decided.
+func (c *ColumnProfile) comment() []string {
+	done := c.Conclusion
+	lines := []string{done.Why}
+	for _, e := range done.Evidence {
+		lines = append(lines, fmt.Sprintf("%s (%d for, %d against)", e.Say, e.For, e.Against))
+	}
+	if done.Fails > 0 {
+		lines = append(lines, counted(done.Fails, "cell fails", "cells fail"))
+	}
+	switch {
+	case done.MarksUndecided > 0:
+		lines = append(lines, "to choose: to: decimal with decimal-mark: \".\" or decimal-mark: \",\"")
+	case done.OrderUndecided > 0:
+		lines = append(lines, "to choose: to: date with date-order: dmy or date-order: mdy")
+	case done.Mixed && done.Convention.Type == value.Text:
+		lines = append(lines, "to choose among: "+readsText(done))
+	}
+	return lines
+}
+
+// readsText lists the readings of a column with their counts.
+func readsText(c *reading.Conclusion) string {
+	var parts []string
+	for r, n := range c.Reads {
+		if n > 0 && reading.Reading(r) != reading.AsBlank {
+			parts = append(parts, fmt.Sprintf("%s %d", reading.Reading(r), n))
+		}
+	}
+	return strings.Join(parts, ", ")
 }

@@ -39,6 +39,8 @@ type Convention struct {
 	Type  value.Type
 	Mark  Mark // the decimal mark
 	Known bool // whether the decimal mark is decided, or not needed
+	// Groups are the group marks that may stand in numbers, as bits; 0 for any.
+	Groups Set
 	// Orders has the order of day, month and year for each separator of dateSeps.
 	Orders [len(dateSeps)]Order
 	// Affix is the unit, currency or percent sign of the column's numbers.
@@ -136,6 +138,9 @@ func neutral(s Set) bool {
 
 // sure reports whether a number's value is certain under the convention.
 func (c *Convention) sure(s Set) bool {
+	if marks := s & groupMarks &^ decimalMarks[c.Mark]; c.Groups != 0 && marks&^c.Groups != 0 {
+		return false
+	}
 	return c.Known && s.Has(c.Mark.number()) || neutral(s)
 }
 

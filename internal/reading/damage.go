@@ -131,3 +131,22 @@ func (s Set) Damage() string {
 	}
 	return ""
 }
+
+// MendLookAlikes puts digits in place of the letters that look like them, where the
+// text is a number then; other text stays as it is.
+func MendLookAlikes(text string) string {
+	r := NewReader(nil)
+	folded := []byte(Fold(text))
+	if !r.lookAlike(folded) {
+		return text
+	}
+	mended := make([]byte, 0, len(folded))
+	for _, c := range string(folded) {
+		if d, ok := lookAlikes[c]; ok {
+			mended = append(mended, d)
+		} else {
+			mended = utf8.AppendRune(mended, c)
+		}
+	}
+	return string(mended)
+}

@@ -26,6 +26,12 @@ const (
 	NotABoolean
 	IsErrorValue
 	BytesBroken
+	NotFound
+	BlankNotAllowed
+	OutOfRange
+	NotListed
+	PatternBroken
+	TooLong
 	numReasons
 )
 
@@ -60,6 +66,12 @@ var Reasons = [numReasons]ReasonEntry{
 	{NotABoolean, "not-a-boolean", "The text is none of the column's words for true and false.", "Correct the cell, or make the column text."},
 	{IsErrorValue, "error-value", "A spreadsheet wrote an error value in place of a value that it could not compute.", "Mend the formula in the spreadsheet and export again."},
 	{BytesBroken, "bad-bytes", "There are bytes in the cell that are no text in the file's encoding.", "Name the right encoding, or correct the cell."},
+	{NotFound, "not-found", "A step of the plan is to take a part of the text, and the part is not there.", "Correct the cell, or change the step."},
+	{BlankNotAllowed, "blank-not-allowed", "The cell is blank, and the plan says that it must not be.", "Fill the cell in, or take not-blank out of the plan."},
+	{OutOfRange, "out-of-range", "The value lies outside the range that the plan gives.", "Correct the cell, or widen the range."},
+	{NotListed, "not-listed", "The value is none of those that the plan lists.", "Correct the cell, or add the value to the list."},
+	{PatternBroken, "pattern-broken", "The value does not match the pattern that the plan gives.", "Correct the cell, or change the pattern."},
+	{TooLong, "too-long", "The value is longer than the plan allows.", "Shorten the cell, or allow more characters."},
 }
 
 func (r Reason) String() string { return Reasons[r].Name }

@@ -110,10 +110,12 @@ func (c *Convention) Group(counts []Count) string {
 	return marks.String()
 }
 
-var groupTexts = []struct {
+type groupText struct {
 	bit  Set
 	text string
-}{{MarkPoint, "."}, {MarkComma, ","}, {MarkSpace, " "}, {MarkApos, "'"}, {MarkUnder, "_"}, {MarkArabic, "٬"}}
+}
+
+var groupTexts = [...]groupText{{MarkPoint, "."}, {MarkComma, ","}, {MarkSpace, " "}, {MarkApos, "'"}, {MarkUnder, "_"}, {MarkArabic, "٬"}}
 
 // WordText returns the word that a count with BlankWord or BoolWord stands for.
 func WordText(k Count) string {

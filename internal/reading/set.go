@@ -70,11 +70,12 @@ const blankShift = 60
 
 // numbers, wholes and orders are the bits that belong together, in the order of Mark and Order.
 const (
-	numbers = NumPoint | NumComma | NumArabic
-	wholes  = IntPoint | IntComma | IntArabic
-	orders  = DateDMY | DateMDY | DateYMD
-	dates   = DateSure | MonthOpen | orders
-	affixes = Percent | PerMille | Currency | Unit | UnitWord
+	numbers    = NumPoint | NumComma | NumArabic
+	wholes     = IntPoint | IntComma | IntArabic
+	orders     = DateDMY | DateMDY | DateYMD
+	dates      = DateSure | MonthOpen | orders
+	groupMarks = MarkPoint | MarkComma | MarkSpace | MarkApos | MarkUnder | MarkArabic
+	affixes    = Percent | PerMille | Currency | Unit | UnitWord
 )
 
 // Has reports whether all bits are in the set.

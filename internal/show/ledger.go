@@ -21,6 +21,7 @@ func LedgerTable(l *convert.Ledger, f Format, page Page) string {
 		{name: "converted", right: true},
 		{name: "blank", right: true},
 		{name: "kept", right: true},
+		{name: "fixed", right: true},
 		{name: "failed", right: true},
 	}}
 	var sum convert.Account
@@ -31,15 +32,19 @@ func LedgerTable(l *convert.Ledger, f Format, page Page) string {
 		sum.Converted += c.Converted
 		sum.Blank += c.Blank
 		sum.Kept += c.Kept
+		sum.Fixed += c.Fixed
 		sum.Failed += c.Failed
 	}
 	g.foot = accountRow("all columns", "", "", sum)
+	if sum.Fixed == 0 {
+		g.remove("fixed")
+	}
 	return g.render(f, page.Width)
 }
 
 func accountRow(name, t, convention string, a convert.Account) []string {
 	row := []string{name, t, convention}
-	for _, n := range []int64{a.Cells, a.Right, a.Converted, a.Blank, a.Kept, a.Failed} {
+	for _, n := range []int64{a.Cells, a.Right, a.Converted, a.Blank, a.Kept, a.Fixed, a.Failed} {
 		row = append(row, strconv.FormatInt(n, 10))
 	}
 	return row
@@ -64,6 +69,25 @@ func LedgerRows(l *convert.Ledger) string {
 	return s + "\n"
 }
 
+// LedgerSteps says of every step how many cells it has changed, "" where there are none.
+func LedgerSteps(l *convert.Ledger, page Page) string {
+	var b strings.Builder
+	for _, c := range l.Columns {
+		var parts []string
+		for _, s := range c.Steps {
+			parts = append(parts, fmt.Sprintf("%s %d", s.Name, s.Changed))
+		}
+		if len(parts) == 0 {
+			continue
+		}
+		if b.Len() == 0 {
+			b.WriteString("cells that each step has changed:\n")
+		}
+		b.WriteString(page.entry(Visible(c.Name), strings.Join(parts, ", ")))
+	}
+	return b.String()
+}
+
 // The JSON of a ledger. Its schema is docs/schemas/ledger.schema.json.
 type (
 	ledgerJSON struct {
@@ -80,33 +104,42 @@ type (
 		Reasons  map[string]int64 `json:"reasons"`
 	}
 	accountJSON struct {
-		Name        string  `json:"name"`
-		Type        string  `json:"type"`
-		Convention  string  `json:"convention"`
-		DecimalMark *string `json:"decimal_mark"`
-		DateOrder   *string `json:"date_order"`
-		Cells       int64   `json:"cells"`
-		Right       int64   `json:"right"`
-		Converted   int64   `json:"converted"`
-		Blank       int64   `json:"blank"`
-		Kept        int64   `json:"kept"`
-		Failed      int64   `json:"failed"`
+		Name        string     `json:"name"`
+		Type        string     `json:"type"`
+		Convention  string     `json:"convention"`
+		DecimalMark *string    `json:"decimal_mark"`
+		DateOrder   *string    `json:"date_order"`
+		Cells       int64      `json:"cells"`
+		Right       int64      `json:"right"`
+		Converted   int64      `json:"converted"`
+		Blank       int64      `json:"blank"`
+		Kept        int64      `json:"kept"`
+		Fixed       int64      `json:"fixed"`
+		Failed      int64      `json:"failed"`
+		Steps       []stepJSON `json:"steps"`
+	}
+	stepJSON struct {
+		Step    string `json:"step"`
+		Changed int64  `json:"changed"` // cells
 	}
 	filesJSON struct {
 		Failures *string `json:"failures"`
 		SetAside *string `json:"set_aside"`
+		Plan     *string `json:"plan"`
 	}
 )
 
 // Written names the files that a conversion has written; empty for none.
-type Written struct{ Output, Failures, SetAside string }
+type Written struct{ Output, Failures, SetAside, Plan string }
 
 // LedgerJSON returns the ledger for programs.
-func LedgerJSON(l *convert.Ledger, w Written) ([]byte, error) {
+func LedgerJSON(l *convert.Ledger, w Written) ([]byte, error) { return encode(ledgerDoc(l, w)) }
+
+func ledgerDoc(l *convert.Ledger, w Written) ledgerJSON {
 	doc := ledgerJSON{
 		Junvo: 1, Output: w.Output, Columns: []accountJSON{},
 		Rows:  rowsJSON{In: l.RowsIn, Out: l.RowsOut, SetAside: l.AsideTotal(), Reasons: map[string]int64{}},
-		Files: filesJSON{optional(w.Failures), optional(w.SetAside)},
+		Files: filesJSON{optional(w.Failures), optional(w.SetAside), optional(w.Plan)},
 	}
 	for _, e := range reading.RowKinds[1:] {
 		doc.Rows.Reasons[e.Name] = l.SetAside[e.Kind]
@@ -114,10 +147,13 @@ func LedgerJSON(l *convert.Ledger, w Written) ([]byte, error) {
 	for _, c := range l.Columns {
 		a := accountJSON{
 			Name: c.Name, Type: c.Type.String(), Convention: c.Convention, Cells: c.Cells, Right: c.Right,
-			Converted: c.Converted, Blank: c.Blank, Kept: c.Kept, Failed: c.Failed,
+			Converted: c.Converted, Blank: c.Blank, Kept: c.Kept, Fixed: c.Fixed, Failed: c.Failed, Steps: []stepJSON{},
+		}
+		for _, s := range c.Steps {
+			a.Steps = append(a.Steps, stepJSON{s.Name, s.Changed})
 		}
 		a.DecimalMark, a.DateOrder = optional(c.DecimalMark), optional(c.DateOrder)
 		doc.Columns = append(doc.Columns, a)
 	}
-	return encode(doc)
+	return doc
 }

@@ -5,8 +5,10 @@ import (
 	"strings"
 
 	"junvo/internal/convert"
+	"junvo/internal/plan"
 	"junvo/internal/profile"
 	"junvo/internal/reading"
+	"junvo/internal/step"
 	"junvo/internal/value"
 )
 
@@ -44,6 +46,39 @@ func FindingPage() string {
 	return b.String()
 }
 
+// StepPage describes the steps of plans.
+func StepPage() string {
+	var b strings.Builder
+	b.WriteString("What a plan may do to the text of a cell before it is read:\n")
+	for _, s := range step.Catalogue {
+		fmt.Fprintf(&b, "\n  %s\n      %s\n", s.Name, s.Say)
+		for _, a := range s.Args {
+			fmt.Fprintf(&b, "      - %s\n", a)
+		}
+		for _, e := range s.Examples {
+			fmt.Fprintf(&b, "      %s   makes «%s» of «%s»\n", e.Plan, Visible(e.Out), Visible(e.In))
+		}
+	}
+	return b.String()
+}
+
+// PlanPage describes the form of plans.
+func PlanPage() string {
+	var b strings.Builder
+	b.WriteString("A plan is a YAML file that says how a source becomes a typed table. `junvo draft` makes one.\n")
+	for _, s := range plan.Keys {
+		fmt.Fprintf(&b, "\n%s\n", s.Where)
+		for _, k := range s.Keys {
+			fmt.Fprintf(&b, "\n  %s\n      %s\n      %s\n", k.Name, k.Say, k.Example)
+		}
+	}
+	b.WriteString("\nWhat has drifted, as check finds it:\n")
+	for _, d := range profile.Drifts {
+		fmt.Fprintf(&b, "\n  %s\n      %s\n", d.Name, d.Say)
+	}
+	return b.String()
+}
+
 // WrittenList says which files were written.
 func WrittenList(w Written, l *convert.Ledger) string {
 	var b strings.Builder
@@ -53,6 +88,9 @@ func WrittenList(w Written, l *convert.Ledger) string {
 	}
 	if w.SetAside != "" {
 		fmt.Fprintf(&b, "       %s (rows set aside and lines above the header)\n", Visible(w.SetAside))
+	}
+	if w.Plan != "" {
+		fmt.Fprintf(&b, "       %s (the plan: what was decided, to review and to run again)\n", Visible(w.Plan))
 	}
 	return b.String()
 }

@@ -1,6 +1,7 @@
 package show
 
 import (
+	"slices"
 	"strings"
 
 	"github.com/jedib0t/go-pretty/v6/table"
@@ -51,6 +52,18 @@ type grid struct {
 	columns []column
 	rows    [][]string
 	foot    []string
+}
+
+// remove leaves a column out.
+func (g *grid) remove(name string) {
+	i := slices.IndexFunc(g.columns, func(c column) bool { return c.name == name })
+	g.columns = slices.Delete(g.columns, i, i+1)
+	for r := range g.rows {
+		g.rows[r] = slices.Delete(g.rows[r], i, i+1)
+	}
+	if g.foot != nil {
+		g.foot = slices.Delete(g.foot, i, i+1)
+	}
 }
 
 // render returns the grid in a format. In a table the columns fit the width:

@@ -18,24 +18,28 @@ func fold(s string) []rune {
 	return []rune(strings.ToLower(strings.NewReplacer("_", " ", ".", " ", "-", " ").Replace(s)))
 }
 
-// distance is the number of characters to insert, delete or replace to turn a
-// into b (Levenshtein distance).
+// distance is the number of characters to insert, delete, replace or exchange with
+// the next one to turn a into b (optimal string alignment distance).
 func distance(a, b []rune) int {
+	var older []int
 	row := make([]int, len(b)+1)
 	for j := range row {
 		row[j] = j
 	}
 	for i, x := range a {
-		diagonal := row[0]
-		row[0] = i + 1
+		next := make([]int, len(b)+1)
+		next[0] = i + 1
 		for j, y := range b {
-			cost := diagonal
+			cost := row[j]
 			if x != y {
 				cost++
 			}
-			diagonal = row[j+1]
-			row[j+1] = min(cost, row[j]+1, diagonal+1)
+			if i > 0 && j > 0 && x == b[j-1] && a[i-1] == y {
+				cost = min(cost, older[j-1]+1)
+			}
+			next[j+1] = min(cost, next[j]+1, row[j+1]+1)
 		}
+		older, row = row, next
 	}
 	return row[len(b)]
 }

@@ -1,6 +1,7 @@
 package value
 
 import (
+	"fmt"
 	"math/big"
 	"math/bits"
 	"strings"
@@ -201,4 +202,16 @@ func (s *Sum) Number() Number {
 		return Number{}
 	}
 	return Number{Big: s.coef, Scale: s.scale}
+}
+
+// ParseNumber reads a number in canonical text: digits with an optional minus and
+// decimal point.
+func ParseNumber(s string) (Number, error) {
+	rest, negative := strings.CutPrefix(s, "-")
+	whole, fraction, point := strings.Cut(rest, ".")
+	digits := whole + fraction
+	if digits == "" || whole == "" || point && fraction == "" || strings.Trim(digits, "0123456789") != "" {
+		return Number{}, fmt.Errorf("%q is no number such as 12 or -0.5", s)
+	}
+	return NewNumber(negative, []byte(digits), int32(len(fraction))), nil
 }

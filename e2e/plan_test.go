@@ -1,0 +1,206 @@
+package e2e
+
+import (
+	"encoding/json"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+const january = "No;Name;Weight;Landed\n001;Petersen, Anke;1.240,5 kg;04.01.2021\n002;Hansen, Ole;99,1;25.01.2021\n003;Jensen, Silke;see book;05.01.2021\n" +
+	"004;Luehrs, Tomma;;31.01.2021\n005;Okafor, Joerg;12,5 kg;06.01.2021\n006;Petersen, Anke;13,5;07.01.2021\n007;Hansen, Ole;14,5;08.01.2021\n" +
+	"008;Jensen, Silke;15,5;09.01.2021\n009;Jensen, Silke;15,5 kg;09.01.2021\n010;Jensen, Silke;16,5;10.01.2021\n011;Jensen, Silke;17,5 kg;11.01.2021\n" +
+	"012;Jensen, Silke;18,5 kg;12.01.2021\n013;Jensen, Silke;19,5 kg;12.01.2021\n"
+
+// What is drafted and run gives the same bytes as converting without a plan.
+func TestDraftAndRunIsConvert(t *testing.T) {
+	f := newFolder(t)
+	require.Equal(t, 0, f.run("demo", "d").code)
+	for _, flags := range [][]string{nil, {"--as", "Boxes=decimal", "--blank-word", "see log book"}, {"--fit", "99%"}} {
+		one := f.run(append([]string{"convert", "d/landings.csv", "-o", "one.csv"}, flags...)...)
+		require.Equal(t, 0, f.run(append([]string{"draft", "d/landings.csv", "-o", "p.yaml", "--keep-names"}, flags...)...).code)
+		two := f.run("convert", "d/landings.csv", "-o", "two.csv", "--plan", "p.yaml")
+		require.Equal(t, one.code, two.code, two.err)
+		for _, name := range []string{".csv", ".failures.csv", ".setaside.csv"} {
+			assert.Equal(t, f.read("one"+name), f.read("two"+name), "%s %v", name, flags)
+		}
+		assert.Equal(t, f.read("p.yaml"), f.read("one.plan.yaml"))
+		assert.Equal(t, strings.Split(one.out, "wrote:")[0], strings.Split(two.out, "wrote:")[0])
+		assert.NotContains(t, f.names(), "two.plan.yaml")
+	}
+}
+
+func TestStepsOfAPlan(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", january)
+	f.file("p.yaml", `plan: 1
+columns:
+  no: {from: "No", to: code}
+  surname: {from: Name, steps: [{take: {before: ", "}}, {case: upper}], to: text}
+  first: {from: Name, steps: [{take: {after: ", "}}], to: text}
+  weight:
+    from: Weight
+    steps: [{fill: "0"}, {drop: [spaces, kg]}]
+    to: decimal
+    decimal-mark: ","
+    must: {between: [0, 1000]}
+    on-failure: keep-text
+`)
+	r := f.run("convert", "a.csv", "-o", "o.csv", "--plan", "p.yaml")
+	require.Equal(t, 1, r.code, r.err)
+	got := strings.Split(f.read("o.csv"), "\n")
+	assert.Equal(t, []string{
+		"no,surname,first,weight", `001,PETERSEN,Anke,"1.240,5 kg"`, "002,HANSEN,Ole,99.1", "003,JENSEN,Silke,see book",
+		"004,LUEHRS,Tomma,0", "005,OKAFOR,Joerg,12.5",
+	}, got[:6])
+	assert.Contains(t, f.read("o.failures.csv"), `1,2,weight,"1.240,5 kg",decimal,out-of-range,1240.5`)
+	assert.Contains(t, f.read("o.failures.csv"), "3,4,weight,see book,decimal,not-a-number")
+	assert.Contains(t, r.out, "weight             fill 0, drop 7")
+	assert.Contains(t, r.out, "surname            take 13, case 13")
+}
+
+func TestFixesAnswerFailures(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", january)
+	require.Equal(t, 1, f.run("convert", "a.csv", "-o", "o.csv").code)
+	failures := f.read("o.failures.csv")
+	require.Equal(t, 2, strings.Count(failures, "\n"))
+	f.file("answers.csv", strings.TrimSuffix(failures, "\n")+"\"7,5 kg\"\n"+"9,9,Weight,no such,decimal,x,,,1\n")
+	r := f.run("convert", "a.csv", "-o", "o.csv", "--plan", "o.plan.yaml", "--fixes", "answers.csv")
+	require.Equal(t, 0, r.code, r.err+r.out)
+	assert.Contains(t, f.read("o.csv"), `003,"Jensen, Silke",7.5,2021-01-05`)
+	assert.NotContains(t, f.names(), "o.failures.csv")
+	assert.Contains(t, r.err, `the fix for "no such" in column "Weight" matches no failure`)
+	assert.Regexp(t, `Weight .* 1 +0\n`, r.out)
+
+	f.file("answers.csv", strings.TrimSuffix(failures, "\n")+"still none\n")
+	r = f.run("convert", "a.csv", "-o", "o.csv", "--plan", "o.plan.yaml", "--fixes", "answers.csv", "--format", "json")
+	require.Equal(t, 1, r.code)
+	assert.Contains(t, f.read("o.failures.csv"), "the fix still none is no value of the column")
+	f.file("answers.csv", "a,b\n1,2\n")
+	assert.Equal(t, 2, f.run("convert", "a.csv", "-o", "o.csv", "--fixes", "answers.csv").code)
+}
+
+func TestMoreFailuresThanExpectedWriteNothing(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", january)
+	r := f.run("convert", "a.csv", "-o", "o.csv", "--fail-over", "1%")
+	assert.Equal(t, 1, r.code)
+	assert.Contains(t, r.err, "1 of 51 cells failed, more than 1%; nothing was written")
+	assert.Equal(t, []string{"a.csv"}, f.names())
+	assert.Equal(t, 1, f.run("convert", "a.csv", "-o", "o.csv", "--fail-over", "10%", "--ledger", "l.json").code)
+	assert.Equal(t, []string{"a.csv", "l.json", "o.csv", "o.failures.csv", "o.plan.yaml"}, f.names())
+	var ledger struct {
+		Rows struct{ In, Out int }
+	}
+	require.NoError(t, json.Unmarshal([]byte(f.read("l.json")), &ledger))
+	assert.Equal(t, 13, ledger.Rows.Out)
+
+	f = newFolder(t)
+	f.file("a.csv", january)
+	f.file("p.yaml", "plan: 1\ncolumns: {w: {from: Weight, to: decimal, decimal-mark: \",\", unit: kg, on-failure: stop}}\n")
+	r = f.run("convert", "a.csv", "-o", "o.csv", "--plan", "p.yaml")
+	assert.Equal(t, 1, r.code)
+	assert.Contains(t, r.err, `row 3 (line 4) of a.csv failed in column "w", where the plan says to stop: not-a-number`)
+	assert.Equal(t, []string{"a.csv", "p.yaml"}, f.names())
+}
+
+func TestEqualFailuresAreListedOnce(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "n\n"+strings.Repeat("1\n2\n3\n4\n5\n6\n7\n8\n9\n10\n11\n12\nx\n", 3))
+	require.Equal(t, 1, f.run("convert", "a.csv", "-o", "o.csv", "--group-failures").code)
+	lines := strings.Split(f.read("o.failures.csv"), "\n")
+	require.Len(t, lines, 3)
+	assert.Equal(t, "column,value,wanted,reason,detail,hint,count,rows,fix", lines[0])
+	assert.Regexp(t, `^n,x,integer,not-a-number,.*,3,13 26 39,$`, lines[1])
+	f.file("answers.csv", lines[0]+"\n"+lines[1]+"13\n")
+	assert.Equal(t, 0, f.run("convert", "a.csv", "-o", "o.csv", "--fixes", "answers.csv").code)
+}
+
+func TestPreview(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", january)
+	r := f.run("preview", "a.csv", "--column", "Weight")
+	require.Equal(t, 0, r.code, r.err)
+	assert.Contains(t, r.out, "preview of the 13 rows; nothing is written")
+	assert.Regexp(t, `1  1\.240,5 kg  >  1240\.5`, r.out)
+	assert.Regexp(t, `3  see book +x .*not-a-number`, r.out)
+	assert.NotContains(t, r.out, "Landed")
+	assert.Equal(t, []string{"a.csv"}, f.names())
+	r = f.run("preview", "a.csv", "--failures", "--format", "json")
+	var doc struct {
+		Rows    int
+		Columns []struct {
+			Name  string
+			Fail  int
+			Cells []struct{ Before, Reason string }
+		}
+	}
+	require.NoError(t, json.Unmarshal([]byte(r.out), &doc))
+	require.Len(t, doc.Columns, 1)
+	assert.Equal(t, "see book", doc.Columns[0].Cells[0].Before)
+	assert.Equal(t, 2, f.run("preview", "a.csv", "--column", "Wieght").code)
+	f.file("p.yaml", "plan: 1\ncolumns: {w: {from: Weight, to: decimal, decimal-mark: \",\"}}\n")
+	assert.Equal(t, 0, f.runWith(january, "preview", "-", "--plan", "p.yaml").code)
+}
+
+func TestCheckFindsDrift(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", strings.ReplaceAll(january, "see book", "8,5"))
+	require.Equal(t, 0, f.run("convert", "a.csv", "-o", "o.csv").code)
+	r := f.run("check", "a.csv", "--plan", "o.plan.yaml")
+	assert.Equal(t, 0, r.code, r.out)
+	assert.Contains(t, r.out, "the source fits the plan: 0 cells failed, drift in 0 points")
+
+	february := strings.NewReplacer("Weight", "Weigth", "see book", "8,5").Replace(january)
+	f.file("b.csv", february)
+	r = f.run("check", "b.csv", "--plan", "o.plan.yaml", "--format", "json")
+	assert.Equal(t, 1, r.code)
+	var v struct {
+		Fits  bool
+		Drift []struct{ Name, Column, Say string }
+	}
+	require.NoError(t, json.Unmarshal([]byte(r.out), &v))
+	assert.False(t, v.Fits)
+	assert.Equal(t, "column-missing", v.Drift[0].Name)
+	assert.Contains(t, v.Drift[0].Say, `"Weigth" may be its new name`)
+
+	f.file("c.csv", strings.NewReplacer(" kg", " lb", "see book", "8,5").Replace(january))
+	r = f.run("check", "c.csv", "--plan", "o.plan.yaml")
+	assert.Equal(t, 1, r.code)
+	assert.Contains(t, r.out, `Weight: unit "kg" before, and "lb" now`)
+
+	f.file("d.csv", strings.NewReplacer("\n", ";\n", "Landed\n", "Landed;New\n", "see book", "8,5").Replace(january))
+	r = f.run("check", "d.csv", "--plan", "o.plan.yaml")
+	assert.Equal(t, 0, r.code, r.out)
+	assert.Contains(t, r.out, "column-new")
+}
+
+func TestPlansThatAreWrong(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", january)
+	f.file("p.yaml", "plan: 1\ncolumns:\n  w: {from: Weight, steps: [dorp], to: decmal}\n")
+	r := f.run("convert", "a.csv", "-o", "o.csv", "--plan", "p.yaml")
+	assert.Equal(t, 2, r.code)
+	assert.Equal(t, `junvo: p.yaml, line 3, column 29: unknown step "dorp"; did you mean "drop"?`+"\n"+
+		`junvo: p.yaml, line 3, column 40: unknown type "decmal"; did you mean "decimal"?`+"\n", r.err)
+	assert.Equal(t, 2, f.run("convert", "a.csv", "-o", "o.csv", "--plan", "none.yaml").code)
+	f.file("p.yaml", "plan: 1\ncolumns: {w: {from: Wieght}}\n")
+	r = f.run("convert", "a.csv", "-o", "o.csv", "--plan", "p.yaml")
+	assert.Equal(t, 2, r.code)
+	assert.Contains(t, r.err, `it has "Weight"`)
+	f.file("p.yaml", "plan: 1\ncolumns: {w: {from: Weight}}\n")
+	assert.Contains(t, f.run("convert", "a.csv", "-o", "o.csv", "--plan", "p.yaml", "--as", "w=text").err, "with --plan, change the plan")
+	assert.Equal(t, []string{"a.csv", "p.yaml"}, f.names())
+}
+
+// A plan of text columns without steps gives the cells back as they are.
+func TestPlanOfTextChangesNothing(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "a,b\n 1 ,\"x \"\"y\"\"\"\n\u00a0,n/a\n-,\"l\nm\"\n")
+	f.file("p.yaml", "plan: 1\ncolumns: {a: {to: text}, b: {to: text}}\n")
+	require.Equal(t, 0, f.run("convert", "a.csv", "-o", "o.csv", "--plan", "p.yaml").code)
+	assert.Equal(t, "a,b\n 1 ,\"x \"\"y\"\"\"\n,n/a\n-,\"l\nm\"\n", f.read("o.csv"))
+}

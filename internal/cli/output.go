@@ -1,0 +1,233 @@
+package cli
+
+import (
+	"encoding/csv"
+	"errors"
+	"os"
+	"path/filepath"
+	"strconv"
+	"strings"
+
+	"junvo/internal/convert"
+	"junvo/internal/show"
+	"junvo/internal/table"
+	"junvo/internal/table/delim"
+	"junvo/internal/table/wholefile"
+)
+
+// output is the files that a conversion writes.
+type output struct {
+	path      string
+	plan      string // the file for the plan, where one was drafted
+	planText  []byte
+	extra     []*wholefile.File // what else is to appear
+	groups    *groups           // of equal failures, where they are to be listed once
+	sink      *watchedSink
+	failures  *sideFile
+	aside     *sideFile
+	manyFiles bool  // the side files name the file of each row
+	err       error // the first error of writing
+}
+
+// watchedSink tells errors of writing from errors of reading.
+type watchedSink struct {
+	table.Sink
+	err *error
+}
+
+func (s *watchedSink) Write(encoded []byte, rows *table.Rows) error {
+	err := s.Sink.Write(encoded, rows)
+	if err != nil && *s.err == nil {
+		*s.err = err
+	}
+	return err
+}
+
+// sideFile is a CSV file that is written only if there is a line for it.
+type sideFile struct {
+	path   string
+	header []string
+	file   *wholefile.File
+	csv    *csv.Writer
+}
+
+func (s *sideFile) write(record []string) error {
+	if s.file == nil {
+		f, err := wholefile.Create(s.path)
+		if err != nil {
+			return err
+		}
+		s.file, s.csv = f, csv.NewWriter(f)
+		if err := s.csv.Write(s.header); err != nil {
+			return err
+		}
+	}
+	return s.csv.Write(record)
+}
+
+func (s *sideFile) finish() error {
+	if s.file == nil {
+		return nil
+	}
+	s.csv.Flush()
+	return errors.Join(s.csv.Error(), s.file.Finish())
+}
+
+// commit makes the file appear and returns its name; an older one, of a run that
+// had lines, goes if this one has none.
+func (s *sideFile) commit() (string, error) {
+	if s.file != nil {
+		return s.path, s.file.Commit()
+	}
+	if err := os.Remove(s.path); err != nil && !errors.Is(err, os.ErrNotExist) {
+		return "", err
+	}
+	return "", nil
+}
+
+func (s *sideFile) abort() {
+	if s.file != nil {
+		s.file.Abort()
+	}
+}
+
+func newOutput(c *conversion, r *readied) (*output, error) {
+	path := c.output
+	stem := strings.TrimSuffix(path, filepath.Ext(path))
+	p := r.plan
+	o := &output{
+		path: path, manyFiles: r.files > 1,
+		failures: &sideFile{path: stem + ".failures.csv"},
+		aside:    &sideFile{path: stem + ".setaside.csv"},
+	}
+	if r.drafted != nil {
+		o.plan, o.planText = stem+".plan.yaml", r.drafted
+	}
+	o.failures.header, o.aside.header = o.record("file", failureHeader...), o.record("file", "row", "line", "reason", "cells")
+	if c.grouped {
+		o.groups = newGroups()
+		o.failures.header = groupHeader
+	}
+	f, err := wholefile.Create(path)
+	if err != nil {
+		return nil, err
+	}
+	fields := p.Fields()
+	if c.origin {
+		fields = append(fields, convert.OriginFields...)
+	}
+	sink, err := delim.NewSink(f, delimiters[strings.ToLower(filepath.Ext(path))], fields)
+	if err != nil {
+		f.Abort()
+		return nil, err
+	}
+	o.sink = &watchedSink{sink, &o.err}
+	return o, nil
+}
+
+var failureHeader = []string{"row", "line", "column", "value", "wanted", "reason", "detail", "hint", "fix"}
+
+func (o *output) failure(f convert.Failure) error {
+	if o.groups != nil {
+		o.groups.add(f)
+		return nil
+	}
+	e := f.Reason.Entry()
+	return o.note(o.failures.write(o.record(show.Guarded(f.File),
+		strconv.FormatInt(f.Row, 10), strconv.FormatInt(f.Line, 10), show.Guarded(f.Column), show.Guarded(f.Value), f.Wanted.String(),
+		e.Name, show.Guarded(f.Detail), e.Hint, "")))
+}
+
+// record puts the file's name before the cells where the source is several files.
+func (o *output) record(file string, cells ...string) []string {
+	if !o.manyFiles {
+		return cells
+	}
+	return append([]string{file}, cells...)
+}
+
+func (o *output) asideRow(r convert.AsideRow) error {
+	row := ""
+	if r.Row > 0 {
+		row = strconv.FormatInt(r.Row, 10)
+	}
+	record := o.record(show.Guarded(r.File), row, strconv.FormatInt(r.Line, 10), r.Reason)
+	return o.note(o.aside.write(append(record, r.Cells...)))
+}
+
+func (o *output) note(err error) error {
+	if err != nil && o.err == nil {
+		o.err = err
+	}
+	return err
+}
+
+func (o *output) abort() {
+	o.sink.Abort()
+	for _, f := range o.extra {
+		f.Abort()
+	}
+	o.failures.abort()
+	o.aside.abort()
+}
+
+// write prepares a small file that is to appear with the others.
+func (o *output) write(path string, text []byte) error {
+	f, err := wholefile.Create(path)
+	if err != nil {
+		return err
+	}
+	o.extra = append(o.extra, f)
+	if _, err := f.Write(text); err != nil {
+		return err
+	}
+	return f.Finish()
+}
+
+// keepLedger prepares the file of the ledger, if one is asked for.
+func (o *output) keepLedger(path string, l *convert.Ledger) error {
+	if path == "" {
+		return nil
+	}
+	doc, err := show.LedgerJSON(l, show.Written{Output: o.path})
+	if err == nil {
+		err = o.write(path, doc)
+	}
+	if err != nil {
+		return outputError(err)
+	}
+	return nil
+}
+
+// commit makes the files appear, the table last: where it is, the others are.
+func (o *output) commit() (show.Written, error) {
+	w := show.Written{Output: o.path, Plan: o.plan}
+	if o.groups != nil {
+		for _, record := range o.groups.records() {
+			if err := o.failures.write(record); err != nil {
+				return w, err
+			}
+		}
+	}
+	if o.plan != "" {
+		if err := o.write(o.plan, o.planText); err != nil {
+			return w, err
+		}
+	}
+	err := errors.Join(o.failures.finish(), o.aside.finish(), o.sink.Finish())
+	if err != nil {
+		return w, err
+	}
+	if w.Failures, err = o.failures.commit(); err != nil {
+		return w, err
+	}
+	if w.SetAside, err = o.aside.commit(); err != nil {
+		return w, err
+	}
+	for _, f := range o.extra {
+		if err := f.Commit(); err != nil {
+			return w, err
+		}
+	}
+	return w, o.sink.Commit()
+}

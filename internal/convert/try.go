@@ -1,0 +1,78 @@
+package convert
+
+import (
+	"io"
+
+	"junvo/internal/plan"
+	"junvo/internal/table"
+)
+
+// Tried is what would become of one cell.
+type Tried struct {
+	Row, Line int64
+	Column    int // of the plan
+	Raw, Out  string
+	Failure   *Failure // nil unless the cell fails
+}
+
+// Try converts the first rows of a source, all where rows is 0, and hands over every
+// cell; nothing is written. It returns how many rows it has read.
+func Try(src table.Source, p *plan.Plan, rows int64, each func(Tried) error) (int64, error) {
+	info := src.Info()
+	w := newWorker(info, p, nil, nil)
+	var lines table.Lines
+	var read int64
+	b := &table.Block{}
+	for rows == 0 || read < rows {
+		result := b.Result
+		b.Reset()
+		b.Result = result
+		err := src.Next(b)
+		if err == io.EOF {
+			break
+		}
+		if err != nil {
+			return read, err
+		}
+		src.Split(b)
+		w.convert(b, false)
+		first := lines.Start(info, b)
+		n := int64(b.Rows)
+		if rows > 0 {
+			n = min(n, rows-read)
+		}
+		if err := tryBlock(b, p, read, first, n, each); err != nil {
+			return read, err
+		}
+		read += n
+	}
+	return read, nil
+}
+
+func tryBlock(b *table.Block, p *plan.Plan, before, first, n int64, each func(Tried) error) error {
+	res := b.Result.(*result)
+	failures := res.failures
+	for r := range int(n) {
+		if res.rows.Out != nil && !res.rows.Out[r] {
+			continue
+		}
+		for i := range p.Columns {
+			t := Tried{
+				Row: before + int64(r) + 1, Line: first + b.Line(r), Column: i,
+				Raw: string(b.Cell(r, p.Columns[i].From)), Out: string(res.rows.Cells[i].At(r)),
+			}
+			for j := range failures {
+				if failures[j].Row == int64(r) && failures[j].Column == p.Columns[i].Name {
+					t.Failure = &failures[j]
+				}
+			}
+			if err := each(t); err != nil {
+				return err
+			}
+		}
+		for len(failures) > 0 && failures[0].Row <= int64(r) {
+			failures = failures[1:]
+		}
+	}
+	return nil
+}

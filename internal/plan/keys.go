@@ -1,0 +1,52 @@
+package plan
+
+// KeyEntry describes one key of a plan in the catalogue of keys.
+type KeyEntry struct {
+	Name    string
+	Say     string
+	Example string
+}
+
+// KeyGroup is the keys of one place in a plan.
+type KeyGroup struct {
+	Where string
+	Keys  []KeyEntry
+}
+
+// Keys is the catalogue of keys; the help page and the reference are made from it, and
+// a test holds it to what Load knows.
+var Keys = []KeyGroup{
+	{"At the top:", []KeyEntry{
+		{"plan", "The version of the form, which comes first.", "plan: 1"},
+		{"source", "How the source is read, where detection is not to decide: encoding, delimiter, quote, escape, header-row, no-header.", `source: {delimiter: ";", encoding: windows-1252, header-row: 3}`},
+		{"blank-words", "Words that stand for blank in every column.", `blank-words: ["n. a.", "see log book"]`},
+		{"rows", "set-aside: the kinds of rows that are no data. Rows with too many cells are set aside always.", "rows: {set-aside: [repeated-headings, blank-rows, total-rows]}"},
+		{"columns", "The columns of the output, in order: for each name what it is made of.", "columns: {net_weight: {from: Net weight, to: decimal}}"},
+	}},
+	{"For a column:", []KeyEntry{
+		{"from", "The column of the source. Without it, the one of the same name.", "from: Net weight"},
+		{"steps", "Changes of the text before it is read: see `junvo help steps`.", `steps: [trim, {drop: [spaces, "kg"]}]`},
+		{"to", "The type: see `junvo help types`. Without it, text.", "to: decimal"},
+		{"decimal-mark", "The decimal mark. Without it, only numbers that need none are read.", `decimal-mark: ","`},
+		{"group-marks", "The group marks that may stand in numbers. Without it, any.", `group-marks: [".", " "]`},
+		{"date-order", "The order of day, month and year: dmy, mdy, ymd; or by separator. Without it, only dates that show it are read.", `date-order: dmy, or date-order: {".": dmy, "/": mdy}`},
+		{"unit", "The unit that numbers may carry.", "unit: kg"},
+		{"currency", "The currency that amounts may carry, as a code of ISO 4217 or a symbol.", "currency: EUR"},
+		{"sign", "% or ‰, which every number carries; the value is the fraction.", `sign: "%"`},
+		{"months", "The language of names of months that Croatian uses otherwise than Czech and Polish: croatian or west-slavic.", "months: croatian"},
+		{"offsets", "Whether timestamps carry an offset from UTC. Without it, none does.", "offsets: true"},
+		{"days-as-digits", "Whether eight digits are a day (yyyyMMdd), and 2021-063 a day of a year.", "days-as-digits: true"},
+		{"words", "The words for true and false.", "words: {true: [ja], false: [nein]}"},
+		{"blank-words", "Words of this column that count as blank; known ones such as n/a and none only.", `blank-words: ["-", "n/a"]`},
+		{"on-failure", "What becomes of a cell that fails: blank (without the key), keep-text, or stop.", "on-failure: keep-text"},
+		{"must", "What the values have to be; a cell that breaks it fails.", "must: {not-blank: true, between: [0, 30000]}"},
+		{"undecided", "true where the column stays text only because nothing else could be decided; the ledger counts its cells as kept.", "undecided: true"},
+	}},
+	{"In must:", []KeyEntry{
+		{"not-blank", "No cell may be blank.", "not-blank: true"},
+		{"between", "The smallest and the largest value, null for no bound.", "between: [0, null]"},
+		{"one-of", "The values that there are.", "one-of: [COD, HER, PLE]"},
+		{"matches", "A regular expression (RE2) that some part of the value matches; ^ and $ hold it to the whole.", `matches: "^[A-Z]{3}$"`},
+		{"longest", "How many characters a value may have.", "longest: 40"},
+	}},
+}

@@ -1,0 +1,251 @@
+package plan
+
+import (
+	"errors"
+	"maps"
+	"slices"
+
+	"junvo/internal/reading"
+	"junvo/internal/step"
+	"junvo/internal/value"
+)
+
+func keysOf[V any](m map[string]V) []string { return slices.Sorted(maps.Keys(m)) }
+
+// Load reads a plan. The error is Mistakes, all that there are.
+func Load(text []byte) (*Plan, error) {
+	root, err := parse(text)
+	if err != nil {
+		return nil, err
+	}
+	l := &loader{}
+	p := &Plan{}
+	if root.kind == empty {
+		l.fail(root, "the plan is empty")
+		return nil, l.mistakes
+	}
+	p.SetAside[reading.LongRow] = true
+	seen := map[string]bool{}
+	see := func(key string, f func(*node)) func(*node) {
+		return func(n *node) { seen[key] = true; f(n) }
+	}
+	l.each(root, "a plan", map[string]func(*node){
+		"plan": see("plan", func(n *node) {
+			if n.text != "1" {
+				l.fail(n, "this is a plan of version %s; this program reads version %d", n.text, Version)
+			}
+		}),
+		"source":      func(n *node) { l.source(n, &p.Source) },
+		"blank-words": func(n *node) { p.BlankWords = l.texts(n) },
+		"rows":        func(n *node) { l.rows(n, p) },
+		"columns":     see("columns", func(n *node) { l.columns(n, p) }),
+	})
+	if !seen["plan"] {
+		l.fail(root, "the version is missing: a plan begins with plan: %d", Version)
+	}
+	if !seen["columns"] {
+		l.fail(root, "the plan has no columns")
+	}
+	if len(l.mistakes) > 0 {
+		slices.SortStableFunc(l.mistakes, func(a, b Mistake) int {
+			if a.Line != b.Line {
+				return a.Line - b.Line
+			}
+			return a.Column - b.Column
+		})
+		return nil, l.mistakes
+	}
+	return p, nil
+}
+
+func (l *loader) source(n *node, s *Source) {
+	set := func(to *string) func(*node) { return func(n *node) { *to = l.text(n) } }
+	l.each(n, "source", map[string]func(*node){
+		"encoding": set(&s.Encoding), "delimiter": set(&s.Delimiter), "quote": set(&s.Quote), "escape": set(&s.Escape),
+		"header-row": func(n *node) { s.HeaderRow = l.number(n) },
+		"no-header":  func(n *node) { s.NoHeader = l.flag(n) },
+	})
+	if s.NoHeader && s.HeaderRow > 0 {
+		l.fail(n, "header-row and no-header exclude each other")
+	}
+}
+
+func (l *loader) rows(n *node, p *Plan) {
+	l.each(n, "rows", map[string]func(*node){
+		"set-aside": func(n *node) {
+			for _, i := range n.items {
+				l.setAside(i, p)
+			}
+			if n.kind != list {
+				l.fail(n, "set-aside is a list of kinds of rows")
+			}
+		},
+	})
+}
+
+func (l *loader) setAside(n *node, p *Plan) {
+	var names []string
+	for _, e := range reading.RowKinds[1:] {
+		names = append(names, e.Plural)
+		if e.Plural == n.text {
+			p.SetAside[e.Kind] = true
+			return
+		}
+	}
+	l.unknown(n, "kind of rows", n.text, names)
+}
+
+func (l *loader) columns(n *node, p *Plan) {
+	if n.kind != mapping || len(n.keys) == 0 {
+		l.fail(n, "columns is a map from the names of the output to what they are made of")
+		return
+	}
+	for i, k := range n.keys {
+		p.Columns = append(p.Columns, l.column(k.text, n.items[i]))
+	}
+}
+
+func (l *loader) column(name string, n *node) Column {
+	c := Column{Name: name, Source: name}
+	typ, typeNode := value.Text, n
+	t := &c.Terms
+	set := func(to *string) func(*node) { return func(n *node) { *to = l.text(n) } }
+	l.each(n, "a column", map[string]func(*node){
+		"from":  set(&c.Source),
+		"steps": func(n *node) { c.Steps = l.steps(n) },
+		"to": func(n *node) {
+			var ok bool
+			if typ, ok = value.ParseType(l.text(n)); !ok {
+				l.unknown(n, "type", n.text, value.TypeNames())
+			}
+			typeNode = n
+		},
+		"decimal-mark":   set(&t.DecimalMark),
+		"group-marks":    func(n *node) { t.GroupMarks = l.texts(n) },
+		"date-order":     func(n *node) { t.DateOrder = l.dateOrder(n) },
+		"unit":           set(&t.Unit),
+		"currency":       set(&t.Currency),
+		"sign":           set(&t.Sign),
+		"offsets":        func(n *node) { t.Offsets = l.flag(n) },
+		"words":          func(n *node) { l.words(n, t) },
+		"blank-words":    func(n *node) { t.BlankWords = l.texts(n) },
+		"days-as-digits": func(n *node) { t.DaysAsDigits = l.flag(n) },
+		"months":         set(&t.Months),
+		"on-failure":     func(n *node) { c.OnFailure = l.onFailure(n) },
+		"must":           func(n *node) { l.must(n, &c.Must) },
+		"undecided":      func(n *node) { c.Undecided = l.flag(n) },
+	})
+	conv, err := t.Convention(typ)
+	if err != nil {
+		l.fail(n, "column %s: %v", name, err)
+	}
+	c.Convention = conv
+	if c.Undecided && typ != value.Text {
+		l.fail(typeNode, "undecided goes with the type text only")
+	}
+	if err := c.Must.prepare(typ); err != nil {
+		l.fail(n, "column %s: must: %v", name, err)
+	}
+	return c
+}
+
+func (l *loader) dateOrder(n *node) map[string]string {
+	if n.kind == scalar {
+		return map[string]string{"": n.text}
+	}
+	out := map[string]string{}
+	for i, k := range n.keys {
+		if k.text != "." && k.text != "/" && k.text != "-" && k.text != " " {
+			l.fail(k, "a date-order is given for the separators . / - and space, not %q", k.text)
+		}
+		out[k.text] = l.text(n.items[i])
+	}
+	if len(out) == 0 {
+		l.fail(n, "date-order is dmy, mdy or ymd, or a map of these by separator")
+	}
+	return out
+}
+
+func (l *loader) words(n *node, t *reading.Terms) {
+	l.each(n, "words", map[string]func(*node){
+		"true":  func(n *node) { t.True = l.texts(n) },
+		"false": func(n *node) { t.False = l.texts(n) },
+	})
+}
+
+func (l *loader) onFailure(n *node) OnFailure {
+	i := slices.Index(failureNames, l.text(n))
+	if i < 0 {
+		l.unknown(n, "way to go on after a failure", n.text, failureNames)
+		return FailBlank
+	}
+	return OnFailure(i)
+}
+
+func (l *loader) must(n *node, m *Must) {
+	l.each(n, "must", map[string]func(*node){
+		"not-blank": func(n *node) { m.NotBlank = l.flag(n) },
+		"between": func(n *node) {
+			if n.kind != list || len(n.items) != 2 {
+				l.fail(n, "between is a list of two values, the first and the last")
+				return
+			}
+			for i, v := range n.items {
+				if v.kind != empty {
+					m.Between[i] = l.text(v)
+				}
+			}
+		},
+		"one-of":  func(n *node) { m.OneOf = l.texts(n) },
+		"matches": func(n *node) { m.Matches = l.text(n) },
+		"longest": func(n *node) { m.Longest = l.number(n) },
+	})
+}
+
+// steps reads a list of steps: names, or maps of one name and its arguments.
+func (l *loader) steps(n *node) (chain step.Chain) {
+	if n.kind != list {
+		l.fail(n, "steps is a list, a line each that begins with a dash")
+		return nil
+	}
+	for i, s := range n.items {
+		name, args := s, &node{}
+		if s.kind == mapping && len(s.keys) == 1 {
+			name, args = s.keys[0], s.items[0]
+		} else if s.kind != scalar {
+			l.fail(s, "a step is a name, or a name with its arguments")
+			continue
+		}
+		made, err := step.New(name.text, args.args())
+		if err != nil {
+			l.stepError(name, args, err)
+			continue
+		}
+		if name.text == "fill" && i > 0 {
+			l.fail(name, "fill must be the first step: the others do not see blank cells")
+		}
+		chain = append(chain, step.Named{Name: name.text, Args: args.args(), Step: made})
+	}
+	return chain
+}
+
+func (l *loader) stepError(name, args *node, err error) {
+	var unknown *step.UnknownError
+	var arg *step.UnknownArgError
+	switch {
+	case errors.As(err, &unknown):
+		l.unknown(name, "step", name.text, step.Names())
+	case errors.As(err, &arg):
+		at := args
+		for _, k := range args.keys {
+			if k.text == arg.Key {
+				at = k
+			}
+		}
+		l.fail(at, "step %s: %v", name.text, err)
+	case args.line > 0:
+		l.fail(args, "step %s: %v", name.text, err)
+	default:
+		l.fail(name, "step %s: %v", name.text, err)
+	}
+}

@@ -1,0 +1,97 @@
+package plan
+
+import (
+	"regexp"
+	"slices"
+	"strings"
+	"unicode"
+	"unicode/utf8"
+
+	"junvo/internal/reading"
+	"junvo/internal/value"
+)
+
+// Must is what the values of a column have to be. The zero value allows all.
+type Must struct {
+	NotBlank bool
+	Between  [2]string // in canonical text; "" for no bound
+	OneOf    []string
+	Matches  string
+	Longest  int // in characters; 0 for any
+
+	pattern      *regexp.Regexp
+	least, most  value.Number
+	hasLeast     bool
+	hasMost      bool
+	anyCondition bool
+}
+
+// Any reports whether there is a condition on values that are not blank.
+func (m *Must) Any() bool { return m.anyCondition }
+
+// Check returns why a value in canonical text is not what it has to be, or NoReason.
+func (m *Must) Check(t value.Type, text []byte) reading.Reason {
+	switch {
+	case !m.anyCondition:
+	case !m.inRange(t, text):
+		return reading.OutOfRange
+	case m.OneOf != nil && !slices.Contains(m.OneOf, string(text)):
+		return reading.NotListed
+	case m.pattern != nil && !m.pattern.Match(text):
+		return reading.PatternBroken
+	case m.Longest > 0 && utf8.RuneCount(text) > m.Longest:
+		return reading.TooLong
+	}
+	return reading.NoReason
+}
+
+// inRange compares numbers by value, and the other types by their canonical text,
+// which is in the order of the values.
+func (m *Must) inRange(t value.Type, text []byte) bool {
+	if m.Between == [2]string{} {
+		return true
+	}
+	if t.Numeric() {
+		n, err := value.ParseNumber(string(text))
+		return err == nil && !(m.hasLeast && n.Compare(m.least) < 0) && !(m.hasMost && n.Compare(m.most) > 0)
+	}
+	s := string(text)
+	return (m.Between[0] == "" || s >= m.Between[0]) && (m.Between[1] == "" || s <= m.Between[1])
+}
+
+// prepare makes the conditions ready for use, for values of a type.
+func (m *Must) prepare(t value.Type) error {
+	var err error
+	if m.Matches != "" {
+		if m.pattern, err = regexp.Compile(m.Matches); err != nil {
+			return err
+		}
+	}
+	if t.Numeric() {
+		for i, n := range []*value.Number{&m.least, &m.most} {
+			if m.Between[i] == "" {
+				continue
+			}
+			if *n, err = value.ParseNumber(m.Between[i]); err != nil {
+				return err
+			}
+			*[]*bool{&m.hasLeast, &m.hasMost}[i] = true
+		}
+	}
+	if t == value.Date {
+		for _, d := range m.Between {
+			if _, err := value.ParseDate(d); d != "" && err != nil {
+				return err
+			}
+		}
+	}
+	m.anyCondition = m.Between != [2]string{} || m.OneOf != nil || m.Matches != "" || m.Longest > 0
+	return nil
+}
+
+func letterOrDigit(r rune) bool {
+	return unicode.IsLetter(r) || unicode.IsDigit(r) || unicode.IsMark(r)
+}
+
+// quoteList lists words for a message.
+func quoteList(words []string) string { return strings.Join(words, ", ") }

@@ -1,0 +1,214 @@
+package plan
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"junvo/internal/reading"
+	"junvo/internal/step"
+	"junvo/internal/value"
+)
+
+const intake = `plan: 1
+source: {encoding: windows-1252, delimiter: ";", header-row: 3}
+blank-words: ["n. a.", see log book]
+rows:
+  set-aside: [blank-rows, total-rows]
+columns:
+  landing_no:
+    # a person's comment
+    from: "Landing No."
+    to: code
+  net_weight:
+    from: Net weight
+    steps:
+      - trim
+      - drop: [spaces, kg]
+      - replace: {pattern: "(\\d+) t", with: "${1}000", ignore-case: true}
+      - label: [{is: x, then: ""}, {otherwise: "no"}]
+    to: decimal
+    decimal-mark: ","
+    group-marks: [".", " "]
+    unit: kg
+    blank-words: ["-", n/a]
+    on-failure: keep-text
+    must: {not-blank: true, between: [0, 30000.5], longest: 9}
+  landed_on: {to: date, date-order: {".": dmy, "/": mdy}, must: {between: ["2020-01-01", null]}}
+  booked_on: {to: timestamp, date-order: mdy, offsets: true, months: croatian}
+  price: {to: decimal, decimal-mark: ".", currency: $, must: {one-of: ["1", "2.5"], matches: "^[0-9]"}}
+  share: {to: decimal, sign: "%", on-failure: stop}
+  day: {to: date, days-as-digits: true}
+  inspected: {to: boolean, words: {true: [ja, "yes"], false: [nein, "no"]}}
+  "odd: name": {from: "line\nbreak", to: text, undecided: true}
+`
+
+func TestWriteAndLoadGiveAnEqualPlan(t *testing.T) {
+	p, err := Load([]byte(intake))
+	require.NoError(t, err)
+	text, err := p.Write()
+	require.NoError(t, err)
+	again, err := Load(text)
+	require.NoError(t, err, string(text))
+	second, err := again.Write()
+	require.NoError(t, err)
+	assert.Equal(t, string(text), string(second))
+	require.Len(t, again.Columns, len(p.Columns))
+	for i := range p.Columns {
+		a, b := &p.Columns[i], &again.Columns[i]
+		assert.Equal(t, [...]any{a.Name, a.Source, a.Convention, a.Terms, a.OnFailure, a.Undecided}, [...]any{b.Name, b.Source, b.Convention, b.Terms, b.OnFailure, b.Undecided})
+		for s := range a.Steps {
+			assert.Equal(t, a.Steps[s].Args, b.Steps[s].Args)
+		}
+	}
+	assert.Equal(t, p.SetAside, again.SetAside)
+	assert.Equal(t, "line\nbreak", again.Columns[8].Source)
+}
+
+func TestPlanSaysWhatItSays(t *testing.T) {
+	p, err := Load([]byte(intake))
+	require.NoError(t, err)
+	assert.Equal(t, Source{Encoding: "windows-1252", Delimiter: ";", HeaderRow: 3}, p.Source)
+	assert.True(t, p.SetAside[reading.BlankRow] && p.SetAside[reading.TotalRow] && p.SetAside[reading.LongRow])
+	assert.False(t, p.SetAside[reading.RepeatedHeading])
+	w := &p.Columns[1]
+	assert.Equal(t, `decimal mark ",", group mark "." and space, unit kg`, w.Terms.Say())
+	out, _, _ := w.Steps.Apply(" 12 T")
+	assert.Equal(t, "no", out)
+	assert.Equal(t, reading.OutOfRange, w.Must.Check(value.Decimal, []byte("30000.51")))
+	assert.Equal(t, reading.NoReason, w.Must.Check(value.Decimal, []byte("30000.50")))
+	assert.Equal(t, reading.OutOfRange, w.Must.Check(value.Decimal, []byte("-1")))
+	assert.Equal(t, reading.TooLong, w.Must.Check(value.Decimal, []byte("1.00000000")))
+	assert.Equal(t, reading.OutOfRange, p.Columns[2].Must.Check(value.Date, []byte("2019-12-31")))
+	assert.Equal(t, reading.NotListed, p.Columns[4].Must.Check(value.Decimal, []byte("3")))
+	assert.Equal(t, FailStop, p.Columns[5].OnFailure)
+}
+
+func TestBind(t *testing.T) {
+	p, err := Load([]byte("plan: 1\ncolumns: {a: {from: Net weight}, b: {from: Boxes}}"))
+	require.NoError(t, err)
+	require.NoError(t, p.Bind([]string{"Boxes", "x", "Net weight"}))
+	assert.Equal(t, []int{2, 0}, []int{p.Columns[0].From, p.Columns[1].From})
+	err = p.Bind([]string{"Boxes", "Net wieght"})
+	assert.EqualError(t, err, `the plan reads the column "Net weight", and the source has no such column; it has "Net wieght"`)
+}
+
+func TestAllMistakesAreReportedWithTheirPlaces(t *testing.T) {
+	for _, tt := range []struct{ text, want string }{
+		{"", "line 1, column 1: the plan is empty"},
+		{"plan: 2\ncolumns: {a: {}}", "line 1, column 7: this is a plan of version 2; this program reads version 1"},
+		{"columns: {a: {to: text}}", "line 1, column 1: the version is missing: a plan begins with plan: 1"},
+		{"plan: 1", "line 1, column 1: the plan has no columns"},
+		{"plan: 1\ncolums: {}\ncolumns: {a: {}}", `line 2, column 1: unknown key "colums"; did you mean "columns"?`},
+		{"plan: 1\ncolumns: {a: {steps: [dorp]}}", `unknown step "dorp"; did you mean "drop"?`},
+		{"plan: 1\ncolumns: {a: {steps: [{take: {befor: x}}]}}", `line 2, column 31: step take: unknown argument "befor"`},
+		{"plan: 1\ncolumns: {a: {steps: trim}}", "steps is a list"},
+		{"plan: 1\ncolumns: {a: {steps: [trim, {fill: x}]}}", "fill must be the first step"},
+		{"plan: 1\ncolumns: {a: {to: number}}", `unknown type "number"; there are text, integer`},
+		{"plan: 1\ncolumns: {a: {to: decimal, decimal-mark: x}}", "decimal-mark is . or , or ٫"},
+		{"plan: 1\ncolumns: {a: {to: date, date-order: dym}}", "date-order is dmy, mdy or ymd"},
+		{"plan: 1\ncolumns: {a: {to: decimal, currency: XYZ}}", "no currency that is known"},
+		{"plan: 1\ncolumns: {a: {to: boolean, words: {true: [aye], false: [nay]}}}", `"aye" is no known word for true`},
+		{"plan: 1\ncolumns: {a: {to: integer, must: {between: [1]}}}", "between is a list of two values"},
+		{"plan: 1\ncolumns: {a: {to: integer, must: {between: [a, 2]}}}", `"a" is no number`},
+		{"plan: 1\ncolumns: {a: {to: date, must: {between: ['01.01.2020', null]}}}", "column a: must"},
+		{"plan: 1\ncolumns: {a: {must: {matches: '('}}}", "error parsing regexp"},
+		{"plan: 1\ncolumns: {a: {on-failure: ignore}}", "unknown way to go on"},
+		{"plan: 1\ncolumns: {a: {to: integer, undecided: true}}", "undecided goes with the type text only"},
+		{"plan: 1\ncolumns: [a]", "columns is a map"},
+		{"plan: 1\ncolumns: {a: 1}", "a column is a map with keys, not a value"},
+		{"plan: 1\nrows: {set-aside: [totals]}\ncolumns: {a: {}}", `unknown kind of rows "totals"; there are blank-rows`},
+		{"plan: 1\nsource: {header-row: 0}\ncolumns: {a: {}}", "a whole number from 1"},
+		{"plan: 1\ncolumns: {a: *x}", "have no place in a plan"},
+		{"plan: [1\n", "this is no YAML"},
+		{"plan: 1\ncolumns: {a: {}, a: {}}", "already defined"},
+	} {
+		_, err := Load([]byte(tt.text))
+		if assert.Error(t, err, tt.text) {
+			assert.Contains(t, err.Error(), tt.want, tt.text)
+		}
+	}
+	_, err := Load([]byte("plan: 1\nsorce: {}\ncolumns:\n  a: {too: text}\n  b: {to: dat}\n"))
+	assert.Len(t, err, 3)
+}
+
+// Every key of the catalogue is known to the loader, and an example of it loads.
+func TestKeysAreKnown(t *testing.T) {
+	for _, group := range Keys {
+		for _, k := range group.Keys {
+			text := ""
+			switch group.Where {
+			case "At the top:":
+				if text = k.Example; k.Name != "plan" {
+					text = "plan: 1\n" + text
+				}
+				if k.Name != "columns" {
+					text += "\ncolumns: {a: {}}"
+				}
+			case "In must:":
+				text = "plan: 1\ncolumns:\n  a:\n    to: integer\n    must: {" + k.Example + "}"
+			default:
+				for _, e := range strings.Split(k.Example, ", or ") {
+					typ := map[string]string{"currency": "decimal", "words": "boolean"}[k.Name]
+					if typ == "" {
+						typ = "text"
+					}
+					text = "plan: 1\ncolumns:\n  a:\n    " + e
+					if k.Name != "to" {
+						text += "\n    to: " + typ
+					}
+					_, err := Load([]byte(text))
+					assert.NoError(t, err, text)
+				}
+				continue
+			}
+			_, err := Load([]byte(text))
+			assert.NoError(t, err, text)
+		}
+	}
+}
+
+// The examples of the catalogue of steps come out as it says, through a plan.
+func TestExamplesOfSteps(t *testing.T) {
+	for _, s := range step.Catalogue {
+		require.NotEmpty(t, s.Examples, s.Name)
+		for _, e := range s.Examples {
+			p, err := Load([]byte("plan: 1\ncolumns:\n  a:\n    steps:\n      - " + e.Plan))
+			require.NoError(t, err, e.Plan)
+			out, _, why := p.Columns[0].Steps.Apply(e.In)
+			assert.Equal(t, reading.NoReason, why, e.Plan)
+			assert.Equal(t, e.Out, out, e.Plan)
+		}
+	}
+}
+
+func TestUsableName(t *testing.T) {
+	for name, want := range map[string]string{
+		"Net weight": "net_weight", "Landing No.": "landing_no", "  a--b ": "a_b", "2021": "_2021", "Größe (cm)": "größe_cm", "%": "column", "": "column",
+	} {
+		assert.Equal(t, want, UsableName(name), name)
+	}
+}
+
+func FuzzLoad(f *testing.F) {
+	f.Add(intake)
+	f.Add("plan: 1\ncolumns: {a: {steps: [{pad: {width: 3}}]}}")
+	f.Fuzz(func(t *testing.T, text string) {
+		p, err := Load([]byte(text))
+		if err != nil {
+			return
+		}
+		out, err := p.Write()
+		require.NoError(t, err)
+		again, err := Load(out)
+		require.NoError(t, err, string(out))
+		second, err := again.Write()
+		require.NoError(t, err)
+		require.Equal(t, string(out), string(second))
+		for _, c := range p.Columns {
+			c.Steps.Apply("1.240,5\u00a0kg / lot 88")
+		}
+	})
+}

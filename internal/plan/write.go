@@ -1,0 +1,248 @@
+package plan
+
+import (
+	"bytes"
+	"fmt"
+	"strconv"
+	"strings"
+
+	"github.com/goccy/go-yaml"
+
+	"junvo/internal/reading"
+	"junvo/internal/step"
+	"junvo/internal/value"
+)
+
+// Write returns the plan as a person reads it, with the comments of its columns. Load
+// reads it back as an equal plan.
+func (p *Plan) Write() ([]byte, error) {
+	w := &writer{}
+	w.line(0, "plan: %d", Version)
+	w.source(&p.Source)
+	if len(p.BlankWords) > 0 {
+		w.line(0, "blank-words: %s", w.list(p.BlankWords))
+	}
+	w.rows(p)
+	w.line(0, "columns:")
+	for i := range p.Columns {
+		w.column(&p.Columns[i])
+	}
+	return w.b.Bytes(), w.err
+}
+
+// writer writes YAML line by line, so that a plan looks like one written by hand;
+// the library quotes the texts.
+type writer struct {
+	b   bytes.Buffer
+	err error
+}
+
+func (w *writer) line(indent int, format string, args ...any) {
+	w.b.WriteString(strings.Repeat("  ", indent))
+	fmt.Fprintf(&w.b, format, args...)
+	w.b.WriteByte('\n')
+}
+
+// text quotes a text where YAML needs it. Texts that other programs read as something
+// else, such as no or 1.0, are quoted too.
+func (w *writer) text(s string) string {
+	if plainText(s) {
+		return s
+	}
+	out, err := yaml.MarshalWithOptions(s, yaml.JSON())
+	if err != nil && w.err == nil {
+		w.err = err
+	}
+	return strings.TrimSuffix(string(out), "\n")
+}
+
+// plainText reports whether a text needs no quotes anywhere: it begins with a letter
+// and is made of letters, digits, spaces between them, and a few signs.
+func plainText(s string) bool {
+	switch strings.ToLower(s) {
+	case "", "true", "false", "yes", "no", "on", "off", "null", "y", "n":
+		return false
+	}
+	for i, r := range s {
+		letter := r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z'
+		inside := r >= '0' && r <= '9' || r == '_' || r == '-' || r == ' ' && i+1 < len(s)
+		if !letter && (i == 0 || !inside) {
+			return false
+		}
+	}
+	return true
+}
+
+func (w *writer) list(texts []string) string {
+	parts := make([]string, len(texts))
+	for i, t := range texts {
+		parts[i] = w.text(t)
+	}
+	return "[" + strings.Join(parts, ", ") + "]"
+}
+
+func (w *writer) source(s *Source) {
+	var parts []string
+	for _, e := range []struct{ key, text string }{{"encoding", s.Encoding}, {"delimiter", s.Delimiter}, {"quote", s.Quote}, {"escape", s.Escape}} {
+		if e.text != "" {
+			parts = append(parts, e.key+": "+w.text(e.text))
+		}
+	}
+	if s.HeaderRow > 0 {
+		parts = append(parts, fmt.Sprintf("header-row: %d", s.HeaderRow))
+	}
+	if s.NoHeader {
+		parts = append(parts, "no-header: true")
+	}
+	if len(parts) > 0 {
+		w.line(0, "source: {%s}", strings.Join(parts, ", "))
+	}
+}
+
+func (w *writer) rows(p *Plan) {
+	var kinds []string
+	for _, e := range reading.RowKinds[1:] {
+		if p.SetAside[e.Kind] && e.Kind != reading.LongRow {
+			kinds = append(kinds, e.Plural)
+		}
+	}
+	if len(kinds) > 0 {
+		w.line(0, "rows:")
+		w.line(1, "set-aside: %s", w.list(kinds))
+	}
+}
+
+func (w *writer) column(c *Column) {
+	w.line(1, "%s:", w.text(c.Name))
+	for _, s := range c.Comment {
+		w.line(2, "# %s", strings.Map(noBreak, s))
+	}
+	if c.Source != c.Name {
+		w.line(2, "from: %s", w.text(c.Source))
+	}
+	if len(c.Steps) > 0 {
+		w.line(2, "steps:")
+		for _, s := range c.Steps {
+			w.step(s)
+		}
+	}
+	w.line(2, "to: %s", c.Convention.Type)
+	w.terms(&c.Terms)
+	if c.Undecided {
+		w.line(2, "undecided: true")
+	}
+	if c.OnFailure != FailBlank {
+		w.line(2, "on-failure: %s", c.OnFailure)
+	}
+	w.must(&c.Must, c.Convention.Type)
+}
+
+// noBreak keeps a comment on its line and free of what does not print.
+func noBreak(r rune) rune {
+	if r < ' ' || r == 0x7f || r == 0x85 || r == 0x2028 || r == 0x2029 || reading.Invisible(r) {
+		return '·'
+	}
+	return r
+}
+
+func (w *writer) step(s step.Named) {
+	if s.Args == nil {
+		w.line(3, "- %s", s.Name)
+		return
+	}
+	w.line(3, "- %s: %s", s.Name, w.args(s.Args))
+}
+
+func (w *writer) args(a step.Args) string {
+	switch a := a.(type) {
+	case string:
+		return w.text(a)
+	case []step.Args:
+		parts := make([]string, len(a))
+		for i, v := range a {
+			parts[i] = w.args(v)
+		}
+		return "[" + strings.Join(parts, ", ") + "]"
+	case map[string]step.Args:
+		var parts []string
+		for _, k := range keysOf(a) {
+			parts = append(parts, w.text(k)+": "+w.args(a[k]))
+		}
+		return "{" + strings.Join(parts, ", ") + "}"
+	case nil:
+		return `""`
+	}
+	return fmt.Sprint(a) // a number or a truth value
+}
+
+func (w *writer) terms(t *reading.Terms) {
+	one := func(key, text string) {
+		if text != "" {
+			w.line(2, "%s: %s", key, w.text(text))
+		}
+	}
+	one("decimal-mark", t.DecimalMark)
+	if len(t.GroupMarks) > 0 {
+		w.line(2, "group-marks: %s", w.list(t.GroupMarks))
+	}
+	if o, single := t.DateOrder[""]; single {
+		one("date-order", o)
+	} else if len(t.DateOrder) > 0 {
+		var parts []string
+		for _, sep := range keysOf(t.DateOrder) {
+			parts = append(parts, strconv.Quote(sep)+": "+t.DateOrder[sep])
+		}
+		w.line(2, "date-order: {%s}", strings.Join(parts, ", "))
+	}
+	one("unit", t.Unit)
+	one("currency", t.Currency)
+	one("sign", t.Sign)
+	one("months", t.Months)
+	if t.Offsets {
+		w.line(2, "offsets: true")
+	}
+	if t.DaysAsDigits {
+		w.line(2, "days-as-digits: true")
+	}
+	if len(t.True) > 0 || len(t.False) > 0 {
+		w.line(2, "words: {true: %s, false: %s}", w.list(t.True), w.list(t.False))
+	}
+	if len(t.BlankWords) > 0 {
+		w.line(2, "blank-words: %s", w.list(t.BlankWords))
+	}
+}
+
+func (w *writer) must(m *Must, t value.Type) {
+	var parts []string
+	if m.NotBlank {
+		parts = append(parts, "not-blank: true")
+	}
+	if m.Between != [2]string{} {
+		bound := func(s string) string {
+			if s == "" || t.Numeric() {
+				return s
+			}
+			return strconv.Quote(s)
+		}
+		low, high := bound(m.Between[0]), bound(m.Between[1])
+		if low == "" {
+			low = "null"
+		}
+		if high == "" {
+			high = "null"
+		}
+		parts = append(parts, fmt.Sprintf("between: [%s, %s]", low, high))
+	}
+	if m.OneOf != nil {
+		parts = append(parts, "one-of: "+w.list(m.OneOf))
+	}
+	if m.Matches != "" {
+		parts = append(parts, "matches: "+w.text(m.Matches))
+	}
+	if m.Longest > 0 {
+		parts = append(parts, fmt.Sprintf("longest: %d", m.Longest))
+	}
+	if len(parts) > 0 {
+		w.line(2, "must: {%s}", strings.Join(parts, ", "))
+	}
+}

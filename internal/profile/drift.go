@@ -1,0 +1,131 @@
+package profile
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+
+	"junvo/internal/plan"
+	"junvo/internal/table"
+	"junvo/internal/value"
+)
+
+// Drift is something in which a source is other than a plan expects.
+type Drift struct {
+	Name   string `json:"name"`
+	Column string `json:"column"`
+	Say    string `json:"say"`
+}
+
+// DriftEntry describes one kind of drift in the catalogue.
+type DriftEntry struct{ Name, Say string }
+
+// Drifts is the catalogue of drift, the more important kinds first.
+var Drifts = []DriftEntry{
+	{"column-missing", "The plan reads a column that the source does not have."},
+	{"column-new", "The source has a column that the plan does not read."},
+	{"column-moved", "The columns stand in another order than the plan has them."},
+	{"type-changed", "What the column holds now would be another type."},
+	{"convention-changed", "The column is written under another convention: decimal mark, order of dates, unit, currency."},
+	{"blank-words-new", "Words stand for blank that the plan does not name."},
+}
+
+// Drift lists in what the source is other than the plan expects.
+func (p *Profile) Drift(expected *plan.Plan) []Drift {
+	d := &drifter{p: p}
+	d.columns(expected)
+	for i := range expected.Columns {
+		c := &expected.Columns[i]
+		at := slices.IndexFunc(p.Columns, func(have *ColumnProfile) bool { return have.Name == c.Source })
+		if at >= 0 && len(c.Steps) == 0 { // behind steps the text is another
+			d.convention(c, p.Columns[at], expected.BlankWords)
+		}
+	}
+	return d.found
+}
+
+type drifter struct {
+	p     *Profile
+	found []Drift
+}
+
+func (d *drifter) add(name, column, format string, args ...any) {
+	d.found = append(d.found, Drift{name, column, fmt.Sprintf(format, args...)})
+}
+
+// columns finds columns that are missing, new or moved.
+func (d *drifter) columns(expected *plan.Plan) {
+	have := d.p.Info.Names
+	var wanted []string
+	for i := range expected.Columns {
+		if name := expected.Columns[i].Source; !slices.Contains(wanted, name) {
+			wanted = append(wanted, name)
+		}
+	}
+	inBoth := func(names, other []string) []string {
+		return slices.DeleteFunc(slices.Clone(names), func(n string) bool { return !slices.Contains(other, n) })
+	}
+	for _, n := range wanted {
+		if slices.Contains(have, n) {
+			continue
+		}
+		rest := slices.DeleteFunc(slices.Clone(have), func(h string) bool { return slices.Contains(wanted, h) })
+		if near := table.Nearest(n, rest); near != "" {
+			d.add("column-missing", n, "the source has no such column; %q may be its new name", near)
+		} else {
+			d.add("column-missing", n, "the source has no such column")
+		}
+	}
+	for _, n := range have {
+		if !slices.Contains(wanted, n) {
+			d.add("column-new", n, "the plan does not read it")
+		}
+	}
+	if a, b := inBoth(wanted, have), inBoth(have, wanted); !slices.Equal(a, b) {
+		d.add("column-moved", "", "the order is %s now", strings.Join(b, ", "))
+	}
+}
+
+// convention finds what a column is written with now and was not.
+func (d *drifter) convention(c *plan.Column, have *ColumnProfile, blankWords []string) {
+	now := have.Conclusion.Convention
+	if now.Type != c.Convention.Type && have.Conclusion.Reads != [len(have.Conclusion.Reads)]int64{} && have.Conclusion.Why != "every cell is blank" {
+		if c.Convention.Type != value.Text || !c.Undecided {
+			d.add("type-changed", c.Name, "%s before, and now the cells look like %s: %s", c.Convention.Type, now.Type, have.Conclusion.Why)
+		}
+		return
+	}
+	was, is := c.Terms, now.Terms(have.Counts)
+	for _, t := range []struct{ what, was, is string }{
+		{"decimal mark", was.DecimalMark, is.DecimalMark}, {"unit", was.Unit, is.Unit},
+		{"currency", was.Currency, is.Currency}, {"sign", was.Sign, is.Sign},
+	} {
+		if t.was != t.is && t.is != "" {
+			d.add("convention-changed", c.Name, "%s %q before, and %q now", t.what, t.was, t.is)
+		}
+	}
+	if !maps.Equal(was.DateOrder, is.DateOrder) && len(is.DateOrder) > 0 && len(was.DateOrder) > 0 {
+		d.add("convention-changed", c.Name, "dates in the order %v before, and %v now", orderText(was.DateOrder), orderText(is.DateOrder))
+	}
+	var words []string
+	for _, w := range is.BlankWords {
+		if !slices.Contains(was.BlankWords, w) && !slices.Contains(blankWords, w) {
+			words = append(words, w)
+		}
+	}
+	if len(words) > 0 {
+		d.add("blank-words-new", c.Name, "%s", strings.Join(words, ", "))
+	}
+}
+
+func orderText(orderOf map[string]string) string {
+	var parts []string
+	for _, sep := range slices.Sorted(maps.Keys(orderOf)) {
+		if sep == "" {
+			return orderOf[sep]
+		}
+		parts = append(parts, orderOf[sep]+" with "+sep)
+	}
+	return strings.Join(parts, ", ")
+}

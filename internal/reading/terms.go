@@ -1,0 +1,218 @@
+package reading
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+
+	"junvo/internal/value"
+)
+
+// Terms are a convention in words, as a plan writes them. A term that is empty is not
+// needed for the column's cells, and text that would need it fails.
+type Terms struct {
+	DecimalMark  string
+	GroupMarks   []string          // those that may stand; none for any
+	DateOrder    map[string]string // by separator; "" for all separators
+	Unit         string
+	Currency     string
+	Sign         string   // % or ‰
+	Offsets      bool     // timestamps carry an offset from UTC
+	True, False  []string // the truth words
+	BlankWords   []string
+	DaysAsDigits bool   // yyyyMMdd
+	Months       string // croatian or west-slavic
+}
+
+// The names of the languages whose months differ.
+const (
+	monthsCroatian   = "croatian"
+	monthsWestSlavic = "west-slavic"
+)
+
+// Terms returns the convention in words, as far as the counted cells need it.
+func (c *Convention) Terms(counts []Count) Terms {
+	t := Terms{BlankWords: c.BlankWords}
+	switch c.Type {
+	case value.Integer, value.Decimal:
+		if c.Known && NeedsDecimalMark(counts) {
+			t.DecimalMark = c.Mark.String()
+		}
+		for _, g := range c.Group(counts) {
+			t.GroupMarks = append(t.GroupMarks, string(g))
+		}
+		switch {
+		case c.AffixKind.Any(Currency):
+			t.Currency = c.Affix
+		case c.AffixKind.Any(Percent | PerMille):
+			t.Sign = c.Affix
+		default:
+			t.Unit = c.Affix
+		}
+	case value.Date, value.Timestamp:
+		t.DateOrder = c.orderTerms(counts)
+		t.Offsets, t.DaysAsDigits = c.Offsets && c.Type == value.Timestamp, c.Compact
+		if c.MonthsKnown {
+			t.Months = monthsWestSlavic
+			if c.Croatian {
+				t.Months = monthsCroatian
+			}
+		}
+	case value.Boolean:
+		t.True, t.False = c.pairTerms()
+	}
+	return t
+}
+
+func (c *Convention) orderTerms(counts []Count) map[string]string {
+	if o, one := c.DateOrder(counts); one {
+		return map[string]string{"": o.String()}
+	}
+	orderOf := map[string]string{}
+	for _, k := range counts {
+		if o := c.Orders[k.Form&3]; k.Set.Any(orders) && o != Undecided {
+			orderOf[string(dateSeps[k.Form&3])] = o.String()
+		}
+	}
+	return orderOf
+}
+
+func (c *Convention) pairTerms() (yes, no []string) {
+	for _, w := range wordList {
+		if !w.yes.and(c.Pairs).empty() {
+			yes = append(yes, w.text)
+		}
+		if !w.no.and(c.Pairs).empty() {
+			no = append(no, w.text)
+		}
+	}
+	slices.Sort(yes)
+	slices.Sort(no)
+	return yes, no
+}
+
+// Convention makes the convention of a type that the terms describe. The error says
+// which term is wrong.
+func (t *Terms) Convention(typ value.Type) (Convention, error) {
+	c := Convention{Type: typ, Offsets: t.Offsets, Compact: t.DaysAsDigits, Ordinals: t.DaysAsDigits}
+	if t.DecimalMark != "" {
+		var ok bool
+		if c.Mark, ok = ParseMark(t.DecimalMark); !ok {
+			return c, fmt.Errorf("decimal-mark is . or , or ٫, not %q", t.DecimalMark)
+		}
+		c.Known = true
+	}
+	for _, g := range t.GroupMarks {
+		i := slices.IndexFunc(groupTexts[:], func(e groupText) bool { return e.text == g })
+		if i < 0 {
+			return c, fmt.Errorf("group-marks are . , ' _ ٬ or a space, not %q", g)
+		}
+		c.Groups |= groupTexts[i].bit
+	}
+	if err := c.setOrders(t.DateOrder); err != nil {
+		return c, err
+	}
+	for _, w := range t.BlankWords {
+		word, ok := words[strings.ToLower(w)]
+		if !ok || !word.blank {
+			return c, fmt.Errorf("%q is no word that can count as blank by itself; name it in blank-words at the top of the plan", w)
+		}
+		c.blankIs(word.id)
+	}
+	switch t.Months {
+	case "":
+	case monthsCroatian, monthsWestSlavic:
+		c.MonthsKnown, c.Croatian = true, t.Months == monthsCroatian
+	default:
+		return c, fmt.Errorf("months is %s or %s, not %q", monthsCroatian, monthsWestSlavic, t.Months)
+	}
+	if err := c.setAffix(t); err != nil {
+		return c, err
+	}
+	return c, c.setPairs(t.True, t.False)
+}
+
+func (c *Convention) setOrders(orderOf map[string]string) error {
+	for i, sep := range dateSeps {
+		c.Orders[i] = Undecided
+		name := cmp.Or(orderOf[string(sep)], orderOf[""])
+		if name == "" {
+			continue
+		}
+		o, ok := ParseOrder(name)
+		if !ok {
+			return fmt.Errorf("date-order is dmy, mdy or ymd, not %q", name)
+		}
+		c.Orders[i] = o
+	}
+	return nil
+}
+
+func (c *Convention) setAffix(t *Terms) error {
+	switch {
+	case t.Currency != "":
+		a, ok := affixTable[t.Currency]
+		if !ok || a.kind != Currency {
+			return fmt.Errorf("%q is no currency that is known: use a code of ISO 4217 or a symbol", t.Currency)
+		}
+		c.affixIs(a.name, Currency)
+	case t.Sign != "":
+		a, ok := affixTable[t.Sign]
+		if !ok || !a.kind.Any(Percent|PerMille) {
+			return fmt.Errorf("sign is %% or ‰, not %q", t.Sign)
+		}
+		c.affixIs(a.name, a.kind)
+	case t.Unit != "":
+		if a, ok := affixTable[t.Unit]; ok && a.kind == Unit {
+			c.affixIs(a.name, Unit)
+			return nil
+		}
+		if !unitWord([]byte(t.Unit)) {
+			return fmt.Errorf("unit is one word of letters, not %q", t.Unit)
+		}
+		c.affixIs(t.Unit, UnitWord)
+	}
+	return nil
+}
+
+// setPairs takes the pairs of which both words are listed.
+func (c *Convention) setPairs(yes, no []string) error {
+	var y, n pairSet
+	for _, s := range yes {
+		w := words[strings.ToLower(s)]
+		if w == nil || w.yes.empty() {
+			return fmt.Errorf("%q is no known word for true; make it one with the step label", s)
+		}
+		y = y.or(w.yes)
+	}
+	for _, s := range no {
+		w := words[strings.ToLower(s)]
+		if w == nil || w.no.empty() {
+			return fmt.Errorf("%q is no known word for false; make it one with the step label", s)
+		}
+		n = n.or(w.no)
+	}
+	c.Pairs = y.and(n)
+	return nil
+}
+
+// Say returns the terms in a few words, for the ledger.
+func (t *Terms) Say() string {
+	var parts []string
+	if t.DecimalMark != "" {
+		parts = append(parts, fmt.Sprintf("decimal mark %q", t.DecimalMark))
+	}
+	if len(t.GroupMarks) > 0 {
+		parts = append(parts, "group mark "+visibleMarks(strings.Join(t.GroupMarks, "")))
+	}
+	for _, a := range []struct{ what, name string }{{"unit", t.Unit}, {"currency", t.Currency}, {"sign", t.Sign}} {
+		if a.name != "" {
+			parts = append(parts, a.what+" "+a.name)
+		}
+	}
+	if o, ok := ParseOrder(t.DateOrder[""]); ok {
+		parts = append(parts, o.say())
+	}
+	return strings.Join(parts, ", ")
+}

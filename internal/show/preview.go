@@ -1,0 +1,187 @@
+package show
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"junvo/internal/convert"
+	"junvo/internal/plan"
+	"junvo/internal/reading"
+)
+
+// Preview collects the cells that show best what a plan does.
+type Preview struct {
+	plan     *plan.Plan
+	limit    int // cells of each column
+	failures bool
+	only     []int
+	columns  []previewColumn
+}
+
+type previewColumn struct {
+	ordinary, shapes, failing []convert.Tried
+	seen                      map[string]bool // shapes
+	failed                    int64
+}
+
+// ordinaryRows is how many rows from the top are shown whatever is in them.
+const ordinaryRows = 3
+
+// NewPreview shows so many cells of each column, or only those that fail.
+func NewPreview(p *plan.Plan, limit int, failures bool) *Preview {
+	v := &Preview{plan: p, limit: limit, failures: failures, columns: make([]previewColumn, len(p.Columns))}
+	for i := range v.columns {
+		v.columns[i].seen = map[string]bool{}
+	}
+	return v
+}
+
+// Only shows this column of the plan, and others that Only was called for.
+func (v *Preview) Only(column int) { v.only = append(v.only, column) }
+
+// Add takes a cell.
+func (v *Preview) Add(t convert.Tried) {
+	if len(v.only) > 0 && !slices.Contains(v.only, t.Column) {
+		return
+	}
+	c := &v.columns[t.Column]
+	if t.Failure != nil {
+		if c.failed++; len(c.failing) < v.limit {
+			c.failing = append(c.failing, t)
+		}
+		return
+	}
+	shape := reading.Shape(t.Raw)
+	switch {
+	case len(c.ordinary) < min(ordinaryRows, v.limit):
+		c.ordinary = append(c.ordinary, t)
+	case !c.seen[shape] && len(c.shapes) < v.limit:
+		c.shapes = append(c.shapes, t)
+	default:
+		return
+	}
+	c.seen[shape] = true
+}
+
+// cells returns what is shown of a column: at least a third of the room is for failures.
+func (v *Preview) cells(c *previewColumn) []convert.Tried {
+	if v.failures {
+		return c.failing
+	}
+	failing := c.failing[:min(len(c.failing), max(1, v.limit/3))]
+	good := append(slices.Clone(c.ordinary), c.shapes...)
+	good = good[:min(len(good), v.limit-len(failing))]
+	return append(good, failing...)
+}
+
+// shown returns the columns that are shown.
+func (v *Preview) shown() (columns []int) {
+	for i := range v.columns {
+		if (len(v.only) == 0 || slices.Contains(v.only, i)) && (!v.failures || v.columns[i].failed > 0) {
+			columns = append(columns, i)
+		}
+	}
+	return columns
+}
+
+// Text returns the page; more says that there may be more rows than were looked at.
+func (v *Preview) Text(f Format, page Page, rows int64, more bool) string {
+	page.Use()
+	var b strings.Builder
+	of := "the " + plural(rows, "row")
+	if more {
+		of = "the first " + plural(rows, "row")
+	}
+	if f == Table {
+		fmt.Fprintf(&b, "preview of %s; nothing is written\n", of)
+	}
+	columns := v.shown()
+	for _, i := range columns {
+		b.WriteString(v.column(i, f, page))
+	}
+	if len(columns) == 0 {
+		b.WriteString("nothing fails\n")
+	}
+	return b.String()
+}
+
+func (v *Preview) column(i int, f Format, page Page) string {
+	c, p := &v.columns[i], &v.plan.Columns[i]
+	head := Visible(p.Name)
+	if p.Source != p.Name {
+		head += fmt.Sprintf(" from %q", Visible(p.Source))
+	}
+	head += " to " + withNote(p.Convention.Type.String(), p.Terms.Say())
+	if c.failed > 0 {
+		head += fmt.Sprintf(": %d fail", c.failed)
+	}
+	g := &grid{columns: []column{
+		{name: "row", right: true}, {name: "before", min: 20}, {name: ""},
+		{name: "after", min: 20, right: p.Convention.Type.Numeric()}, {name: "reason", min: 16},
+	}}
+	failed := false
+	for _, t := range v.cells(c) {
+		row := []string{strconv.FormatInt(t.Row, 10), Visible(t.Raw), sign(t), Visible(t.Out), ""}
+		if t.Failure != nil {
+			failed = true
+			row[4] = t.Failure.Reason.String()
+			if t.Failure.Detail != "" {
+				row[4] += ": " + Visible(t.Failure.Detail)
+			}
+		}
+		g.rows = append(g.rows, row)
+	}
+	if !failed {
+		g.remove("reason")
+	}
+	return "\n" + head + "\n" + g.render(f, page.Width)
+}
+
+// sign says what happened to a cell.
+func sign(t convert.Tried) string {
+	switch {
+	case t.Failure != nil:
+		return "x"
+	case t.Out == "":
+		return "."
+	case t.Out == t.Raw:
+		return "="
+	}
+	return ">"
+}
+
+// JSON returns the preview for programs.
+func (v *Preview) JSON(rows int64) ([]byte, error) {
+	type cell struct {
+		Row    int64  `json:"row"`
+		Before string `json:"before"`
+		After  string `json:"after"`
+		Reason string `json:"reason,omitempty"`
+	}
+	type column struct {
+		Name  string `json:"name"`
+		Type  string `json:"type"`
+		Fail  int64  `json:"fail"`
+		Cells []cell `json:"cells"`
+	}
+	doc := struct {
+		Junvo   int      `json:"junvo"`
+		Rows    int64    `json:"rows"`
+		Columns []column `json:"columns"`
+	}{Junvo: 1, Rows: rows, Columns: []column{}}
+	for _, i := range v.shown() {
+		p := &v.plan.Columns[i]
+		c := column{p.Name, p.Convention.Type.String(), v.columns[i].failed, []cell{}}
+		for _, t := range v.cells(&v.columns[i]) {
+			one := cell{t.Row, t.Raw, t.Out, ""}
+			if t.Failure != nil {
+				one.Reason = t.Failure.Reason.String()
+			}
+			c.Cells = append(c.Cells, one)
+		}
+		doc.Columns = append(doc.Columns, c)
+	}
+	return encode(doc)
+}

@@ -1,0 +1,83 @@
+package show
+
+import (
+	"fmt"
+	"strings"
+
+	"junvo/internal/convert"
+	"junvo/internal/profile"
+)
+
+// Verdict says whether a source fits a plan.
+type Verdict struct {
+	Ledger *convert.Ledger // nil where a column is missing, so that the plan can't run
+	Drift  []profile.Drift
+	Failed int64
+	Fits   bool
+}
+
+// harmless are the kinds of drift with which a source still fits.
+var harmless = map[string]bool{"column-new": true, "column-moved": true}
+
+// Judge decides: no drift that matters, and no more failures than the share allows.
+func (v *Verdict) Judge(allowed float64) {
+	v.Fits = v.Ledger != nil
+	for _, d := range v.Drift {
+		v.Fits = v.Fits && harmless[d.Name]
+	}
+	if v.Ledger == nil {
+		return
+	}
+	var cells int64
+	for _, c := range v.Ledger.Columns {
+		cells += c.Cells - c.Blank
+	}
+	v.Failed = v.Ledger.Failed()
+	v.Fits = v.Fits && float64(v.Failed) <= allowed*float64(cells)
+}
+
+// VerdictText returns the verdict for a person.
+func VerdictText(v *Verdict, f Format, page Page) string {
+	var b strings.Builder
+	if v.Ledger != nil {
+		b.WriteString(LedgerTable(v.Ledger, f, page))
+		if f == Table {
+			b.WriteString("\n" + LedgerRows(v.Ledger))
+		}
+	}
+	if f != Table {
+		return b.String()
+	}
+	for i, d := range v.Drift {
+		if i == 0 && b.Len() > 0 {
+			b.WriteByte('\n')
+		}
+		say := Visible(d.Say)
+		if d.Column != "" {
+			say = Visible(d.Column) + ": " + say
+		}
+		b.WriteString(page.entry(d.Name, say))
+	}
+	verdict := "the source fits the plan"
+	if !v.Fits {
+		verdict = "the source does not fit the plan"
+	}
+	fmt.Fprintf(&b, "\n%s: %s, drift in %s\n", verdict, plural(v.Failed, "cell")+" failed", plural(int64(len(v.Drift)), "point"))
+	return strings.TrimLeft(b.String(), "\n")
+}
+
+// VerdictJSON returns the verdict for programs.
+func VerdictJSON(v *Verdict) ([]byte, error) {
+	doc := struct {
+		Junvo  int             `json:"junvo"`
+		Fits   bool            `json:"fits"`
+		Failed int64           `json:"failed"`
+		Drift  []profile.Drift `json:"drift"`
+		Ledger *ledgerJSON     `json:"ledger"`
+	}{1, v.Fits, v.Failed, list(v.Drift), nil}
+	if v.Ledger != nil {
+		l := ledgerDoc(v.Ledger, Written{})
+		doc.Ledger = &l
+	}
+	return encode(doc)
+}

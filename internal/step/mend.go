@@ -1,0 +1,83 @@
+package step
+
+import (
+	"fmt"
+	"html"
+	"regexp"
+	"strings"
+	"unicode"
+	"unicode/utf8"
+
+	"golang.org/x/text/encoding/charmap"
+	"golang.org/x/text/unicode/norm"
+
+	"junvo/internal/reading"
+)
+
+// mends undo damage, by the names that a plan uses.
+var mends = map[string]func(string) string{
+	"decoding":      mendDecoding,
+	"look-alikes":   reading.MendLookAlikes,
+	"markup":        mendMarkup,
+	"compatibility": norm.NFKC.String,
+}
+
+func newMend(args Args) (Step, error) {
+	list, err := texts(args)
+	if err != nil {
+		return nil, err
+	}
+	var all []func(string) string
+	for _, name := range list {
+		m, ok := mends[name]
+		if !ok {
+			return nil, fmt.Errorf("there is no damage %q; there are decoding, look-alikes, markup and compatibility", name)
+		}
+		all = append(all, m)
+	}
+	return simple(func(text string) string {
+		for _, m := range all {
+			text = m(text)
+		}
+		return text
+	}), nil
+}
+
+// mendDecoding turns the characters back into the bytes of Windows-1252 that they were
+// read as, and those into UTF-8, if that is what they are.
+func mendDecoding(text string) string {
+	raw := make([]byte, 0, len(text))
+	beyond := false
+	for _, r := range text {
+		b, ok := charmap.Windows1252.EncodeRune(r)
+		if !ok && r < 0x100 {
+			b, ok = byte(r), true
+		}
+		if !ok {
+			return text
+		}
+		beyond = beyond || b >= utf8.RuneSelf
+		raw = append(raw, b)
+	}
+	if !beyond || !utf8.Valid(raw) {
+		return text
+	}
+	return string(raw)
+}
+
+var tag = regexp.MustCompile(`</?[A-Za-z][^<>]*>`)
+
+func mendMarkup(text string) string {
+	if strings.ContainsRune(text, '<') {
+		text = tag.ReplaceAllString(text, "")
+	}
+	if strings.ContainsRune(text, '&') {
+		text = html.UnescapeString(text)
+	}
+	return strings.Map(func(r rune) rune {
+		if unicode.IsControl(r) && r != '\n' && r != '\t' {
+			return -1 // a character reference must not smuggle one in
+		}
+		return r
+	}, text)
+}

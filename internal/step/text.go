@@ -1,0 +1,323 @@
+package step
+
+import (
+	"fmt"
+	"regexp"
+	"slices"
+	"strings"
+	"unicode"
+
+	"github.com/rivo/uniseg"
+	"golang.org/x/text/cases"
+	"golang.org/x/text/language"
+
+	"junvo/internal/reading"
+)
+
+func space(r rune) bool { return unicode.IsSpace(r) || unicode.Is(unicode.Zs, r) }
+
+func spaceOrInvisible(r rune) bool { return space(r) || reading.Invisible(r) }
+
+func trim(text string) string { return strings.TrimFunc(text, spaceOrInvisible) }
+
+func singleSpace(text string) string {
+	var b strings.Builder
+	inside := false
+	for _, r := range text {
+		if !space(r) {
+			b.WriteRune(r)
+		} else if !inside {
+			b.WriteByte(' ')
+		}
+		inside = space(r)
+	}
+	return b.String()
+}
+
+// classes are the classes of characters that drop and keep know.
+var classes = []struct {
+	name string
+	in   func(rune) bool
+}{
+	{"digits", unicode.IsDigit},
+	{"letters", func(r rune) bool { return unicode.IsLetter(r) || unicode.IsMark(r) }},
+	{"upper", unicode.IsUpper},
+	{"lower", unicode.IsLower},
+	{"spaces", space},
+	{"invisible", reading.Invisible},
+	{"punctuation", unicode.IsPunct},
+	{"signs", unicode.IsSymbol},
+}
+
+func classList() string {
+	names := make([]string, len(classes))
+	for i, c := range classes {
+		names[i] = c.name
+	}
+	return strings.Join(names, ", ")
+}
+
+// selection is classes and texts.
+type selection struct {
+	in    []func(rune) bool
+	texts []string
+}
+
+func newSelection(args Args) (*selection, error) {
+	list, err := texts(args)
+	if err != nil {
+		return nil, err
+	}
+	s := &selection{}
+next:
+	for _, t := range list {
+		for _, c := range classes {
+			if c.name == t {
+				s.in = append(s.in, c.in)
+				continue next
+			}
+		}
+		if t == "" {
+			return nil, fmt.Errorf("an empty text stands for nothing")
+		}
+		s.texts = append(s.texts, t)
+	}
+	// The longest text first, so that kgs goes before kg.
+	slices.SortStableFunc(s.texts, func(a, b string) int { return len(b) - len(a) })
+	return s, nil
+}
+
+func (s *selection) has(r rune) bool {
+	return slices.ContainsFunc(s.in, func(in func(rune) bool) bool { return in(r) })
+}
+
+func newDrop(args Args) (Step, error) {
+	s, err := newSelection(args)
+	if err != nil {
+		return nil, err
+	}
+	return simple(func(text string) string {
+		for _, t := range s.texts {
+			text = strings.ReplaceAll(text, t, "")
+		}
+		if len(s.in) == 0 {
+			return text
+		}
+		return strings.Map(func(r rune) rune {
+			if s.has(r) {
+				return -1
+			}
+			return r
+		}, text)
+	}), nil
+}
+
+func newKeep(args Args) (Step, error) {
+	s, err := newSelection(args)
+	if err != nil {
+		return nil, err
+	}
+	chars := strings.Join(s.texts, "")
+	return simple(func(text string) string {
+		return strings.Map(func(r rune) rune {
+			if s.has(r) || strings.ContainsRune(chars, r) {
+				return r
+			}
+			return -1
+		}, text)
+	}), nil
+}
+
+func newReplace(args Args) (Step, error) {
+	f, err := fieldsOf(args)
+	if err != nil {
+		return nil, err
+	}
+	text, pattern, with := f.text("text", ""), f.text("pattern", ""), f.text("with", "")
+	nth, whole, fold := f.nth("nth", 0), f.flag("whole"), f.flag("ignore-case")
+	if err := f.done(); err != nil {
+		return nil, err
+	}
+	if (text == "") == (pattern == "") || !f.has("with") {
+		return nil, fmt.Errorf("it takes text or pattern, and with")
+	}
+	if text != "" {
+		pattern = regexp.QuoteMeta(text)
+		with = strings.ReplaceAll(with, "$", "$$")
+	}
+	if whole {
+		pattern = "^(?:" + pattern + ")$"
+	}
+	if fold {
+		pattern = "(?i)" + pattern
+	}
+	re, err := regexp.Compile(pattern)
+	if err != nil {
+		return nil, fmt.Errorf("pattern: %w", err)
+	}
+	return simple(func(s string) string { return replaceNth(re, s, with, nth) }), nil
+}
+
+// replaceNth replaces the nth match, from the end where n is negative, all where it is 0.
+func replaceNth(re *regexp.Regexp, s, with string, n int) string {
+	if n == 0 {
+		return re.ReplaceAllString(s, with)
+	}
+	all := re.FindAllStringSubmatchIndex(s, -1)
+	i := index(n, len(all))
+	if i < 0 {
+		return s
+	}
+	m := all[i]
+	return s[:m[0]] + string(re.ExpandString(nil, with, s, m)) + s[m[1]:]
+}
+
+// index turns a number from 1, or negative from the end, into an index, -1 if there
+// are not so many.
+func index(n, count int) int {
+	if n < 0 {
+		n += count + 1
+	}
+	if n < 1 || n > count {
+		return -1
+	}
+	return n - 1
+}
+
+// characters takes text apart into characters as people see them.
+func characters(text string) []string {
+	var all []string
+	for g := uniseg.NewGraphemes(text); g.Next(); {
+		all = append(all, g.Str())
+	}
+	return all
+}
+
+func newOverwrite(args Args) (Step, error) {
+	f, err := fieldsOf(args)
+	if err != nil {
+		return nil, err
+	}
+	with := f.text("with", "")
+	from, length := f.number("from", 1), f.number("length", max(1, len(characters(with))))
+	if err := f.done(); err != nil {
+		return nil, err
+	}
+	return simple(func(text string) string {
+		all := characters(text)
+		if from > len(all) {
+			return text
+		}
+		end := min(from-1+length, len(all))
+		return strings.Join(all[:from-1], "") + with + strings.Join(all[end:], "")
+	}), nil
+}
+
+func newCase(args Args) (Step, error) {
+	name, _ := args.(string)
+	switch name {
+	case "upper":
+		return caser(cases.Upper(language.Und)), nil
+	case "lower":
+		return caser(cases.Lower(language.Und)), nil
+	case "title":
+		return caser(cases.Title(language.Und)), nil
+	case "sentence":
+		lower, upper := caser(cases.Lower(language.Und)), caser(cases.Upper(language.Und))
+		return simple(func(text string) string {
+			text = lower(text)
+			i := strings.IndexFunc(text, unicode.IsLetter)
+			if i < 0 {
+				return text
+			}
+			first := characters(text[i:])[0]
+			return text[:i] + upper(first) + text[i+len(first):]
+		}), nil
+	}
+	return nil, fmt.Errorf("it is upper, lower, title or sentence")
+}
+
+// caser makes a step of a caser, which keeps state: each call takes one of its own.
+func caser(c cases.Caser) simple {
+	return func(text string) string {
+		one := c
+		one.Reset()
+		return one.String(text)
+	}
+}
+
+func newPad(args Args) (Step, error) {
+	f, err := fieldsOf(args)
+	if err != nil {
+		return nil, err
+	}
+	width, with, side := f.number("width", 0), f.text("with", " "), f.text("side", "left")
+	switch {
+	case !f.has("width"):
+		f.fail("it takes a width")
+	case len(characters(with)) != 1:
+		f.fail("with is one character")
+	case side != "left" && side != "right":
+		f.fail("side is left or right")
+	case width > maxWidth:
+		f.fail("width is at most %d", maxWidth)
+	}
+	if err := f.done(); err != nil {
+		return nil, err
+	}
+	return simple(func(text string) string {
+		fill := strings.Repeat(with, max(0, width-len(characters(text))))
+		if side == "right" {
+			return text + fill
+		}
+		return fill + text
+	}), nil
+}
+
+// maxWidth bounds what pad makes of a cell.
+const maxWidth = 10_000
+
+func newPunctuate(args Args) (Step, error) {
+	pattern, _ := args.(string)
+	places := strings.Count(pattern, "9")
+	if places == 0 {
+		return nil, fmt.Errorf("it takes a pattern in which each 9 stands for a letter or digit")
+	}
+	return simple(func(text string) string {
+		var chars []rune
+		for _, r := range text {
+			if unicode.IsDigit(r) || unicode.IsLetter(r) {
+				chars = append(chars, r)
+			}
+		}
+		if len(chars) != places {
+			return text
+		}
+		var b strings.Builder
+		for _, r := range pattern {
+			if r == '9' {
+				r, chars = chars[0], chars[1:]
+			}
+			b.WriteRune(r)
+		}
+		return b.String()
+	}), nil
+}
+
+// fill gives blank cells a value; whoever applies the chain asks for it (FillsBlanks).
+type fill struct{ with string }
+
+func newFill(args Args) (Step, error) {
+	list, err := texts(args)
+	if err != nil || len(list) != 1 || list[0] == "" {
+		return nil, fmt.Errorf("it takes the value for blank cells")
+	}
+	return fill{list[0]}, nil
+}
+
+func (f fill) Apply(text string) (string, reading.Reason) {
+	if text == "" {
+		return f.with, reading.NoReason
+	}
+	return text, reading.NoReason
+}
