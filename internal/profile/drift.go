@@ -98,8 +98,10 @@ func (d *drifter) convention(c *plan.Column, have *ColumnProfile, blankWords []s
 	}
 	was, is := c.Terms, now.Terms(have.Counts)
 	for _, t := range []struct{ what, was, is string }{
-		{"decimal mark", was.DecimalMark, is.DecimalMark}, {"unit", was.Unit, is.Unit},
-		{"currency", was.Currency, is.Currency}, {"sign", was.Sign, is.Sign},
+		{"decimal mark", was.DecimalMark, is.DecimalMark},
+		{"unit", was.Unit, is.Unit},
+		{"currency", was.Currency, is.Currency},
+		{"sign", was.Sign, is.Sign},
 	} {
 		if t.was != t.is && t.is != "" {
 			d.add("convention-changed", c.Name, "%s %q before, and %q now", t.what, t.was, t.is)

@@ -213,8 +213,10 @@ func TestNeutralCellsChangeNothing(t *testing.T) {
 
 // A number that was read and written reads to the same again.
 func FuzzRead(f *testing.F) {
-	for _, s := range []string{"1.234,5", "-12 %", "€ 3", "04.03.2021 6:05 pm", "yes", "\u00a0", "1E-400", "\xff1", "1,23,456", "(5)", "4 de marzo de 2021", "2021年3月4日星期四 下午6:05",
-		"18.05.09", "le 4 mars 2021 à 18 h 05", "4 listopada 2021", "2021-W09-4", "6:05 μ.μ. 4/3/21", "GrÃ¶ÃŸe 1O5", "2021(e)ko urtarrilaren 3(a)"} {
+	for _, s := range []string{
+		"1.234,5", "-12 %", "€ 3", "04.03.2021 6:05 pm", "yes", "\u00a0", "1E-400", "\xff1", "1,23,456", "(5)", "4 de marzo de 2021", "2021年3月4日星期四 下午6:05",
+		"18.05.09", "le 4 mars 2021 à 18 h 05", "4 listopada 2021", "2021-W09-4", "6:05 μ.μ. 4/3/21", "GrÃ¶ÃŸe 1O5", "2021(e)ko urtarrilaren 3(a)",
+	} {
 		f.Add(s)
 	}
 	r := NewReader(nil)

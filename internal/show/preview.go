@@ -118,8 +118,11 @@ func (v *Preview) column(i int, f Format, page Page) string {
 		head += fmt.Sprintf(": %d fail", c.failed)
 	}
 	g := &grid{columns: []column{
-		{name: "row", right: true}, {name: "before", min: 20}, {name: ""},
-		{name: "after", min: 20, right: p.Convention.Type.Numeric()}, {name: "reason", min: 16},
+		{name: "row", right: true},
+		{name: "before", min: 20},
+		{name: ""},
+		{name: "after", min: 20, right: p.Convention.Type.Numeric()},
+		{name: "reason", min: 16},
 	}}
 	failed := false
 	for _, t := range v.cells(c) {

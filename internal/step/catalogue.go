@@ -19,21 +19,25 @@ func init() { // an initialiser in place would refer to itself through New
 	Catalogue = []Entry{
 		{
 			"trim", "Takes spaces of all kinds and invisible characters off both ends.", nil,
-			[]Example{{"trim", "\u00a0 Marlies\u200b ", "Marlies"}}, none(simple(trim)),
+			[]Example{{"trim", "\u00a0 Marlies\u200b ", "Marlies"}},
+			none(simple(trim)),
 		},
 		{
 			"single-space", "Makes one plain space of every run of spaces of any kind.", nil,
-			[]Example{{"single-space", "Alte\u00a0\u00a0 Liebe", "Alte Liebe"}}, none(simple(singleSpace)),
+			[]Example{{"single-space", "Alte\u00a0\u00a0 Liebe", "Alte Liebe"}},
+			none(simple(singleSpace)),
 		},
 		{
 			"drop", "Takes characters or words out, wherever they stand.",
 			[]string{"CLASS or TEXT, or a list of them; the classes are " + classList()},
-			[]Example{{`drop: [spaces, "kg"]`, "1 240 kg", "1240"}, {"drop: digits", "lot88", "lot"}}, newDrop,
+			[]Example{{`drop: [spaces, "kg"]`, "1 240 kg", "1240"}, {"drop: digits", "lot88", "lot"}},
+			newDrop,
 		},
 		{
 			"keep", "Keeps only the characters of some classes, or the characters of a text.",
 			[]string{"CLASS or TEXT, or a list of them; the classes are " + classList()},
-			[]Example{{"keep: digits", "DE-12/34", "1234"}, {"keep: [upper, spaces]", "Alte LIEBE II", "A LIEBE II"}, {`keep: [digits, "-"]`, "No. 12-34", "12-34"}}, newKeep,
+			[]Example{{"keep: digits", "DE-12/34", "1234"}, {"keep: [upper, spaces]", "Alte LIEBE II", "A LIEBE II"}, {`keep: [digits, "-"]`, "No. 12-34", "12-34"}},
+			newKeep,
 		},
 		{
 			"replace", "Replaces a text, a pattern or the whole cell.",
@@ -46,12 +50,14 @@ func init() { // an initialiser in place would refer to itself through New
 				{`replace: {text: "-", with: "/", nth: 2}`, "4-3-21", "4-3/21"},
 				{`replace: {pattern: "(\\d+) bis (\\d+)", with: "$1-$2"}`, "10 bis 12", "10-12"},
 				{`replace: {text: "ja", with: "yes", whole: true, ignore-case: true}`, "JA", "yes"},
-			}, newReplace,
+			},
+			newReplace,
 		},
 		{
 			"overwrite", "Puts a text in place of some characters, counted from 1.",
 			[]string{"from: the first character", "length: how many characters (default: as many as the text has)", "with: the text"},
-			[]Example{{`overwrite: {from: 1, length: 2, with: "XX"}`, "DE1234", "XX1234"}}, newOverwrite,
+			[]Example{{`overwrite: {from: 1, length: 2, with: "XX"}`, "DE1234", "XX1234"}},
+			newOverwrite,
 		},
 		{
 			"take", "Takes a part of the text. Where it is not there the cell fails with not-found.",
@@ -74,35 +80,43 @@ func init() { // an initialiser in place would refer to itself through New
 				{"take: {last: 3}", "HAR-012", "012"},
 				{"take: {from: 5, length: 2}", "HAR-012", "01"},
 				{`take: {pattern: "crate (\\d+)"}`, "lot 88 crate 51", "51"},
-			}, newTake,
+			},
+			newTake,
 		},
 		{
 			"case", "Changes upper and lower case by the rules of Unicode.",
 			[]string{"upper, lower, title (every word) or sentence (the first letter)"},
-			[]Example{{"case: title", "ALTE liebe", "Alte Liebe"}, {"case: sentence", "FRESH Fish", "Fresh fish"}, {"case: upper", "straße", "STRASSE"}}, newCase,
+			[]Example{{"case: title", "ALTE liebe", "Alte Liebe"}, {"case: sentence", "FRESH Fish", "Fresh fish"}, {"case: upper", "straße", "STRASSE"}},
+			newCase,
 		},
 		{
 			"pad", "Fills a text up to a width.",
 			[]string{"width: how many characters", `with: the character to fill with (default: a space)`, "side: left or right (default: left)"},
-			[]Example{{`pad: {width: 6, with: "0"}`, "417", "000417"}, {`pad: {width: 5, with: ".", side: right}`, "ab", "ab..."}}, newPad,
+			[]Example{{`pad: {width: 6, with: "0"}`, "417", "000417"}, {`pad: {width: 5, with: ".", side: right}`, "ab", "ab..."}},
+			newPad,
 		},
 		{
 			"punctuate", "Lays the letters and digits of a text out in a pattern, each 9 standing for one. Texts of another length stay as they are.",
 			[]string{"the pattern"},
-			[]Example{{`punctuate: "999-99-9999"`, "123456789", "123-45-6789"}, {`punctuate: "(9999) 999 999"`, "0431123456", "(0431) 123 456"}}, newPunctuate,
+			[]Example{{`punctuate: "999-99-9999"`, "123456789", "123-45-6789"}, {`punctuate: "(9999) 999 999"`, "0431123456", "(0431) 123 456"}},
+			newPunctuate,
 		},
 		{
 			"mend", "Undoes damage: decoding (UTF-8 that was read as Windows-1252), look-alikes (letters in place of digits, where all else is digits), markup (tags and character references of web pages), compatibility (full-width and other variants of letters and digits).",
 			[]string{"decoding, look-alikes, markup, compatibility, or a list of them"},
 			[]Example{
-				{"mend: decoding", "GrÃ¶ÃŸe", "Größe"}, {"mend: look-alikes", "1O5,l2", "105,12"},
-				{"mend: markup", "<b>12</b>&nbsp;kg", "12\u00a0kg"}, {"mend: compatibility", "ＡＢ１２", "AB12"},
-			}, newMend,
+				{"mend: decoding", "GrÃ¶ÃŸe", "Größe"},
+				{"mend: look-alikes", "1O5,l2", "105,12"},
+				{"mend: markup", "<b>12</b>&nbsp;kg", "12\u00a0kg"},
+				{"mend: compatibility", "ＡＢ１２", "AB12"},
+			},
+			newMend,
 		},
 		{
 			"fill", "Gives blank cells a value. It must be the first step.",
 			[]string{"the value"},
-			[]Example{{`fill: "0"`, "", "0"}, {`fill: "0"`, "7", "7"}}, newFill,
+			[]Example{{`fill: "0"`, "", "0"}, {`fill: "0"`, "7", "7"}},
+			newFill,
 		},
 		{
 			"label", "Gives the value of the first rule that matches.",
@@ -113,7 +127,8 @@ func init() { // an initialiser in place would refer to itself through New
 			[]Example{
 				{`label: [{contains: "iced", then: "ice"}, {otherwise: "none"}]`, "iced, fresh", "ice"},
 				{`label: [{is: "A", then: "1"}, {otherwise: "0"}]`, "B", "0"},
-			}, newLabel,
+			},
+			newLabel,
 		},
 	}
 }

@@ -29,12 +29,17 @@ func newTake(args Args) (Step, error) {
 		key  string
 		make func(*fields) (take, error)
 	}{
-		{"before", takeBefore}, {"after", takeAfter}, {"between", takeBetween},
+		{"before", takeBefore},
+		{"after", takeAfter},
+		{"between", takeBetween},
 		{"word", takeRun("word", regexp.MustCompile(`[^\s\p{Zs}]+`))},
 		{"digits", takeRun("digits", regexp.MustCompile(`\p{Nd}+`))},
 		{"letters", takeRun("letters", regexp.MustCompile(`[\p{L}\p{M}]+`))},
 		{"number", takeRun("number", regexp.MustCompile(`\p{Nd}+(?:[.,'’٫٬]\p{Nd}+)*`))},
-		{"first", takeFirst}, {"last", takeLast}, {"from", takeFrom}, {"pattern", takePattern},
+		{"first", takeFirst},
+		{"last", takeLast},
+		{"from", takeFrom},
+		{"pattern", takePattern},
 	} {
 		if !f.has(form.key) {
 			continue

@@ -44,8 +44,6 @@ func (l *locale) key() string {
 	return string(text)
 }
 
-type widths map[string]map[string]any
-
 // load reads one locale.
 func load(dir, name string) *locale {
 	l := &locale{Locales: []string{name}, Months: map[string][]string{}, Weekdays: map[string][]string{}, Periods: map[string]string{}}
