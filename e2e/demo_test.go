@@ -102,7 +102,7 @@ func TestDemoShowsTheJob(t *testing.T) {
 	r := f.run("demo")
 	require.Equal(t, 0, r.code, r.err)
 	assert.Contains(t, r.out, "$ junvo profile junvo-demo/landings.csv")
-	assert.Contains(t, r.out, "$ junvo convert junvo-demo/landings.csv -o junvo-demo/clean.csv")
+	assert.Contains(t, r.out, "$ junvo convert junvo-demo/landings.csv --plan junvo-demo/intake.plan.yaml -o junvo-demo/clean.csv")
 	assert.Contains(t, r.out, "wrote: junvo-demo/clean.csv (1200 rows)")
 
 	again := f.run("demo")

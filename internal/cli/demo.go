@@ -55,13 +55,16 @@ func (a *app) runDemo(ctx context.Context, dir string, rows int) error {
 	if err := a.print(fmt.Sprintf("Wrote %s, the landing records of a made-up harbour.\n", show.Visible(source))); err != nil {
 		return err
 	}
-	clean := filepath.Join(dir, "clean.csv")
+	clean, plan := filepath.Join(dir, "clean.csv"), filepath.Join(dir, "intake.plan.yaml")
 	steps := []struct {
 		say  string
 		args []string
 	}{
 		{"What is in these columns?", []string{"profile", source}},
-		{"Put every column into its proper type, and tell everything that failed.", []string{"convert", source, "-o", clean}},
+		{"Why is this cell not a number?", []string{"why", source, "--row", "2", "--column", "Boxes"}},
+		{"Propose what to do, as a file to read and to keep.", []string{"draft", source, "-o", plan, "--keep-names"}},
+		{"Let me see it before I believe it.", []string{"preview", source, "--plan", plan, "--column", "Net weight", "--column", "Landed on"}},
+		{"Put every column into its proper type, and tell everything that failed.", []string{"convert", source, "--plan", plan, "-o", clean}},
 	}
 	for _, s := range steps {
 		if err := a.print(fmt.Sprintf("\n# %s\n$ junvo%s\n", s.say, commandLine(s.args))); err != nil {

@@ -35,7 +35,7 @@ const maxTokens = 24
 
 // tokens takes text apart, false where there are too many tokens for a date.
 func (r *Reader) tokens(text []byte) bool {
-	r.toks, r.at, r.source = r.tokBuf[:0], 0, text
+	r.toks, r.at, r.source, r.cut = r.tokBuf[:0], 0, text, false
 	space := false
 	for i := 0; i < len(text); {
 		c := classes[text[i]]
@@ -68,6 +68,14 @@ func (r *Reader) tokens(text []byte) bool {
 		space, i = false, j
 	}
 	return true
+}
+
+// rewind goes back to a token, and undoes what reading names has cut off tokens.
+func (r *Reader) rewind(at int) {
+	if r.cut {
+		r.tokens(r.source)
+	}
+	r.at = at
 }
 
 func (r *Reader) peek() token {
@@ -107,7 +115,7 @@ func (r *Reader) date(text []byte, out *Reads) {
 	}
 	if s == 0 || r.peek().kind != tokEnd {
 		clock := out.Moment
-		r.tokens(text)
+		r.rewind(0)
 		f, out.Moment = dateForm{}, value.Moment{}
 		if s = r.day(&f, out); s == 0 || !r.timeBehind(&f, out) {
 			out.Moment = clock
@@ -199,8 +207,7 @@ func (r *Reader) day(f *dateForm, out *Reads) Set {
 	if s := r.numeric(f, out); s != 0 {
 		return s
 	}
-	r.tokens(r.source) // names may have been cut off
-	r.at = start
+	r.rewind(start)
 	*f = dateForm{clock: f.clock}
 	return r.worded(f, out)
 }

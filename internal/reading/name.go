@@ -160,7 +160,7 @@ func (r *Reader) name() (name, bool) {
 		}
 		r.lower = appendKey(r.lower[:0], t.text[:size])
 		if n, ok := names[string(r.lower)]; ok {
-			t.text, t.space = t.text[size:], false
+			t.text, t.space, r.cut = t.text[size:], false, true
 			return n, true
 		}
 	}

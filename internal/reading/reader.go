@@ -34,6 +34,7 @@ type Reader struct {
 	folded []byte
 	lower  []byte
 	source []byte // of the tokens
+	cut    bool   // whether a token is shorter than it was
 	toks   []token
 	tokBuf [maxTokens]token
 	at     int
