@@ -13,8 +13,16 @@ import (
 	"junvo/internal/table/input"
 )
 
+// selection is which columns a profile shows, and how.
+type selection struct {
+	columns []string // to open
+	only    string
+	sort    string
+}
+
 func (a *app) profile() *cobra.Command {
 	var w wishes
+	var sel selection
 	cmd := &cobra.Command{
 		Use:   "profile SOURCE...",
 		Short: "Show what every column holds: its type, what does not fit, what is blank, what is odd",
@@ -22,8 +30,13 @@ func (a *app) profile() *cobra.Command {
 stored, the type that it should have, the strip (a picture of what its cells read
 as), the share of its cells that fit the type, blanks, distinct values, the range,
 and the findings. SOURCE is a path, or - for standard input. Several paths, or a
-quoted pattern, are read as one table: they must have the same column names.`,
+quoted pattern, are read as one table: they must have the same column names.
+
+With --column it opens columns: readings, blanks, shapes, strays, the most frequent
+texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 		Example: `  junvo profile landings.csv
+  junvo profile landings.csv --column "Net weight"
+  junvo profile wide.csv --only mixed --sort fails
   junvo profile landings.csv --format json | jq '.columns[].suggest.type'
   junvo profile export.txt --delimiter tab --encoding windows-1252
   junvo profile "2021-*.csv.gz"
@@ -33,15 +46,24 @@ quoted pattern, are read as one table: they must have the same column names.`,
 			if err := a.check(); err != nil {
 				return err
 			}
+			if err := sel.check(); err != nil {
+				return err
+			}
+			w.open = sel.opens(show.Format(a.format) == show.JSON)
 			p, err := a.profileOf(cmd.Context(), args, &w)
 			if err != nil {
 				return err
 			}
-			return a.printProfile(p)
+			return a.printProfile(p, &sel)
 		},
 	}
-	a.sourceFlags(cmd)
+	f := cmd.Flags()
+	f.SortFlags = false
+	f.StringArrayVar(&sel.columns, "column", nil, "column to open (repeatable)")
+	f.StringVar(&sel.only, "only", "", "show only columns that have findings, are mixed, or are text: "+strings.Join(onlyNames, ", "))
+	f.StringVar(&sel.sort, "sort", "position", "order of the columns: "+strings.Join(sortNames, ", "))
 	w.flags(cmd)
+	a.sourceFlags(cmd)
 	return cmd
 }
 
@@ -70,7 +92,9 @@ func (a *app) profileOf(ctx context.Context, paths []string, w *wishes) (*profil
 	}
 	report, end := a.progress("reading", src)
 	defer end()
-	p, err := profile.Run(ctx, src, profile.Options{Workers: a.workers, BlankWords: w.blankWords, Ask: ask, Progress: report})
+	p, err := profile.Run(ctx, src, profile.Options{
+		Workers: a.workers, BlankWords: w.blankWords, Ask: ask, Open: w.open, Progress: report,
+	})
 	return p, readError(paths, err)
 }
 
@@ -83,16 +107,27 @@ func readError(paths []string, err error) error {
 	return &input.Error{Name: strings.Join(paths, ", "), Err: err}
 }
 
-func (a *app) printProfile(p *profile.Profile) error {
+func (a *app) printProfile(p *profile.Profile, sel *selection) error {
 	f := show.Format(a.format)
+	columns, err := sel.of(p)
+	if err != nil {
+		return err
+	}
 	if f == show.JSON {
-		doc, err := show.ProfileJSON(p)
+		doc, err := show.ProfileJSON(p, columns)
 		if err != nil {
 			return err
 		}
 		return a.print(string(doc))
 	}
-	text := show.ProfileTable(p, f, a.page())
+	if len(sel.columns) > 0 {
+		var pages []string
+		for _, c := range columns {
+			pages = append(pages, show.Opened(p, c, f, a.page()))
+		}
+		return a.print(strings.Join(pages, "\n"))
+	}
+	text := show.ProfileTable(columns, f, a.page())
 	if f == show.Table {
 		text = show.ProfileHead(p, a.page()) + "\n" + text + "\n" + show.StripKey(a.page()) + more(show.ColumnFindings(p, a.page()))
 	}
@@ -114,6 +149,7 @@ type wishes struct {
 	decimalMark string
 	dateOrder   string
 	fit         string
+	open        func(column string) bool // the columns to open
 }
 
 // defaultFit is reading.DefaultFit as people write it.

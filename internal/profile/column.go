@@ -4,6 +4,7 @@ import (
 	"maps"
 	"slices"
 
+	"github.com/DataDog/sketches-go/ddsketch"
 	"github.com/zeebo/xxh3"
 
 	"junvo/internal/reading"
@@ -40,6 +41,8 @@ type Tally struct {
 	First   []Sample
 	Numbers [3]*numberStats                 // under each decimal mark that matters
 	Days    [reading.ClockSlot + 1]dayStats // under each order, and of times
+	// sketches are of the numbers under each mark, where the column is opened.
+	sketches [3]*ddsketch.DDSketch
 }
 
 // maxTallies bounds the tallies of a column. Only units and the shapes of codes
@@ -57,6 +60,7 @@ type Column struct {
 	// words are the hashes and forms of texts that are blank if the column decides so.
 	words map[uint64]uint32
 
+	detail  *detail // where the column is opened
 	reader  *reading.Reader
 	crowded bool
 	last    int // the tally of the cell before
@@ -183,6 +187,9 @@ func (c *Column) forget(e *recentCell) {
 	if x.Set.Any(reading.Values) {
 		t.values(x, uint64(e.count))
 	}
+	if c.detail != nil {
+		c.details(t, x, cell, int64(e.count), nil)
+	}
 	if x.Set.Any(reading.Strays) {
 		c.moreStrays(cell, int64(e.count))
 	}
@@ -223,12 +230,25 @@ func (c *Column) read(cell []byte, b *table.Block, row int) *Tally {
 	if len(t.First) < maxSamples {
 		t.sample(b, row, cell)
 	}
+	if c.detail != nil {
+		at := place(b, row)
+		c.details(t, x, cell, 1, &at)
+	}
 	if x.Set.Any(marked) || x.Set.Blank() != value.NotBlank {
 		c.mark(x, cell, b, row)
 	} else {
 		c.distinct.add(xxh3.Hash(cell))
 	}
 	return t
+}
+
+// details adds a text to what is collected of a column that is opened.
+func (c *Column) details(t *Tally, x *reading.Reads, cell []byte, times int64, at *Place) {
+	if b := x.Set.Blank(); b == value.Spaces || b == value.Invisible {
+		return
+	}
+	c.detail.add(cell, times, at)
+	t.sketch(x, times)
 }
 
 // mark counts what is odd about a cell.
@@ -316,6 +336,9 @@ func (c *Column) Merge(o *Column) {
 		}
 	}
 	maps.Copy(c.words, o.words)
+	if c.detail != nil {
+		c.detail.merge(o.detail)
+	}
 	c.distinct.merge(&o.distinct)
 }
 
@@ -353,6 +376,7 @@ func (t *Tally) merge(o *Tally) {
 	for i := range t.Days {
 		t.Days[i].merge(o.Days[i])
 	}
+	t.mergeSketches(o)
 }
 
 // mergeSamples keeps the first samples of both.

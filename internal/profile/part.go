@@ -24,23 +24,32 @@ type aside struct {
 	columns []*Column // only for kinds that are data after all where they are many
 }
 
-func newPart(info *table.Info, blankWords []string) *part {
-	p := &part{rows: reading.NewRowReader(info.Names, blankWords)}
-	reader := reading.NewReader(blankWords)
-	p.columns = newColumns(len(info.Names), reader)
+func newPart(info *table.Info, o *Options) *part {
+	p := &part{rows: reading.NewRowReader(info.Names, o.BlankWords)}
+	reader := reading.NewReader(o.BlankWords)
+	p.columns = newColumns(info.Names, reader, o.Open)
 	for k := range p.aside {
 		if doubtful(reading.RowKind(k)) {
-			p.aside[k].columns = newColumns(len(info.Names), reader)
+			p.aside[k].columns = newColumns(info.Names, reader, o.Open)
 		}
 	}
 	return p
 }
 
-func newColumns(n int, reader *reading.Reader) []*Column {
-	columns := make([]*Column, n)
-	slots := table.Slots(n, unsafe.Sizeof(recentCell{}))
-	for i := range columns {
+func newColumns(names []string, reader *reading.Reader, open func(string) bool) []*Column {
+	columns := make([]*Column, len(names))
+	slots := table.Slots(len(names), unsafe.Sizeof(recentCell{}))
+	opened := 0
+	for _, name := range names {
+		if open != nil && open(name) {
+			opened++
+		}
+	}
+	for i, name := range names {
 		columns[i] = newColumn(reader, slots)
+		if open != nil && open(name) {
+			columns[i].detail = newDetail(opened)
+		}
 	}
 	return columns
 }

@@ -13,6 +13,7 @@ type Options struct {
 	Workers    int
 	BlankWords []string
 	Ask        func(column string) reading.Ask // nil for no wishes
+	Open       func(column string) bool        // the columns to open, which are told in detail; nil for none
 	Progress   func(bytes, rows int64)         // called after every block, in order
 }
 
@@ -72,7 +73,7 @@ func Run(ctx context.Context, src table.Source, o Options) (*Profile, error) {
 	p := &Profile{Info: info}
 	parts := make([]*part, o.Workers)
 	for i := range parts {
-		parts[i] = newPart(info, o.BlankWords)
+		parts[i] = newPart(info, &o)
 	}
 	var trouble [numTroubles]places
 	var lines table.Lines

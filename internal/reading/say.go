@@ -11,7 +11,10 @@ import (
 // of UTS #35, given the order of their fields; "" where there are more words in them
 // than a pattern should repeat.
 func Pattern(s Set, form uint32, o Order) string {
-	if s.Any(ClockOnly) {
+	if o == ClockSlot {
+		return "" // a time that might be a date: its form is kept as one
+	}
+	if s.Any(ClockOnly) && !s.Any(dates) {
 		if form>>11&1 == 1 {
 			return ""
 		}

@@ -11,8 +11,8 @@ import (
 	"junvo/internal/reading"
 )
 
-// ProfileTable returns one line for each column.
-func ProfileTable(p *profile.Profile, f Format, page Page) string {
+// ProfileTable returns one line for each of some columns.
+func ProfileTable(columns []*profile.ColumnProfile, f Format, page Page) string {
 	page.Use()
 	g := &grid{columns: []column{
 		{name: "column", min: 12},
@@ -29,7 +29,7 @@ func ProfileTable(p *profile.Profile, f Format, page Page) string {
 	if page.Width < 130 {
 		places = 12
 	}
-	for _, c := range p.Columns {
+	for _, c := range columns {
 		done := c.Conclusion
 		g.rows = append(g.rows, []string{
 			Visible(c.Name), storedOf(c), done.Convention.Type.String(), Strip(done.Reads, places), share(done.Fits, done.Fits+done.Fails),

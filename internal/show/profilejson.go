@@ -30,21 +30,28 @@ type (
 		Findings  []profile.Finding `json:"findings"`
 	}
 	columnJSON struct {
-		Name     string            `json:"name"`
-		Position int               `json:"position"`
-		Cells    int64             `json:"cells"`
-		Stored   map[string]int64  `json:"stored"`
-		Reads    map[string]int64  `json:"reads"`
-		Blanks   map[string]int64  `json:"blanks"`
-		Suggest  suggestJSON       `json:"suggest"`
-		Mixed    bool              `json:"mixed"`
-		Strays   []strayJSON       `json:"strays"`
-		Distinct distinctJSON      `json:"distinct"`
-		Smallest *string           `json:"smallest"`
-		Largest  *string           `json:"largest"`
-		Sum      *string           `json:"sum"`
-		Odd      []oddJSON         `json:"odd"`
-		Findings []profile.Finding `json:"findings"`
+		Name      string            `json:"name"`
+		Position  int               `json:"position"`
+		Cells     int64             `json:"cells"`
+		Stored    map[string]int64  `json:"stored"`
+		Reads     map[string]int64  `json:"reads"`
+		Blanks    map[string]int64  `json:"blanks"`
+		Suggest   suggestJSON       `json:"suggest"`
+		Mixed     bool              `json:"mixed"`
+		Strays    []strayJSON       `json:"strays"`
+		Distinct  distinctJSON      `json:"distinct"`
+		Smallest  *string           `json:"smallest"`
+		Largest   *string           `json:"largest"`
+		Sum       *string           `json:"sum"`
+		Mean      *string           `json:"mean"`
+		Quartiles []string          `json:"quartiles"`
+		Estimated bool              `json:"quartiles_estimated"`
+		Histogram []binJSON         `json:"histogram"`
+		Lengths   lengthsJSON       `json:"lengths"`
+		Shapes    []shapeJSON       `json:"shapes"`
+		Frequent  []frequentJSON    `json:"frequent"`
+		Odd       []oddJSON         `json:"odd"`
+		Findings  []profile.Finding `json:"findings"`
 	}
 	suggestJSON struct {
 		Type        string             `json:"type"`
@@ -68,6 +75,25 @@ type (
 		Cells int64  `json:"cells"`
 		Row   int64  `json:"row"`
 	}
+	lengthsJSON struct {
+		Shortest int `json:"shortest"`
+		Longest  int `json:"longest"`
+	}
+	binJSON struct {
+		From  string `json:"from"`
+		To    string `json:"to"`
+		Cells int64  `json:"cells"`
+	}
+	shapeJSON struct {
+		Shape   string `json:"shape"`
+		Count   int64  `json:"count"`
+		Row     int64  `json:"row"`
+		Example string `json:"example"`
+	}
+	frequentJSON struct {
+		Value string `json:"value"`
+		Count int64  `json:"count"`
+	}
 	distinctJSON struct {
 		Count int64 `json:"count"`
 		Exact bool  `json:"exact"`
@@ -81,10 +107,10 @@ type (
 	}
 )
 
-// ProfileJSON returns the profile for programs.
-func ProfileJSON(p *profile.Profile) ([]byte, error) {
+// ProfileJSON returns the profile of some columns for programs.
+func ProfileJSON(p *profile.Profile, columns []*profile.ColumnProfile) ([]byte, error) {
 	doc := profileJSON{Junvo: 1, Source: sourceOf(p), Columns: []columnJSON{}}
-	for _, c := range p.Columns {
+	for _, c := range columns {
 		doc.Columns = append(doc.Columns, columnOf(p, c))
 	}
 	return encode(doc)
@@ -133,6 +159,7 @@ func columnOf(p *profile.Profile, c *profile.ColumnProfile) columnJSON {
 		Smallest: optional(c.Range.Smallest), Largest: optional(c.Range.Largest), Sum: optional(c.Range.Sum),
 		Odd: []oddJSON{}, Findings: list(c.Findings),
 	}
+	j.addDetails(p.Details(c))
 	for s := range value.NumStored {
 		j.Stored[s.String()] = 0
 	}
@@ -154,6 +181,25 @@ func columnOf(p *profile.Profile, c *profile.ColumnProfile) columnJSON {
 		j.Odd = append(j.Odd, odd)
 	}
 	return j
+}
+
+// addDetails adds what is known of a column that was opened.
+func (j *columnJSON) addDetails(d *profile.Details) {
+	j.Quartiles, j.Histogram, j.Shapes, j.Frequent = []string{}, []binJSON{}, []shapeJSON{}, []frequentJSON{}
+	if d == nil {
+		return
+	}
+	j.Mean, j.Quartiles, j.Estimated = optional(d.Mean), list(d.Quartiles), d.Estimated
+	j.Lengths = lengthsJSON{d.Shortest, d.Longest}
+	for _, b := range d.Histogram {
+		j.Histogram = append(j.Histogram, binJSON{b.From, b.To, b.Cells})
+	}
+	for _, s := range d.Shapes {
+		j.Shapes = append(j.Shapes, shapeJSON{s.Shape, s.Cells, s.First.Row, s.Text})
+	}
+	for _, t := range d.Frequent {
+		j.Frequent = append(j.Frequent, frequentJSON{t.Text, t.Cells})
+	}
 }
 
 // maxOdd is how many odd cells of a column are listed.

@@ -1,0 +1,404 @@
+package profile
+
+import (
+	"cmp"
+	"math"
+	"slices"
+	"unicode/utf8"
+
+	"github.com/DataDog/sketches-go/ddsketch"
+
+	"junvo/internal/reading"
+	"junvo/internal/value"
+)
+
+// detail is what is collected of a column that is opened: the texts with their counts
+// and the shapes, exactly while there are few, and lengths. What it comes to does not
+// depend on the order of the cells.
+type detail struct {
+	limit             int // of different texts
+	texts             map[string]int64
+	manyTexts         bool // there were more, and texts is empty
+	shapes            map[string]*shapeCount
+	coarse            bool // there were too many shapes, and runs are counted as one
+	shortest, longest int  // in characters; longest is 0 before the first cell
+}
+
+type shapeCount struct {
+	cells int64
+	first Sample
+}
+
+// The bounds of what is kept of each column.
+const (
+	maxTexts    = 10_000
+	allTexts    = 400_000 // of all columns together, for each worker
+	maxShapes   = 512
+	maxFrequent = 10
+	maxShown    = 12 // shapes
+)
+
+func newDetail(columns int) *detail {
+	return &detail{limit: min(maxTexts, max(100, allTexts/columns)), texts: map[string]int64{}, shapes: map[string]*shapeCount{}}
+}
+
+// add counts a text that has been read. at is nil for more of a text that has been
+// added with its place.
+func (d *detail) add(cell []byte, times int64, at *Place) {
+	n := utf8.RuneCount(cell)
+	if d.longest == 0 || n < d.shortest {
+		d.shortest = n
+	}
+	d.longest = max(d.longest, n)
+	text := string(cell)
+	if !d.manyTexts {
+		if d.texts[text] += times; len(d.texts) > d.limit {
+			d.texts, d.manyTexts = nil, true
+		}
+	}
+	shape := d.shapeOf(text[:min(len(text), maxSampleText)])
+	s := d.shapes[shape]
+	if s == nil {
+		s = &shapeCount{first: Sample{Place: Place{Block: math.MaxUint32}}}
+		d.shapes[shape] = s
+	}
+	s.cells += times
+	if at != nil && at.less(s.first.Place) {
+		s.first = Sample{*at, text[:min(len(text), maxSampleText)]}
+	}
+	if len(d.shapes) > maxShapes && !d.coarse {
+		d.coarsen()
+	}
+}
+
+func (d *detail) shapeOf(text string) string {
+	shape := reading.Shape(text)
+	if d.coarse {
+		return coarseShape(shape)
+	}
+	return shape
+}
+
+// coarseShape makes one character of every run.
+func coarseShape(shape string) string {
+	var out []rune
+	for _, r := range shape {
+		if r != '…' && (len(out) == 0 || out[len(out)-1] != r) {
+			out = append(out, r)
+		}
+	}
+	return string(out[:min(len(out), maxCoarse)])
+}
+
+// maxCoarse cuts long shapes once there are too many, which bounds their number in practice.
+const maxCoarse = 8
+
+func (d *detail) coarsen() {
+	d.coarse = true
+	old := d.shapes
+	d.shapes = map[string]*shapeCount{}
+	for shape, n := range old {
+		d.addShape(coarseShape(shape), n)
+	}
+}
+
+func (d *detail) addShape(shape string, n *shapeCount) {
+	have := d.shapes[shape]
+	if have == nil {
+		d.shapes[shape] = n
+		return
+	}
+	have.cells += n.cells
+	if n.first.Place.less(have.first.Place) {
+		have.first = n.first
+	}
+}
+
+func (d *detail) merge(o *detail) {
+	if o.longest > 0 {
+		if d.longest == 0 || o.shortest < d.shortest {
+			d.shortest = o.shortest
+		}
+		d.longest = max(d.longest, o.longest)
+	}
+	if o.manyTexts {
+		d.texts, d.manyTexts = nil, true
+	}
+	if !d.manyTexts {
+		for t, n := range o.texts {
+			d.texts[t] += n
+		}
+		if len(d.texts) > d.limit {
+			d.texts, d.manyTexts = nil, true
+		}
+	}
+	if o.coarse && !d.coarse {
+		d.coarsen()
+	}
+	for shape, n := range o.shapes {
+		if d.coarse {
+			shape = coarseShape(shape)
+		}
+		d.addShape(shape, n)
+	}
+	if len(d.shapes) > maxShapes && !d.coarse {
+		d.coarsen()
+	}
+}
+
+// sketchAccuracy is how far quantiles of many values may be off, as a share of the value.
+const sketchAccuracy = 0.01
+
+// sketch adds a number to the tally's sketches of the marks that it can be read with.
+func (t *Tally) sketch(x *reading.Reads, times int64) {
+	for _, m := range x.Set.Marks() {
+		if t.sketches[m] == nil {
+			s, err := ddsketch.NewDefaultDDSketch(sketchAccuracy)
+			if err != nil {
+				panic(err) // the accuracy is a constant
+			}
+			t.sketches[m] = s
+		}
+		_ = t.sketches[m].AddWithCount(x.Number(m).Float(), float64(times)) // fails for infinities only
+	}
+}
+
+// Frequent is a text and how many cells have it.
+type Frequent struct {
+	Text  string
+	Cells int64
+}
+
+// ShapeCount is a shape, how many cells have it, and the first of them.
+type ShapeCount struct {
+	Shape string
+	Cells int64
+	First Where
+	Text  string
+}
+
+// Details is what there is to tell of a column that was opened.
+type Details struct {
+	Shortest, Longest int
+	Frequent          []Frequent // the most frequent texts; none where there are too many different ones
+	ManyTexts         bool
+	Shapes            []ShapeCount
+	ManyShapes        bool       // runs of like characters are shown as one
+	Quartiles         []string   // the smallest quarter, the median, the largest quarter; none for other types
+	Estimated         bool       // the quartiles are estimates, within one percent
+	Mean              string     // of numbers
+	Histogram         []Bin      // of numbers and dates
+	Readings          []Readings // how many cells have each reading, with the first rows
+}
+
+// Bin is a range of values and how many cells lie in it.
+type Bin struct {
+	From, To string
+	Cells    int64
+}
+
+// Readings is one reading and where it occurs first.
+type Readings struct {
+	Reading reading.Reading
+	Cells   int64
+	Rows    []int64
+}
+
+// Details returns what was collected of a column that was opened, nil of another.
+func (p *Profile) Details(c *ColumnProfile) *Details {
+	d := c.Column.detail
+	if d == nil {
+		return nil
+	}
+	out := &Details{Shortest: d.shortest, Longest: d.longest, ManyTexts: d.manyTexts, ManyShapes: d.coarse}
+	for t, n := range d.texts {
+		out.Frequent = append(out.Frequent, Frequent{t, n})
+	}
+	slices.SortFunc(out.Frequent, func(a, b Frequent) int {
+		return cmp.Or(cmp.Compare(b.Cells, a.Cells), cmp.Compare(a.Text, b.Text))
+	})
+	out.Frequent = out.Frequent[:min(len(out.Frequent), maxFrequent)]
+	for shape, n := range d.shapes {
+		out.Shapes = append(out.Shapes, ShapeCount{shape, n.cells, p.Where(n.first.Place), n.first.Text})
+	}
+	slices.SortFunc(out.Shapes, func(a, b ShapeCount) int {
+		return cmp.Or(cmp.Compare(b.Cells, a.Cells), cmp.Compare(a.Shape, b.Shape))
+	})
+	out.Shapes = out.Shapes[:min(len(out.Shapes), maxShown)]
+	out.Readings = p.readings(c)
+	c.distribution(out)
+	return out
+}
+
+// readings lists the readings of a column with the first rows of each.
+func (p *Profile) readings(c *ColumnProfile) (list []Readings) {
+	var samples [reading.NumReadings][]Sample
+	for i := range c.Column.Tallies {
+		t := &c.Column.Tallies[i]
+		r, _ := c.Conclusion.Convention.Judge(t.Set, t.Form)
+		samples[r] = mergeSamples(samples[r], t.First)
+	}
+	for r, n := range c.Conclusion.Reads {
+		if n > 0 {
+			list = append(list, Readings{reading.Reading(r), n, p.rowsOf(samples[r])})
+		}
+	}
+	return list
+}
+
+// point is a value, where it lies on a line, and how many cells have it.
+type point struct {
+	text  string
+	at    float64
+	cells int64
+}
+
+// points returns the values of the texts that fit the column's type, in order.
+func (c *ColumnProfile) points() (points []point) {
+	conv := &c.Conclusion.Convention
+	byText := map[string]*point{}
+	for text, n := range c.Column.detail.texts {
+		x := c.Column.reader.Read([]byte(text))
+		if r, fits := conv.Judge(x.Set, x.Form); !fits || r == reading.AsBlank {
+			continue
+		}
+		v := string(conv.Append(nil, []byte(text), x))
+		p := byText[v]
+		if p == nil {
+			p = &point{text: v}
+			switch conv.Type {
+			case value.Date:
+				day, _ := value.ParseDate(v)
+				p.at = float64(day.Days())
+			default:
+				p.at = conv.Number(x).Float()
+			}
+			byText[v] = p
+		}
+		p.cells += n
+	}
+	for _, p := range byText {
+		points = append(points, *p)
+	}
+	slices.SortFunc(points, func(a, b point) int { return cmp.Or(cmp.Compare(a.at, b.at), cmp.Compare(a.text, b.text)) })
+	return points
+}
+
+// distribution fills in quartiles, mean and histogram.
+func (c *ColumnProfile) distribution(d *Details) {
+	t := c.Conclusion.Convention.Type
+	if !t.Numeric() && t != value.Date {
+		return
+	}
+	if t.Numeric() {
+		d.Mean = c.mean()
+	}
+	if d.ManyTexts {
+		if t.Numeric() {
+			c.estimate(d)
+		}
+		return
+	}
+	points := c.points()
+	var all int64
+	for _, p := range points {
+		all += p.cells
+	}
+	if all == 0 {
+		return
+	}
+	for q := int64(1); q <= 3; q++ {
+		rank, sum := (q*all+3)/4, int64(0) // the nearest rank
+		for _, p := range points {
+			if sum += p.cells; sum >= rank {
+				d.Quartiles = append(d.Quartiles, p.text)
+				break
+			}
+		}
+	}
+	d.Histogram = histogram(points, t)
+}
+
+// bins is how many bins a histogram has.
+const bins = 10
+
+func histogram(points []point, t value.Type) []Bin {
+	low, high := points[0].at, points[len(points)-1].at
+	if low == high {
+		return nil
+	}
+	label := func(at float64) string {
+		if t == value.Date {
+			return string(value.DayOf(int(math.Round(at))).Append(nil))
+		}
+		return value.FormatFloat(at, (high-low)/bins)
+	}
+	out := make([]Bin, bins)
+	for i := range out {
+		step := (high - low) / bins
+		out[i].From, out[i].To = label(low+float64(i)*step), label(low+float64(i+1)*step)
+	}
+	for _, p := range points {
+		i := min(bins-1, int((p.at-low)/(high-low)*bins))
+		out[i].Cells += p.cells
+	}
+	return out
+}
+
+// estimate takes the quartiles from the sketches of the tallies that fit.
+func (c *ColumnProfile) estimate(d *Details) {
+	conv := &c.Conclusion.Convention
+	var all *ddsketch.DDSketch
+	for i := range c.Column.Tallies {
+		t := &c.Column.Tallies[i]
+		r, fits := conv.Judge(t.Set, t.Form)
+		if !fits || r == reading.AsBlank {
+			continue
+		}
+		marks := t.Set.Marks()
+		m := marks[0]
+		if len(marks) > 1 {
+			m = conv.Mark
+		}
+		switch s := t.sketches[m]; {
+		case s == nil:
+		case all == nil:
+			all = s.Copy()
+		default:
+			_ = all.MergeWith(s) // fails for another accuracy only
+		}
+	}
+	if all == nil {
+		return
+	}
+	values, err := all.GetValuesAtQuantiles([]float64{0.25, 0.5, 0.75})
+	if err != nil {
+		return
+	}
+	for _, v := range values {
+		d.Quartiles = append(d.Quartiles, value.FormatFloat(v, math.Abs(v)*sketchAccuracy))
+	}
+	d.Estimated = true
+}
+
+// mergeSketches adds the sketches of another tally.
+func (t *Tally) mergeSketches(o *Tally) {
+	for m, s := range o.sketches {
+		switch {
+		case s == nil:
+		case t.sketches[m] == nil:
+			t.sketches[m] = s
+		default:
+			_ = t.sketches[m].MergeWith(s)
+		}
+	}
+}
+
+// mean returns the mean of the numbers, to six more digits than the sum has.
+func (c *ColumnProfile) mean() string {
+	sum, err := value.ParseNumber(c.Range.Sum)
+	if err != nil || c.Conclusion.Fits == 0 {
+		return ""
+	}
+	return sum.Over(c.Conclusion.Fits)
+}

@@ -1,0 +1,181 @@
+package show
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+
+	"junvo/internal/profile"
+	"junvo/internal/reading"
+	"junvo/internal/value"
+)
+
+// Opened returns all that there is to tell of one column.
+func Opened(p *profile.Profile, c *profile.ColumnProfile, f Format, page Page) string {
+	page.Use()
+	o := &opened{p: p, c: c, d: p.Details(c), f: f, page: page}
+	done := c.Conclusion
+	fmt.Fprintf(&o.b, "%s (column %d of %d): %s\n", Visible(c.Name), c.Position, len(p.Columns), withNote(done.Convention.Type.String(), done.Convention.Say(c.Counts)))
+	o.entry("why", done.Why)
+	for _, e := range done.Evidence {
+		o.entry("evidence", fmt.Sprintf("%s (%d for, %d against)", Visible(e.Say), e.For, e.Against))
+	}
+	o.entry("cells", fmt.Sprintf("%d: %d fit, %d fail, %d blank", c.Column.Cells, done.Fits, done.Fails, done.Reads[reading.AsBlank]))
+	o.entry("distinct", distinctText(c))
+	o.blanks()
+	o.entry("lengths", fmt.Sprintf("%d to %d characters", o.d.Shortest, o.d.Longest))
+	for _, pattern := range c.Patterns() {
+		o.entry("pattern", pattern)
+	}
+	o.values()
+	o.findings()
+	o.readings()
+	o.shapes()
+	o.frequent()
+	o.strays()
+	o.odd()
+	return o.b.String()
+}
+
+// opened is a page about one column.
+type opened struct {
+	b    strings.Builder
+	p    *profile.Profile
+	c    *profile.ColumnProfile
+	d    *profile.Details
+	f    Format
+	page Page
+}
+
+func (o *opened) entry(name, say string) { o.b.WriteString(o.page.entry(name, say)) }
+
+func (o *opened) grid(title string, g *grid) {
+	if len(g.rows) > 0 {
+		fmt.Fprintf(&o.b, "\n%s\n%s", title, g.render(o.f, o.page.Width))
+	}
+}
+
+func (o *opened) blanks() {
+	var parts []string
+	for b := value.Missing; b < value.NumBlanks; b++ {
+		if n := o.c.Conclusion.Blanks[b]; n > 0 {
+			parts = append(parts, fmt.Sprintf("%s %d", b, n))
+		}
+	}
+	if len(parts) > 0 {
+		o.entry("blanks", strings.Join(parts, ", "))
+	}
+	if words := o.c.BlankWords(); len(words) > 0 {
+		for i, w := range words {
+			words[i] = "«" + Visible(w) + "»"
+		}
+		o.entry("blank words", strings.Join(words, " "))
+	}
+}
+
+func (o *opened) values() {
+	r := o.c.Range
+	if r.Smallest == "" {
+		return
+	}
+	o.entry("from … to", r.Smallest+" … "+r.Largest)
+	if r.Sum != "" {
+		o.entry("sum", r.Sum)
+		o.entry("mean", o.d.Mean)
+	}
+	if len(o.d.Quartiles) == 3 {
+		say := strings.Join(o.d.Quartiles, ", ")
+		if o.d.Estimated {
+			say += " (estimated, within 1 %)"
+		}
+		o.entry("quartiles", say)
+	}
+	o.histogram()
+}
+
+// barWidth is how wide the longest bar of a histogram is.
+const barWidth = 40
+
+// histogram draws the bins with blocks of eighths.
+func (o *opened) histogram() {
+	var most int64
+	width := 0
+	for _, b := range o.d.Histogram {
+		most = max(most, b.Cells)
+		width = max(width, len(b.From), len(b.To))
+	}
+	for i, b := range o.d.Histogram {
+		name := ""
+		if i == 0 {
+			name = "histogram"
+		}
+		eighths := int((b.Cells*barWidth*8 + most - 1) / most)
+		bar := strings.Repeat("█", eighths/8)
+		if rest := eighths % 8; rest > 0 {
+			bar += string(rune(0x2590 - rest)) // from U+258F, one eighth, to U+2589, seven
+		}
+		o.entry(name, strings.TrimRight(fmt.Sprintf("%*s … %*s %6d %s", width, b.From, width, b.To, b.Cells, bar), " "))
+	}
+}
+
+func (o *opened) findings() {
+	for _, f := range o.c.Findings {
+		o.entry(f.Name, Visible(f.Say)+rowList(f))
+	}
+}
+
+func (o *opened) readings() {
+	g := &grid{columns: []column{{name: "reading"}, {name: "cells", right: true}, {name: "first rows", min: 20}}}
+	for _, r := range o.d.Readings {
+		rows := make([]string, len(r.Rows))
+		for i, n := range r.Rows {
+			rows[i] = strconv.FormatInt(n, 10)
+		}
+		g.rows = append(g.rows, []string{r.Reading.String(), strconv.FormatInt(r.Cells, 10), strings.Join(rows, " ")})
+	}
+	o.grid("readings", g)
+}
+
+func (o *opened) shapes() {
+	g := &grid{columns: []column{{name: "shape", min: 20}, {name: "cells", right: true}, {name: "row", right: true}, {name: "for example", min: 20}}}
+	for _, s := range o.d.Shapes {
+		g.rows = append(g.rows, []string{Visible(s.Shape), strconv.FormatInt(s.Cells, 10), strconv.FormatInt(s.First.Row, 10), Visible(s.Text)})
+	}
+	title := "shapes: digits as 9, letters as A and a, the most frequent"
+	if o.d.ManyShapes {
+		title += "; there are many, so that like characters in a row are shown as one"
+	}
+	o.grid(title, g)
+}
+
+func (o *opened) frequent() {
+	if o.d.ManyTexts {
+		o.b.WriteString("\nthere are too many different texts to tell the most frequent\n")
+		return
+	}
+	g := &grid{columns: []column{{name: "text", min: 20}, {name: "cells", right: true}}}
+	for _, t := range o.d.Frequent {
+		if t.Cells > 1 || len(o.d.Frequent) < 4 {
+			g.rows = append(g.rows, []string{"«" + Visible(t.Text) + "»", strconv.FormatInt(t.Cells, 10)})
+		}
+	}
+	o.grid("the most frequent texts", g)
+}
+
+func (o *opened) strays() {
+	g := &grid{columns: []column{{name: "stray"}, {name: "name", min: 16}, {name: "place"}, {name: "cells", right: true}, {name: "row", right: true}}}
+	for _, s := range o.p.Strays(o.c) {
+		g.rows = append(g.rows, []string{"U+" + hex(uint32(s.Rune), 4), s.Name, s.Place, strconv.FormatInt(s.Cells, 10), strconv.FormatInt(s.Row, 10)})
+	}
+	o.grid("stray characters", g)
+}
+
+func (o *opened) odd() {
+	g := &grid{columns: []column{{name: "row", right: true}, {name: "line", right: true}, {name: "text", min: 20}, {name: "reads as"}}}
+	for _, cell := range o.p.Odd(o.c, maxOdd) {
+		g.rows = append(g.rows, []string{
+			strconv.FormatInt(cell.Where.Row, 10), strconv.FormatInt(cell.Where.Line, 10), "«" + Visible(cell.Text) + "»", cell.Reading.String(),
+		})
+	}
+	o.grid("the odd ones out, the first", g)
+}

@@ -1,0 +1,77 @@
+package value
+
+import (
+	"math"
+	"math/big"
+	"strconv"
+	"strings"
+	"time"
+)
+
+// Float returns the number as binary floating point, for drawing and estimates only.
+func (n Number) Float() float64 {
+	f, _ := new(big.Rat).SetFrac(n.coefficient(), big.NewInt(1)).Float64()
+	return f / math.Pow10(int(n.Scale))
+}
+
+// meanDigits is how many digits a quotient has behind those of its dividend.
+const meanDigits = 6
+
+// Over returns the number divided by n, in canonical text: exact where that takes no
+// more than six digits behind the number's own, else rounded to so many, half to even.
+func (n Number) Over(by int64) string {
+	r := new(big.Rat).SetFrac(n.coefficient(), big.NewInt(1))
+	scale := int64(n.Scale)
+	power := new(big.Rat).SetInt(new(big.Int).Exp(big.NewInt(10), big.NewInt(max(scale, -scale)), nil))
+	if scale > 0 {
+		r.Quo(r, power)
+	} else {
+		r.Mul(r, power)
+	}
+	r.Quo(r, new(big.Rat).SetInt64(by))
+	digits := max(0, int(n.Scale)) + meanDigits
+	text := roundHalfEven(r, digits)
+	if strings.Contains(text, ".") {
+		text = strings.TrimRight(strings.TrimRight(text, "0"), ".")
+	}
+	if text == "-0" {
+		return "0"
+	}
+	return text
+}
+
+// roundHalfEven writes r with so many digits behind the point.
+func roundHalfEven(r *big.Rat, digits int) string {
+	scaled := new(big.Rat).Mul(r, new(big.Rat).SetInt(new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(digits)), nil)))
+	q, rest := new(big.Int).QuoRem(scaled.Num(), scaled.Denom(), new(big.Int))
+	twice := new(big.Int).Abs(new(big.Int).Lsh(rest, 1))
+	if c := twice.Cmp(scaled.Denom()); c > 0 || c == 0 && q.Bit(0) == 1 {
+		q.Add(q, big.NewInt(int64(rest.Sign())))
+	}
+	return Number{Big: q, Scale: int32(digits)}.String()
+}
+
+// FormatFloat writes an estimate with as many digits as a resolution of this size needs.
+func FormatFloat(v, resolution float64) string {
+	digits := 0
+	if resolution > 0 {
+		digits = max(0, min(12, 1-int(math.Floor(math.Log10(resolution)))))
+	}
+	text := strconv.FormatFloat(v, 'f', digits, 64)
+	if strings.Contains(text, ".") {
+		text = strings.TrimRight(strings.TrimRight(text, "0"), ".")
+	}
+	return text
+}
+
+// Days returns how many days the day lies behind 1 January 1970.
+func (d Day) Days() int {
+	return int(time.Date(d.Year(), time.Month(d.Month()), d.Day(), 0, 0, 0, 0, time.UTC).Unix() / 86400)
+}
+
+// DayOf returns the day that lies so many days behind 1 January 1970.
+func DayOf(days int) Day {
+	t := time.Unix(int64(days)*86400, 0).UTC()
+	d, _ := NewDay(t.Year(), int(t.Month()), t.Day())
+	return d
+}
