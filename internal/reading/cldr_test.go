@@ -147,7 +147,11 @@ func column(cells []string, ask Ask) (*Conclusion, []string) {
 	var out []string
 	for _, c := range cells {
 		x := r.Read([]byte(c))
-		if _, fits := con.Convention.Judge(x.Set, x.Form); !fits {
+		switch got, fits := con.Convention.Judge(x.Set, x.Form); {
+		case got == AsBlank:
+			out = append(out, "")
+			continue
+		case !fits:
 			reason, _ := con.Convention.Explain([]byte(c), x)
 			out = append(out, "!"+reason.String())
 			continue

@@ -66,7 +66,7 @@ type Convention struct {
 // Judge returns the one reading of a cell under the convention and whether it
 // fits the column's type. It depends on the set and the form only.
 func (c *Convention) Judge(s Set, form uint32) (Reading, bool) {
-	if s.Blank() != value.NotBlank || s.Any(BlankWord) && slices.Contains(c.blank, form) {
+	if s.Blank() != value.NotBlank || s.Any(BlankWord) && slices.Contains(c.blank, form) && !c.isTruth(s, form) {
 		return AsBlank, true
 	}
 	r := c.reading(s, form)
@@ -173,6 +173,12 @@ const (
 	westSlot     = DMY
 	croatianSlot = MDY
 )
+
+// isTruth reports whether a word that may stand for blank is one of the column's truth
+// words: na is no in Welsh.
+func (c *Convention) isTruth(s Set, form uint32) bool {
+	return c.Type == value.Boolean && s.Any(BoolWord) && c.truthWord(form)
+}
 
 func (c *Convention) truthWord(form uint32) bool {
 	w := wordList[form]

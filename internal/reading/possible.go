@@ -18,7 +18,7 @@ type Possible struct {
 func (x *Reads) Possible(raw []byte) []Possible {
 	var all []Possible
 	add := func(c Convention, needs string) {
-		c.Known, c.MonthsKnown, c.Compact, c.Ordinals, c.Offsets = true, true, true, true, x.Set.Any(HasOffset)
+		c.Known, c.MonthsKnown, c.Offsets = true, true, x.Set.Any(HasOffset)
 		c.Pairs = pairSet{^uint64(0), ^uint64(0)}
 		if x.Set.Any(affixes) {
 			c.affixIs(x.Affix(), x.Set&affixes)
@@ -49,12 +49,13 @@ func (x *Reads) Possible(raw []byte) []Possible {
 
 // possibleDates adds the days that a cell is under each order.
 func (x *Reads) possibleDates(t value.Type, add func(Convention, string)) {
+	if x.Set.Any(DateCompact | DateOrdinal) {
+		add(Convention{Type: t, Compact: true, Ordinals: true}, "a column of days written as digits")
+	}
 	switch {
 	case x.Set.Any(MonthOpen):
 		add(Convention{Type: t, Croatian: true}, "names of months in Croatian")
 		add(Convention{Type: t}, "names of months in Czech or Polish")
-	case x.Set.Any(DateCompact | DateOrdinal):
-		add(Convention{Type: t}, "a column of days written as digits")
 	case x.Set.Any(DateSure):
 		add(Convention{Type: t}, "")
 	case x.Set.Any(orders):

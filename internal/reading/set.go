@@ -131,7 +131,7 @@ const (
 	// the time stands behind the days.
 	ClockSlot = numOrders
 	// Undecided is no order: the evidence is missing or contradicts itself.
-	Undecided
+	Undecided = ClockSlot + 1
 )
 
 var orderNames = [...]string{"dmy", "mdy", "ymd", "", "undecided"}

@@ -1,0 +1,198 @@
+package step
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"junvo/internal/reading"
+)
+
+type m = map[string]Args
+
+func apply(t *testing.T, name string, args Args, text string) (string, reading.Reason) {
+	t.Helper()
+	s, err := New(name, args)
+	require.NoError(t, err, "%s %v", name, args)
+	return s.Apply(text)
+}
+
+func TestStepsOnHardTexts(t *testing.T) {
+	for _, tt := range []struct {
+		name     string
+		args     Args
+		in, want string
+	}{
+		{"trim", nil, "", ""},
+		{"trim", nil, "\u2003\ufeffa b\u00ad\t", "a b"},
+		{"single-space", nil, "a \u00a0\n b", "a b"},
+		{"drop", "digits", "a1b٢c", "abc"},
+		{"drop", []Args{"kgs", "kg"}, "1 kgs 2 kg", "1  2 "},
+		{"drop", "invisible", "4\u00ad2\u200b", "42"},
+		{"keep", []Args{"upper", "spaces"}, "MÖWE II, 4", "MÖWE II "},
+		{"keep", "letters", "e\u0301a1", "e\u0301a"},
+		{"replace", m{"text": ".", "with": ","}, "1.2.3", "1,2,3"},
+		{"replace", m{"text": "$1", "with": "$2"}, "a$1", "a$2"},
+		{"replace", m{"text": "a", "with": "b", "nth": -1}, "a-a-a", "a-a-b"},
+		{"replace", m{"text": "a", "with": "b", "nth": 9}, "a", "a"},
+		{"replace", m{"text": "ab", "with": "x", "whole": true}, "abc", "abc"},
+		{"overwrite", m{"from": 2, "with": "X"}, "e\u0301e\u0301e\u0301", "e\u0301Xe\u0301"},
+		{"overwrite", m{"from": 9, "with": "X"}, "abc", "abc"},
+		{"overwrite", m{"from": 1, "length": 9, "with": ""}, "abc", ""},
+		{"take", m{"first": 2}, "👩‍👧‍👦bc", "👩‍👧‍👦b"},
+		{"take", m{"last": 9}, "abc", "abc"},
+		{"take", m{"word": -1}, "  Alte \u00a0 Liebe ", "Liebe"},
+		{"take", m{"before": "/", "nth": -1}, "a/b/c", "a/b"},
+		{"take", m{"before": "aa", "nth": 2}, "1aa2aa3", "1aa2"},
+		{"take", m{"between": []Args{"<", ">"}, "nth": 2}, "<a><b>", "b"},
+		{"take", m{"number": 1}, "84/96", "84"},
+		{"take", m{"number": -1}, "von 1.234,50 bis 2'000", "2'000"},
+		{"take", m{"pattern": "[0-9]+"}, "lot 88", "88"},
+		{"take", m{"pattern": "(a)(b)", "group": 2}, "ab", "b"},
+		{"case", "title", "alte LIEBE ii", "Alte Liebe Ii"},
+		{"case", "lower", "İSKELE ΣΑΣ", "i̇skele σας"},
+		{"case", "sentence", "  ßA", "  SSa"},
+		{"pad", m{"width": 3, "with": "0"}, "1234", "1234"},
+		{"pad", m{"width": 4, "with": "é", "side": "right"}, "ab", "abéé"},
+		{"punctuate", "99-99", "1234", "12-34"},
+		{"punctuate", "99-99", "12345", "12345"},
+		{"mend", "decoding", "Größe", "Größe"},
+		{"mend", []Args{"decoding", "markup"}, "&lt;b&gt; GrÃ¶ÃŸe", "<b> Größe"},
+		{"mend", "markup", "a &amp; b <br/> 3 < 4", "a & b  3 < 4"},
+		{"mend", "markup", "x&#39;[31m", "x'[31m"},
+		{"mend", "markup", "x&#x1b;[31m", "x[31m"},
+		{"mend", "look-alikes", "LOTS", "LOTS"},
+		{"label", []Args{m{"matches": "^[A-C]", "then": "x"}, m{"ends": "z", "then": "y"}}, "dz", "y"},
+		{"label", []Args{m{"begins": "a", "then": "x"}}, "b", "b"},
+	} {
+		got, why := apply(t, tt.name, tt.args, tt.in)
+		assert.Equal(t, reading.NoReason, why, "%s %v of %q", tt.name, tt.args, tt.in)
+		assert.Equal(t, tt.want, got, "%s %v of %q", tt.name, tt.args, tt.in)
+	}
+}
+
+func TestTakeSaysWhatIsNotThere(t *testing.T) {
+	for _, args := range []m{
+		{"before": "/"},
+		{"after": "/", "nth": 2},
+		{"between": []Args{"(", ")"}},
+		{"word": 5},
+		{"digits": 1},
+		{"letters": -9},
+		{"from": 20},
+		{"pattern": "x(y)"},
+	} {
+		out, why := apply(t, "take", args, "ab c")
+		assert.Equal(t, reading.NotFound, why, args)
+		assert.Equal(t, "ab c", out, args)
+	}
+}
+
+func TestArgumentsThatAreWrong(t *testing.T) {
+	for _, tt := range []struct {
+		name string
+		args Args
+		want string
+	}{
+		{"dorp", nil, "unknown step"},
+		{"trim", "x", "takes no arguments"},
+		{"drop", nil, "takes a text or a list"},
+		{"drop", []Args{}, "the list is empty"},
+		{"drop", []Args{m{}}, "list of texts"},
+		{"drop", "", "stands for nothing"},
+		{"replace", m{"text": "a"}, "and with"},
+		{"replace", m{"with": "a"}, "text or pattern"},
+		{"replace", m{"text": "a", "pattern": "b", "with": "c"}, "text or pattern"},
+		{"replace", m{"pattern": "(", "with": "c"}, "pattern: error parsing"},
+		{"replace", m{"text": "a", "with": "c", "nth": 0}, "nth is a number"},
+		{"replace", m{"text": "a", "with": "c", "whole": "yes"}, "whole is true or false"},
+		{"overwrite", m{"from": 0}, "from is a whole number"},
+		{"take", m{}, "does not say what"},
+		{"take", m{"first": 1, "last": 1}, "goes with none of the others"},
+		{"take", m{"before": ""}, "before is a text"},
+		{"take", m{"between": []Args{"("}}, "between is two texts"},
+		{"take", m{"pattern": "a", "group": 1}, "the pattern has 0 groups"},
+		{"take", m{"befor": "x", "first": 1}, `unknown argument "befor"`},
+		{"case", "camel", "upper, lower, title or sentence"},
+		{"pad", m{"with": "0"}, "takes a width"},
+		{"pad", m{"width": 3, "with": "ab"}, "one character"},
+		{"pad", m{"width": 3, "side": "top"}, "left or right"},
+		{"pad", m{"width": 1 << 30}, "at most"},
+		{"punctuate", "---", "each 9"},
+		{"mend", "everything", "no damage"},
+		{"fill", "", "the value for blank cells"},
+		{"label", "x", "list of rules"},
+		{"label", []Args{m{"is": "a"}}, "rule 1: it takes one of"},
+		{"label", []Args{m{"is": "a", "ends": "b", "then": "c"}}, "rule 1"},
+		{"label", []Args{m{"matches": "(", "then": "c"}}, "rule 1: matches"},
+	} {
+		_, err := New(tt.name, tt.args)
+		if assert.Error(t, err, "%s %v", tt.name, tt.args) {
+			assert.Contains(t, err.Error(), tt.want, "%s %v", tt.name, tt.args)
+		}
+	}
+}
+
+func TestChain(t *testing.T) {
+	var c Chain
+	for _, s := range []struct {
+		name string
+		args Args
+	}{{"fill", "0"}, {"trim", nil}, {"take", m{"before": "/"}}, {"drop", "x"}} {
+		one, err := New(s.name, s.args)
+		require.NoError(t, err)
+		c = append(c, Named{s.name, s.args, one})
+	}
+	out, changed, why := c.Apply(" a/b")
+	assert.Equal(t, []any{"a", uint64(0b0110), reading.NoReason}, []any{out, changed, why})
+	_, _, why = c.Apply("ab")
+	assert.Equal(t, reading.NotFound, why)
+	with, fills := c.FillsBlanks()
+	assert.Equal(t, "0", with)
+	assert.True(t, fills)
+	_, fills = c[1:].FillsBlanks()
+	assert.False(t, fills)
+}
+
+// No cell makes a step panic, and every step is deterministic.
+func FuzzSteps(f *testing.F) {
+	for _, s := range []string{"", "1.240,5 kg", "\xff\xfe", "👩‍👧‍👦", "<b>&nbsp;", "GrÃ¶ÃŸe", strings.Repeat("a/", 40)} {
+		f.Add(s)
+	}
+	var all []Step
+	for _, e := range []struct {
+		name string
+		args Args
+	}{
+		{"trim", nil},
+		{"single-space", nil},
+		{"drop", []Args{"digits", "kg"}},
+		{"keep", "letters"},
+		{"overwrite", m{"from": 2, "with": "xy"}},
+		{"take", m{"last": 2}},
+		{"take", m{"number": -1}},
+		{"take", m{"between": []Args{"/", "/"}}},
+		{"case", "title"},
+		{"case", "sentence"},
+		{"pad", m{"width": 5}},
+		{"punctuate", "9-9"},
+		{"mend", []Args{"decoding", "look-alikes", "markup", "compatibility"}},
+	} {
+		s, err := New(e.name, e.args)
+		if err != nil {
+			f.Fatal(err)
+		}
+		all = append(all, s)
+	}
+	f.Fuzz(func(t *testing.T, text string) {
+		for _, s := range all {
+			a, why := s.Apply(text)
+			b, again := s.Apply(text)
+			if a != b || why != again {
+				t.Fatalf("%q and %q of %q", a, b, text)
+			}
+		}
+	})
+}
