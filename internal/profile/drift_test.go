@@ -109,7 +109,7 @@ func TestDraftedPlansLoad(t *testing.T) {
 func TestDetailsDoNotDependOnBlocks(t *testing.T) {
 	list := []string{"n|t"}
 	for i := range 13_000 {
-		list = append(list, fmt.Sprintf("%d|%s%c%d", i%11_000, strings.Repeat("x.", i%90), "!#$%&*+-/"[i%9], i))
+		list = append(list, fmt.Sprintf("%d|%s%c%d", i%11_000, strings.Repeat("x.", i%91), "!#$%&*+-/"[i%9], i))
 	}
 	one := profiled(t, sourceOf(100_000, list...), 1, true)
 	for _, workers := range []int{1, 2, 3} {
@@ -120,7 +120,8 @@ func TestDetailsDoNotDependOnBlocks(t *testing.T) {
 		}
 	}
 	d := one.Details(one.Columns[1])
-	assert.True(t, d.ManyTexts && d.ManyShapes)
+	assert.True(t, d.ManyTexts)
+	assert.True(t, d.ManyShapes)
 	assert.True(t, one.Details(one.Columns[0]).Estimated)
 }
 
