@@ -94,8 +94,13 @@ func (c *column) convert(b *table.Block, res *result, at, from, to int) {
 			v.AddBlank()
 			continue
 		}
-		s := b.Spans[row*b.Width+c.plan.From]
+		at := row*b.Width + c.plan.From
+		s := b.Spans[at]
 		switch {
+		case b.Kinds != nil && b.Kinds[at] != value.StoredText && s.Len() > 0:
+			o, changed := c.read(b, s, b.Kinds[at], row, res, v)
+			c.countSteps(changed)
+			counts[o]++
 		case s.Len() == 0:
 			counts[c.blank(nil, row, res, v)]++
 		case c.verbatim && s.N&table.Escaped == 0 && b.Text[s.Start] > ' ' && b.Text[s.Start] < 0x7f:
@@ -118,7 +123,7 @@ func (c *column) convert(b *table.Block, res *result, at, from, to int) {
 func (c *column) cell(b *table.Block, s table.Span, row int, res *result, v *table.Values) outcome {
 	if s.Len() > table.MaxKey || s.N&table.Escaped != 0 || c.rest > 0 || len(c.plan.Steps) > maxRemembered {
 		c.rest = max(0, c.rest-1)
-		o, changed := c.read(b, s, row, res, v)
+		o, changed := c.read(b, s, value.StoredText, row, res, v)
 		c.countSteps(changed)
 		return o
 	}
@@ -145,7 +150,7 @@ func (c *column) cell(b *table.Block, s table.Span, row int, res *result, v *tab
 		c.misses, c.checked = 0, c.cells+c.rest
 	}
 	start := len(v.Text)
-	o, changed := c.read(b, s, row, res, v)
+	o, changed := c.read(b, s, value.StoredText, row, res, v)
 	c.countSteps(changed)
 	if out := v.Text[start:]; o < fixed && len(out) <= len(e.out) {
 		*e = recentCell{key: key, length: uint8(len(out)), outcome: o, changed: uint16(changed)}
@@ -168,9 +173,9 @@ func (c *column) countSteps(changed uint64) {
 	}
 }
 
-// judge reads a text and says what it is in the column.
-func (c *column) judge(text []byte) *reading.Reads {
-	x := c.reader.Read(text)
+// judge reads a text that is stored as this kind, and says what it is in the column.
+func (c *column) judge(text []byte, kind value.Stored) *reading.Reads {
+	x := c.reader.ReadStored(text, kind)
 	if x.Set != c.set || x.Form != c.form { // most cells are like the one before
 		c.set, c.form = x.Set, x.Form
 		c.reading, c.fits = c.conv.Judge(x.Set, x.Form)
@@ -180,12 +185,12 @@ func (c *column) judge(text []byte) *reading.Reads {
 }
 
 // read reads a cell and adds its value; it also returns which steps changed it.
-func (c *column) read(b *table.Block, s table.Span, row int, res *result, v *table.Values) (outcome, uint64) {
+func (c *column) read(b *table.Block, s table.Span, kind value.Stored, row int, res *result, v *table.Values) (outcome, uint64) {
 	cell := b.At(s)
 	if len(c.plan.Steps) == 0 {
-		return c.value(cell, cell, s, row, res, v), 0
+		return c.value(cell, cell, s, kind, row, res, v), 0
 	}
-	if c.judge(cell); c.reading == reading.AsBlank {
+	if c.judge(cell, kind); c.reading == reading.AsBlank {
 		return c.blank(cell, row, res, v), 0
 	}
 	text, changed, why := c.plan.Steps.Apply(string(cell))
@@ -196,12 +201,15 @@ func (c *column) read(b *table.Block, s table.Span, row int, res *result, v *tab
 		return c.blank(cell, row, res, v), changed
 	}
 	c.text = append(c.text[:0], text...)
-	return c.value(cell, c.text, s, row, res, v), changed
+	if changed != 0 {
+		kind = value.StoredText
+	}
+	return c.value(cell, c.text, s, kind, row, res, v), changed
 }
 
 // value adds the value of a text, which is the cell's own or what the steps have made of it.
-func (c *column) value(cell, text []byte, s table.Span, row int, res *result, v *table.Values) outcome {
-	x := c.judge(text)
+func (c *column) value(cell, text []byte, s table.Span, kind value.Stored, row int, res *result, v *table.Values) outcome {
+	x := c.judge(text, kind)
 	own := len(c.plan.Steps) == 0 || bytes.Equal(cell, text)
 	switch {
 	case c.plain && text[0] != '-' && own:
@@ -252,7 +260,7 @@ func (c *column) blank(cell []byte, row int, res *result, v *table.Values) outco
 // appendValue appends the value of a text that does not come from the source, and
 // reports whether it is one of the column.
 func (c *column) appendValue(text string, v *table.Values) bool {
-	x := c.judge([]byte(text))
+	x := c.judge([]byte(text), value.StoredText)
 	if !c.fits || c.reading == reading.AsBlank {
 		return false
 	}

@@ -54,6 +54,7 @@ const crowd = ^uint32(0)
 // Column collects what the cells of one column show. It serves one goroutine.
 type Column struct {
 	Cells    int64
+	Stored   [value.NumStored]int64 // cells by how the source stores them
 	Tallies  []Tally
 	Strays   map[strayKey]*strayCount
 	distinct distinct
@@ -86,6 +87,11 @@ func newColumn(reader *reading.Reader, slots uint64) *Column {
 // Add collects the column's cells of some rows of a block.
 func (c *Column) Add(b *table.Block, column int, rows []uint32) {
 	c.Cells += int64(len(rows))
+	if b.Kinds != nil {
+		c.addStored(b, column, rows)
+		return
+	}
+	c.Stored[value.StoredText] += int64(len(rows))
 	if c.recent == nil {
 		c.recent = make([]recentCell, c.slots)
 	}
@@ -105,6 +111,21 @@ func (c *Column) Add(b *table.Block, column int, rows []uint32) {
 			c.unkeyed(s, b, row)
 		}
 		rows = rows[n+1:]
+	}
+}
+
+// addStored collects cells that the source stores as more than text.
+func (c *Column) addStored(b *table.Block, column int, rows []uint32) {
+	for _, r := range rows {
+		at := int(r)*b.Width + column
+		s, kind := b.Spans[at], b.Kinds[at]
+		c.Stored[kind]++
+		if kind == value.StoredText && s.Len() == 0 {
+			c.blank(s, b, int(r))
+			continue
+		}
+		cell := b.Text[s.Start : int(s.Start)+s.Len()]
+		c.collect(c.reader.ReadStored(cell, kind), cell, b, int(r))
 	}
 }
 
@@ -217,7 +238,11 @@ const marked = reading.Strays | reading.BlankWord | reading.Told
 
 // read reads a cell and counts it. It returns its tally.
 func (c *Column) read(cell []byte, b *table.Block, row int) *Tally {
-	x := c.reader.Read(cell)
+	return c.collect(c.reader.Read(cell), cell, b, row)
+}
+
+// collect counts a cell that was read.
+func (c *Column) collect(x *reading.Reads, cell []byte, b *table.Block, row int) *Tally {
 	at := c.last
 	if at >= len(c.Tallies) || c.Tallies[at].Set != x.Set || c.Tallies[at].Form != x.Form {
 		at = c.tally(x.Set, x.Form, x.Affix)
@@ -244,7 +269,7 @@ func (c *Column) read(cell []byte, b *table.Block, row int) *Tally {
 
 // details adds a text to what is collected of a column that is opened.
 func (c *Column) details(t *Tally, x *reading.Reads, cell []byte, times int64, at *Place) {
-	if b := x.Set.Blank(); b == value.Spaces || b == value.Invisible {
+	if b := x.Set.Blank(); b == value.Spaces || b == value.Invisible || b == value.Null {
 		return
 	}
 	c.detail.add(cell, times, at)
@@ -320,6 +345,9 @@ func (c *Column) Merge(o *Column) {
 	c.finish()
 	o.finish()
 	c.Cells += o.Cells
+	for k, n := range o.Stored {
+		c.Stored[k] += n
+	}
 	if o.crowded && !c.crowded {
 		c.crowd()
 	}

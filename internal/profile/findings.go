@@ -170,7 +170,12 @@ func (f *finder) asText() {
 	notPlain := func(want ...reading.Reading) hit {
 		return f.gather(func(t *Tally) bool {
 			r, fits := f.conv.Judge(t.Set, t.Form)
-			return fits && r != reading.AsBlank && !f.conv.Plain(t.Set) && slices.Contains(want, r)
+			// Where the source has types, whatever it stores as text is not in its proper type.
+			proper := f.conv.Plain(t.Set)
+			if f.p.Info.Typed {
+				proper = t.Set.Any(reading.Typed)
+			}
+			return fits && r != reading.AsBlank && !proper && slices.Contains(want, r)
 		})
 	}
 	switch f.conv.Type {

@@ -66,8 +66,9 @@ func (d *decider) typed() (value.Type, string) {
 		case fits == 0, float64(fits) < d.ask.Fit*float64(fits+fails):
 			continue
 		case t == value.Boolean:
-			if fails > 0 || !d.words() {
-				continue // 0 and 1 are integers; a pair of words stands alone
+			stored := d.sum(func(s Set) bool { return s.Has(Typed | BoolWord) }) > 0
+			if fails > 0 && !stored || !d.words() {
+				continue // 0 and 1 are integers; a pair of words stands alone, unless it is stored as truth
 			}
 		case t == value.Integer:
 			if code, why := d.codeNotNumber(); code {

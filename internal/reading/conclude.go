@@ -127,7 +127,8 @@ func (d *decider) mark() {
 // affix decides what the column's numbers carry: the most frequent unit,
 // currency or sign, if the others hardly occur beside it.
 func (d *decider) affix() {
-	numbersAll := d.sum(func(s Set) bool { return s.Any(numbers) })
+	// What is stored as a number has no room for a unit.
+	numbersAll := d.sum(func(s Set) bool { return s.Any(numbers) && !s.Any(Typed) })
 	byName := map[string]int64{}
 	kinds := map[string]Set{}
 	var carrying int64
@@ -268,8 +269,11 @@ func (d *decider) pairs() {
 	var yes, no pairSet
 	for _, k := range d.counts {
 		if k.Set.Any(BoolWord) {
-			yes = yes.or(wordList[k.Form].yes)
-			no = no.or(wordList[k.Form].no)
+			w := wordList[k.Form]
+			yes, no = yes.or(w.yes), no.or(w.no)
+			if k.Set.Any(Typed) { // one stored truth value is enough
+				yes, no = yes.or(w.no), no.or(w.yes)
+			}
 		}
 	}
 	d.c.Convention.Pairs = yes.and(no)

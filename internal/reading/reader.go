@@ -73,6 +73,32 @@ func (r *Reader) Read(cell []byte) *Reads {
 	return r.long(cell, x)
 }
 
+// ReadStored reads a cell that its source stores as this kind. A stored number is
+// the same under every decimal mark, and never a code.
+func (r *Reader) ReadStored(cell []byte, kind value.Stored) *Reads {
+	x := &r.reads
+	switch kind {
+	case value.StoredText:
+		return r.Read(cell)
+	case value.StoredNull:
+		x.Set, x.Form, x.affix, x.small = blankSet(value.Null), 0, "", false
+		return x
+	}
+	r.Read(cell)
+	switch {
+	case kind == value.StoredNumber && x.Set.Has(NumPoint):
+		whole, plain := x.Set.Has(IntPoint), x.Set&Plain
+		x.Set = numbers | Typed | plain | x.Set&Exponent
+		if whole {
+			x.Set |= wholes
+		}
+		r.scales[Comma], r.scales[Arabic] = r.scales[Point], r.scales[Point]
+	case kind == value.StoredDate, kind == value.StoredBoolean:
+		x.Set |= Typed
+	}
+	return x
+}
+
 // long reads a cell that is not plain.
 func (r *Reader) long(cell []byte, x *Reads) *Reads {
 	x.Moment = value.Moment{}

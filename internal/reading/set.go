@@ -56,6 +56,7 @@ const (
 	Dialled                       // a plus sign and seven digits or more: a telephone number
 	LookAlike                     // would be a number if letters that look like digits were digits
 	WrongDecoding                 // decoded with the wrong encoding
+	Typed                         // stored as what it is by the source, not as text
 	Markup                        // with a tag or a character reference of a web page
 	Strays                        // with characters that plain text would not have
 )

@@ -1,7 +1,9 @@
 package show
 
 import (
+	"cmp"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -9,14 +11,21 @@ import (
 
 	"junvo/internal/profile"
 	"junvo/internal/reading"
+	"junvo/internal/value"
 )
 
 // ProfileTable returns one line for each of some columns.
 func ProfileTable(columns []*profile.ColumnProfile, f Format, page Page) string {
 	page.Use()
+	stored := column{name: "stored", drop: spare}
+	for _, c := range columns {
+		if storedOf(c) != value.StoredText.String() && c.Column.Cells > 0 {
+			stored = column{name: "stored", min: 12, wrap: true} // worth its room where it differs
+		}
+	}
 	g := &grid{columns: []column{
 		{name: "column", min: 12},
-		{name: "stored", drop: spare},
+		stored,
 		{name: "type"},
 		{name: "strip", drop: 1},
 		{name: "fits", right: true},
@@ -39,11 +48,27 @@ func ProfileTable(columns []*profile.ColumnProfile, f Format, page Page) string 
 	return g.render(f, page.Width)
 }
 
+// storedOf says how the source stores a column's cells, the most frequent way first.
 func storedOf(c *profile.ColumnProfile) string {
-	if c.Column.Cells == 0 {
-		return ""
+	type part struct {
+		name  string
+		cells int64
 	}
-	return "text"
+	var parts []part
+	for k, n := range c.Column.Stored {
+		if n > 0 {
+			parts = append(parts, part{value.Stored(k).String(), n})
+		}
+	}
+	slices.SortStableFunc(parts, func(a, b part) int { return cmp.Compare(b.cells, a.cells) })
+	if len(parts) == 1 {
+		return parts[0].name
+	}
+	words := make([]string, len(parts))
+	for i, p := range parts {
+		words[i] = fmt.Sprintf("%s %d", p.name, p.cells)
+	}
+	return strings.Join(words, ", ")
 }
 
 // share returns n of all in percent, never rounded up to 100 nor down to 0.

@@ -161,9 +161,8 @@ func columnOf(p *profile.Profile, c *profile.ColumnProfile) columnJSON {
 	}
 	j.addDetails(p.Details(c))
 	for s := range value.NumStored {
-		j.Stored[s.String()] = 0
+		j.Stored[s.String()] = c.Column.Stored[s]
 	}
-	j.Stored[value.StoredText.String()] = c.Column.Cells
 	for r := range reading.NumReadings {
 		j.Reads[r.String()] = done.Reads[r]
 	}

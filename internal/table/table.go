@@ -44,6 +44,7 @@ type Info struct {
 	Delimiter string
 	Quote     string
 	HeaderRow int64 // the line of the header, 0 for none
+	Typed     bool  // the source stores cells as numbers, dates and so on, not only as text
 	Notes     []Note
 }
 

@@ -114,7 +114,14 @@ func typedCells(r sampleRow) (n int) {
 func (l *layout) take(rows []sampleRow, at, width int) {
 	h := rows[at]
 	l.headerRow = h.line
-	l.setNames(h.cells, width)
+	names := h.cells
+	for len(names) > width && strings.TrimSpace(names[len(names)-1]) == "" {
+		names = names[:len(names)-1]
+	}
+	for len(names) < width {
+		names = append(names, "")
+	}
+	l.names, l.notes = table.UsableNames(names, true)
 	l.above = linesOf(rows[:at], l.dialect.Delimiter)
 	l.body, l.bodyLine = h.end, h.line+1+l.breaks(h.cells)
 	for at+1 < len(rows) {
@@ -140,9 +147,7 @@ func (l *layout) breaks(cells []string) (n int64) {
 func (l *layout) noHeader(rows []sampleRow, at, width int) {
 	l.above = linesOf(rows[:at], l.dialect.Delimiter)
 	l.body, l.bodyLine = rows[at].start, rows[at].line
-	for i := range width {
-		l.names = append(l.names, fmt.Sprintf("column %d", i+1))
-	}
+	l.names, _ = table.UsableNames(make([]string, width), false)
 }
 
 func linesOf(rows []sampleRow, delimiter byte) (lines []table.Line) {
@@ -212,35 +217,4 @@ func units(r sampleRow) bool {
 		n++
 	}
 	return n >= 2
-}
-
-// setNames makes every column's name usable: none blank, none twice.
-func (l *layout) setNames(cells []string, width int) {
-	for len(cells) > width && strings.TrimSpace(cells[len(cells)-1]) == "" {
-		cells = cells[:len(cells)-1]
-	}
-	for len(cells) < width {
-		cells = append(cells, "")
-	}
-	seen := map[string]int{}
-	var blank, twice []string
-	for i, name := range cells {
-		if strings.TrimSpace(name) == "" {
-			name = fmt.Sprintf("column %d", i+1)
-			blank = append(blank, name)
-		}
-		seen[name]++
-		if n := seen[name]; n > 1 {
-			twice = append(twice, name)
-			name = fmt.Sprintf("%s (%d)", name, n)
-			seen[name]++
-		}
-		l.names = append(l.names, name)
-	}
-	if len(blank) > 0 {
-		l.notes = append(l.notes, table.Note{Name: "blank-names", Count: int64(len(blank)), Say: fmt.Sprintf("%d columns have no name and are called %s", len(blank), strings.Join(blank, ", "))})
-	}
-	if len(twice) > 0 {
-		l.notes = append(l.notes, table.Note{Name: "duplicate-names", Count: int64(len(twice)), Say: fmt.Sprintf("%d columns have the name of another and got a number: %s", len(twice), strings.Join(twice, ", "))})
-	}
 }

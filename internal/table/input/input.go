@@ -24,6 +24,7 @@ import (
 
 	"junvo/internal/table"
 	"junvo/internal/table/delim"
+	"junvo/internal/table/workbook"
 )
 
 // Options say how to read; zero values leave it to detection.
@@ -107,7 +108,8 @@ func OpenAll(paths []string, o Options) (*Source, error) {
 func expand(paths []string) ([]string, error) {
 	var out []string
 	for _, p := range paths {
-		_, err := os.Stat(p)
+		file, _ := part(p)
+		_, err := os.Stat(file)
 		if err == nil || p == "-" || !strings.ContainsAny(p, "*?[") {
 			out = append(out, p)
 			continue
@@ -121,10 +123,12 @@ func expand(paths []string) ([]string, error) {
 	return out, nil
 }
 
-// Open opens a path, or standard input for "-".
+// Open opens a path, or standard input for "-". A part of a container is named behind
+// #, as in book.xlsx#Sheet2.
 func Open(path string, o Options) (*Source, error) {
 	s := &Source{Size: -1}
 	var in io.Reader
+	path, sheet := part(path)
 	name := filepath.Base(path)
 	if path == "-" {
 		in, name = o.Stdin, "standard input"
@@ -146,11 +150,52 @@ func Open(path string, o Options) (*Source, error) {
 			s.Size = info.Size()
 		}
 		in, s.close = f, f.Close
+		if container(f) {
+			return s.openWorkbook(f, path, sheet, o)
+		}
+	}
+	if sheet != "" {
+		s.close()
+		return nil, &Error{path, fmt.Errorf("it is no workbook, so that it has no sheet %q", sheet), "Leave out what stands behind #."}
 	}
 	src, err := s.open(in, name, o)
 	if err != nil {
 		s.close()
 		return nil, explain(path, err)
+	}
+	s.Source = src
+	return s, nil
+}
+
+// part takes apart the path of a container and the name of a part of it. A # may also
+// stand in the name of a file.
+func part(path string) (file, name string) {
+	i := strings.LastIndexByte(path, '#')
+	if i <= 0 {
+		return path, ""
+	}
+	if _, err := os.Stat(path); err == nil {
+		return path, ""
+	}
+	return path[:i], path[i+1:]
+}
+
+// container reports whether a file is a zip archive, as workbooks are.
+func container(f *os.File) bool {
+	var head [4]byte
+	n, _ := f.ReadAt(head[:], 0) // what can't be read here can't be read later either
+	return n == len(head) && string(head[:]) == "PK\x03\x04"
+}
+
+func (s *Source) openWorkbook(f *os.File, path, sheet string, o Options) (*Source, error) {
+	src, err := workbook.Open(f, s.Size, filepath.Base(path), sheet, workbook.Options{HeaderRow: o.HeaderRow})
+	if err != nil {
+		f.Close()
+		do := ""
+		if errors.Is(err, workbook.ErrNoSheet) {
+			do = "If it is another archive, unpack it and name a file in it."
+		}
+		return nil, &Error{path, err, do}
 	}
 	s.Source = src
 	return s, nil
@@ -249,6 +294,8 @@ func decompress(r *bufio.Reader) (io.Reader, string, error) {
 		return z, "zstd", err
 	case bytes.HasPrefix(head, []byte("BZh")):
 		return bzip2.NewReader(r), "bzip2", nil
+	case bytes.HasPrefix(head, []byte("PK\x03\x04")):
+		return nil, "", errors.New("a workbook or other archive can't be read as a stream; keep it in a file first")
 	case bytes.HasPrefix(head, []byte{0xfd, '7', 'z', 'X', 'Z', 0}):
 		z, err := xz.NewReader(r)
 		return z, "xz", err

@@ -1,0 +1,26 @@
+package table
+
+import "junvo/internal/value"
+
+// A source that is no text fills its blocks cell by cell: AddCell for each cell of a
+// row, EndRow behind the last, and Filled when the block is full.
+
+// AddCell adds a cell in the text that its value is written with.
+func (b *Block) AddCell(text string, kind value.Stored) {
+	b.Spans = append(b.Spans, Span{Start: uint32(len(b.Text)), N: uint32(len(text))})
+	b.Kinds = append(b.Kinds, kind)
+	b.Text = append(b.Text, text...)
+}
+
+// EndRow ends a row, which stands so many lines below the block's first.
+func (b *Block) EndRow(line uint32) {
+	b.Lines = append(b.Lines, line)
+	b.LineCount = line + 1
+	b.Rows++
+}
+
+// Filled makes the block ready for use.
+func (b *Block) Filled() {
+	b.buffer = b.Text
+	b.Pad()
+}

@@ -1,0 +1,230 @@
+package workbook
+
+import (
+	"encoding/xml"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"strconv"
+	"strings"
+	"time"
+
+	"junvo/internal/value"
+)
+
+// cell is a cell of a row.
+type cell struct {
+	column int // from 0
+	text   string
+	kind   value.Stored
+}
+
+// rows reads a sheet row by row.
+type rows struct {
+	book  *book
+	d     *decoder
+	part  io.Closer
+	cells []cell
+	row   int64 // the number of the row that was read last
+}
+
+func (b *book) rows(s *Sheet) (*rows, error) {
+	f, err := b.open(s.part)
+	if err != nil {
+		return nil, err
+	}
+	if f == nil {
+		return nil, fmt.Errorf("the sheet %q is not in the workbook", s.Name)
+	}
+	return &rows{book: b, d: newDecoder(f), part: f}, nil
+}
+
+func (r *rows) close() { r.part.Close() }
+
+// next reads the next row that is in the file, and returns io.EOF after the last.
+func (r *rows) next() error {
+	for {
+		t, err := r.d.RawToken()
+		if err != nil {
+			if errors.Is(err, io.EOF) {
+				return io.ErrUnexpectedEOF // the end of the data comes first
+			}
+			return err
+		}
+		switch t := t.(type) {
+		case xml.EndElement:
+			if t.Name.Local == "sheetData" {
+				return io.EOF
+			}
+		case xml.StartElement:
+			if t.Name.Local != "row" {
+				continue
+			}
+			r.row++
+			if n, err := strconv.ParseInt(attr(&t, "r"), 10, 64); err == nil && n >= r.row {
+				r.row = n
+			}
+			err := r.readRow()
+			if errors.Is(err, io.EOF) {
+				err = io.ErrUnexpectedEOF // in the middle of a row
+			}
+			return err
+		}
+	}
+}
+
+func (r *rows) readRow() error {
+	r.cells = r.cells[:0]
+	column := -1
+	for {
+		t, err := r.d.RawToken()
+		if err != nil {
+			return err
+		}
+		switch t := t.(type) {
+		case xml.EndElement:
+			if t.Name.Local == "row" {
+				return nil
+			}
+		case xml.StartElement:
+			if t.Name.Local != "c" {
+				continue
+			}
+			column++
+			if c, ok := columnOf(attr(&t, "r")); ok {
+				column = c
+			}
+			if column >= maxColumns {
+				return ErrTooLarge
+			}
+			c, err := r.readCell(attr(&t, "t"), attr(&t, "s"))
+			if err != nil {
+				return err
+			}
+			c.column = column
+			if c.kind != value.StoredNull {
+				r.cells = append(r.cells, c)
+			}
+		}
+	}
+}
+
+// columnOf reads the column of an address such as AB12.
+func columnOf(address string) (int, bool) {
+	n := 0
+	for i := 0; i < len(address) && i < 4; i++ {
+		c := address[i]
+		if c < 'A' || c > 'Z' {
+			break
+		}
+		n = n*26 + int(c-'A') + 1
+	}
+	return n - 1, n > 0
+}
+
+// readCell reads a cell up to its end.
+func (r *rows) readCell(kind, style string) (cell, error) {
+	var v strings.Builder
+	inValue, hasValue := false, false
+	for {
+		t, err := r.d.RawToken()
+		if err != nil {
+			return cell{}, err
+		}
+		switch t := t.(type) {
+		case xml.StartElement:
+			switch t.Name.Local {
+			case "v":
+				inValue, hasValue = true, true
+			case "is":
+				text, err := r.d.richText("is")
+				if err != nil {
+					return cell{}, err
+				}
+				v.WriteString(text)
+				hasValue = true
+			}
+		case xml.EndElement:
+			if t.Name.Local == "c" {
+				if !hasValue {
+					return cell{kind: value.StoredNull}, nil
+				}
+				return r.cell(kind, style, v.String())
+			}
+			inValue = inValue && t.Name.Local != "v"
+		case xml.CharData:
+			if inValue {
+				v.Write(t)
+			}
+		}
+	}
+}
+
+// cell says what a value is by the kind of its cell.
+func (r *rows) cell(kind, style, v string) (cell, error) {
+	switch kind {
+	case "s":
+		i, err := strconv.Atoi(strings.TrimSpace(v))
+		if err != nil || i < 0 || i >= len(r.book.shared) {
+			return cell{}, fmt.Errorf("row %d has a text that the workbook does not have", r.row)
+		}
+		return cell{text: r.book.shared[i]}, nil
+	case "str", "inlineStr":
+		return cell{text: unescape(v)}, nil
+	case "b":
+		if strings.TrimSpace(v) == "1" {
+			return cell{text: "true", kind: value.StoredBoolean}, nil
+		}
+		return cell{text: "false", kind: value.StoredBoolean}, nil
+	case "e":
+		return cell{text: v, kind: value.StoredError}, nil
+	case "d":
+		return cell{text: v, kind: value.StoredDate}, nil
+	}
+	v = strings.TrimSpace(v)
+	if v == "" {
+		return cell{kind: value.StoredNull}, nil
+	}
+	if text, ok := r.book.dayNumber(v, style); ok {
+		return cell{text: text, kind: value.StoredDate}, nil
+	}
+	return cell{text: v, kind: value.StoredNumber}, nil
+}
+
+// dayNumber reads a number as the date that its style shows it as. Day 60 of workbooks
+// that begin in 1900 is the 29th of February of that year, which there never was.
+func (b *book) dayNumber(v, style string) (string, bool) {
+	s, err := strconv.Atoi(style)
+	if err != nil || s < 0 || s >= len(b.formats) || b.formats[s] == plainNumber {
+		return "", false
+	}
+	n, err := strconv.ParseFloat(v, 64)
+	if err != nil || n < 0 || n >= 2958466 { // up to 9999
+		return "", false
+	}
+	days := int(n)
+	seconds := int(math.Round((n - float64(days)) * 86400))
+	if seconds == 86400 {
+		days, seconds = days+1, 0
+	}
+	if b.formats[s] == asTime && days == 0 {
+		return fmt.Sprintf("%02d:%02d:%02d", seconds/3600, seconds/60%60, seconds%60), true
+	}
+	var base time.Time
+	switch {
+	case b.base == 1904:
+		base = time.Date(1904, time.January, 1, 0, 0, 0, 0, time.UTC)
+	case days == 60 || days == 0:
+		return "", false
+	case days < 60:
+		base = time.Date(1899, time.December, 31, 0, 0, 0, 0, time.UTC)
+	default:
+		base = time.Date(1899, time.December, 30, 0, 0, 0, 0, time.UTC)
+	}
+	day := base.AddDate(0, 0, days).Format("2006-01-02")
+	if seconds == 0 && b.formats[s] == asDate {
+		return day, true
+	}
+	return fmt.Sprintf("%sT%02d:%02d:%02d", day, seconds/3600, seconds/60%60, seconds%60), true
+}

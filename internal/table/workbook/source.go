@@ -1,0 +1,249 @@
+package workbook
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"strings"
+
+	"junvo/internal/table"
+	"junvo/internal/value"
+)
+
+// Options are what the user says about a sheet; zero values leave it to detection.
+type Options struct {
+	HeaderRow int // the row of the names; 0 to detect, -1 for none
+}
+
+// Source reads a sheet. It implements [table.Source].
+type Source struct {
+	info  table.Info
+	rows  *rows
+	ahead []ahead // rows that were read to find the header
+	line  int64   // in which the next block begins
+	ended bool
+}
+
+// ahead is a row that has been read already.
+type ahead struct {
+	row   int64
+	cells []cell
+}
+
+// sampleRows is how many rows are looked at to find the header.
+const sampleRows = 100
+
+// Open opens a sheet by its name, the first one for "".
+func Open(r io.ReaderAt, size int64, name, sheet string, o Options) (*Source, error) {
+	b, err := openBook(r, size)
+	if err != nil {
+		return nil, err
+	}
+	sh, err := b.sheet(sheet)
+	if err != nil {
+		return nil, err
+	}
+	s := &Source{}
+	if s.rows, err = b.rows(sh); err != nil {
+		return nil, err
+	}
+	if err := s.lookAhead(); err != nil {
+		s.rows.close()
+		return nil, fmt.Errorf("the sheet %q is damaged: %w", sh.Name, err)
+	}
+	s.info = table.Info{Name: name, Format: "workbook", Bytes: size, Typed: true}
+	s.decide(b, sh, sheet)
+	if err := s.header(o); err != nil {
+		s.rows.close()
+		return nil, err
+	}
+	return s, nil
+}
+
+func (s *Source) decide(b *book, sh *Sheet, asked string) {
+	why := "as told"
+	var others []string
+	for i := range b.sheets {
+		if o := &b.sheets[i]; o != sh {
+			others = append(others, o.Name)
+		}
+	}
+	if asked == "" {
+		if why = "the only one"; len(others) > 0 {
+			why = fmt.Sprintf("the first; there are %s, too: name one behind #, as in book.xlsx#%s", strings.Join(others, ", "), others[0])
+		}
+	}
+	s.info.Decisions = append(s.info.Decisions,
+		table.Decision{What: "sheet", Value: sh.Name, Why: why},
+		table.Decision{What: "dates", Value: fmt.Sprint(b.base), Why: "the year in which the workbook's day numbers begin"})
+}
+
+// lookAhead reads the first rows.
+func (s *Source) lookAhead() error {
+	for len(s.ahead) < sampleRows {
+		err := s.rows.next()
+		if errors.Is(err, io.EOF) {
+			s.ended = true
+			return nil
+		}
+		if err != nil {
+			return err
+		}
+		if len(s.rows.cells) > 0 {
+			s.ahead = append(s.ahead, ahead{s.rows.row, append([]cell(nil), s.rows.cells...)})
+		}
+	}
+	return nil
+}
+
+// ErrEmpty is a sheet without a cell.
+var ErrEmpty = errors.New("the sheet is empty")
+
+// header finds the row of the names: the first that fills more than half of the columns
+// with text and nothing else.
+func (s *Source) header(o Options) error {
+	if len(s.ahead) == 0 {
+		return ErrEmpty
+	}
+	width := 0
+	for _, a := range s.ahead {
+		width = max(width, a.cells[len(a.cells)-1].column+1)
+	}
+	at, named := -1, true
+	for i, a := range s.ahead {
+		if o.HeaderRow > 0 && a.row == int64(o.HeaderRow) || o.HeaderRow <= 0 && 2*len(a.cells) > width {
+			at = i
+			break
+		}
+	}
+	if o.HeaderRow > 0 && at < 0 {
+		return fmt.Errorf("no row of the sheet is number %d, where the header was said to be", o.HeaderRow)
+	}
+	at = max(at, 0)
+	if o.HeaderRow == 0 {
+		for _, c := range s.ahead[at].cells {
+			named = named && c.kind == value.StoredText
+		}
+	}
+	named = named && o.HeaderRow >= 0
+	why := "the first row that fills the columns with text"
+	if o.HeaderRow != 0 {
+		why = "as told"
+	}
+	for _, a := range s.ahead[:at] {
+		s.info.Above = append(s.info.Above, table.Line{Number: a.row, Text: lineText(a.cells), Reason: "above-header"})
+	}
+	cells := make([]string, width)
+	first := s.ahead[at].row
+	if named {
+		for _, c := range s.ahead[at].cells {
+			cells[c.column] = c.text
+		}
+		s.info.HeaderRow = first
+		s.info.Decisions = append(s.info.Decisions, table.Decision{What: "header", Value: fmt.Sprintf("row %d", first), Why: why})
+		s.ahead = s.ahead[at+1:]
+		first++
+	} else {
+		if o.HeaderRow == 0 {
+			why = fmt.Sprintf("row %d has cells that are no text", first)
+		}
+		s.info.Decisions = append(s.info.Decisions, table.Decision{What: "header", Value: "none", Why: why})
+		s.ahead = s.ahead[at:]
+	}
+	s.info.Names, s.info.Notes = table.UsableNames(cells, named)
+	s.info.Files = []table.File{{Name: s.info.Name, FirstLine: first}}
+	s.line = first
+	return nil
+}
+
+func lineText(cells []cell) string {
+	var parts []string
+	for _, c := range cells {
+		parts = append(parts, c.text)
+	}
+	return strings.Join(parts, "\t")
+}
+
+// Info implements [table.Source].
+func (s *Source) Info() *table.Info { return &s.info }
+
+// The size of a block: so many rows, or so much text.
+const (
+	blockRows = 4096
+	blockText = 512 << 10
+)
+
+// Next implements [table.Source].
+func (s *Source) Next(b *table.Block) error {
+	b.Width = len(s.info.Names)
+	b.Text = b.Buffer()
+	start := s.line
+	for b.Rows < blockRows && len(b.Text) < blockText {
+		row, cells, err := s.row()
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		if err != nil {
+			return fmt.Errorf("the sheet is damaged behind row %d: %w", s.rows.row, err)
+		}
+		s.add(b, cells)
+		b.EndRow(uint32(row - start))
+		s.line = row + 1
+	}
+	if b.Rows == 0 {
+		return io.EOF
+	}
+	b.Filled()
+	return nil
+}
+
+// row returns the next row that has a cell in it.
+func (s *Source) row() (int64, []cell, error) {
+	if len(s.ahead) > 0 {
+		a := s.ahead[0]
+		s.ahead = s.ahead[1:]
+		return a.row, a.cells, nil
+	}
+	for !s.ended {
+		err := s.rows.next()
+		if errors.Is(err, io.EOF) {
+			s.ended = true
+			break
+		}
+		if err != nil {
+			return 0, nil, err
+		}
+		if len(s.rows.cells) > 0 {
+			return s.rows.row, s.rows.cells, nil
+		}
+	}
+	s.rows.close()
+	return 0, nil, io.EOF
+}
+
+// add adds a row's cells; where there is none, a null. Cells beyond the last column
+// that the first rows have make the row a long one.
+func (s *Source) add(b *table.Block, cells []cell) {
+	at := 0
+	for c := range b.Width {
+		if at < len(cells) && cells[at].column == c {
+			b.AddCell(cells[at].text, cells[at].kind)
+			at++
+			continue
+		}
+		b.AddCell("", value.StoredNull)
+	}
+	if at == len(cells) {
+		return
+	}
+	extra := table.Extra{Row: b.Rows}
+	for _, c := range cells[at:] {
+		extra.Spans = append(extra.Spans, table.Span{Start: uint32(len(b.Text)), N: uint32(len(c.text))})
+		b.Text = append(b.Text, c.text...)
+	}
+	b.Extra = append(b.Extra, extra)
+	b.Trouble.Long.Add(b.Rows)
+}
+
+// Split implements [table.Source]: the cells are where they are already.
+func (s *Source) Split(*table.Block) {}

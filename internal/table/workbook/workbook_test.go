@@ -1,0 +1,213 @@
+package workbook
+
+import (
+	"archive/zip"
+	"bytes"
+	"errors"
+	"fmt"
+	"io"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"junvo/internal/table"
+)
+
+// parts are the parts of a workbook, by their names; the usual ones are filled in.
+type parts map[string]string
+
+func (p parts) zip(t testing.TB) *bytes.Reader {
+	t.Helper()
+	all := parts{
+		"xl/workbook.xml": `<workbook xmlns:r="r"><sheets><sheet name="Old" state="hidden" r:id="rId3"/><sheet name="Landings" r:id="rId1"/><sheet name="Buyers" r:id="rId2"/></sheets></workbook>`,
+		"xl/_rels/workbook.xml.rels": `<Relationships><Relationship Id="rId1" Type="x/worksheet" Target="worksheets/sheet1.xml"/>` +
+			`<Relationship Id="rId2" Type="x/worksheet" Target="/xl/worksheets/sheet2.xml"/><Relationship Id="rId3" Type="x/worksheet" Target="worksheets/sheet2.xml"/>` +
+			`<Relationship Id="rId4" Type="x/sharedStrings" Target="shared.xml"/><Relationship Id="rId5" Type="x/styles" Target="styles.xml"/></Relationships>`,
+		"xl/shared.xml": `<sst><si><t>No</t></si><si><r><t>Net </t></r><r><t xml:space="preserve">weight</t></r><rPh><t>x</t></rPh></si><si><t>a_x000A_b_x005F_x000A_</t></si></sst>`,
+		"xl/styles.xml": `<styleSheet><numFmts><numFmt numFmtId="164" formatCode="dd/mm/yyyy"/><numFmt numFmtId="165" formatCode="0.00&quot;d&quot;"/>` +
+			`<numFmt numFmtId="166" formatCode="yyyy-mm-dd\ hh:mm"/></numFmts><cellStyleXfs><xf numFmtId="14"/></cellStyleXfs>` +
+			`<cellXfs><xf numFmtId="0"/><xf numFmtId="164"/><xf numFmtId="165"/><xf numFmtId="166"/><xf numFmtId="20"/></cellXfs></styleSheet>`,
+		"xl/worksheets/sheet2.xml": sheetOf(`<row><c t="inlineStr"><is><t>name</t></is></c></row><row><c t="str"><v>Anke</v></c></row>`),
+	}
+	for name, text := range p {
+		all[name] = text
+	}
+	var b bytes.Buffer
+	z := zip.NewWriter(&b)
+	for name, text := range all {
+		w, err := z.Create(name)
+		require.NoError(t, err)
+		_, err = io.WriteString(w, text)
+		require.NoError(t, err)
+	}
+	require.NoError(t, z.Close())
+	return bytes.NewReader(b.Bytes())
+}
+
+func sheetOf(rows string) string { return "<worksheet><sheetData>" + rows + "</sheetData></worksheet>" }
+
+// cells reads a sheet: each cell as its kind and its text, and a row as its line.
+func cells(t testing.TB, r *bytes.Reader, sheet string, o Options) (*table.Info, []string) {
+	t.Helper()
+	src, err := Open(r, r.Size(), "book.xlsx", sheet, o)
+	require.NoError(t, err)
+	var out []string
+	var lines table.Lines
+	b := &table.Block{}
+	for {
+		b.Reset()
+		err := src.Next(b)
+		if errors.Is(err, io.EOF) {
+			return src.Info(), out
+		}
+		require.NoError(t, err)
+		first := lines.Start(src.Info(), b)
+		for r := range b.Rows {
+			row := fmt.Sprint(first+b.Line(r), ":")
+			for c := range b.Width {
+				row += fmt.Sprintf(" %s(%s)", b.Kinds[r*b.Width+c], b.Cell(r, c))
+			}
+			for _, s := range b.ExtraOf(r) {
+				row += fmt.Sprintf(" +%s", b.At(s))
+			}
+			out = append(out, row)
+		}
+	}
+}
+
+const landings = `<row r="2"><c r="A2" t="s"><v>0</v></c><c r="B2" t="s"><v>1</v></c><c r="C2" t="str"><v>on</v></c><c r="D2" t="str"><v>ok</v></c></row>`
+
+func TestCellsAreAsTheWorkbookStoresThem(t *testing.T) {
+	for _, tt := range []struct{ cell, want string }{
+		{`<c r="B3"><v>12.50</v></c>`, "number(12.50)"},
+		{`<c r="B3" t="n"><v>0.30000000000000004</v></c>`, "number(0.30000000000000004)"},
+		{`<c r="B3"><v>1.5E-7</v></c>`, "number(1.5E-7)"},
+		{`<c r="B3" t="s"><v>2</v></c>`, "text(a\nb_x000A_)"},
+		{`<c r="B3" t="str"><f>A1</f><v>12,5</v></c>`, "text(12,5)"},
+		{`<c r="B3" t="str"><v></v></c>`, "text()"},
+		{`<c r="B3" t="inlineStr"><is><r><t>1 </t></r><r><t>kg</t></r></is></c>`, "text(1 kg)"},
+		{`<c r="B3" t="b"><v>1</v></c>`, "boolean(true)"},
+		{`<c r="B3" t="b"><v>0</v></c>`, "boolean(false)"},
+		{`<c r="B3" t="e"><v>#DIV/0!</v></c>`, "error(#DIV/0!)"},
+		{`<c r="B3" t="d"><v>2021-03-04</v></c>`, "date(2021-03-04)"},
+		{`<c r="B3" s="1"><v>44259</v></c>`, "date(2021-03-04)"},
+		{`<c r="B3" s="1"><v>59</v></c>`, "date(1900-02-28)"},
+		{`<c r="B3" s="1"><v>61</v></c>`, "date(1900-03-01)"},
+		{`<c r="B3" s="1"><v>60</v></c>`, "number(60)"},
+		{`<c r="B3" s="1"><v>-1</v></c>`, "number(-1)"},
+		{`<c r="B3" s="2"><v>44259</v></c>`, "number(44259)"},
+		{`<c r="B3" s="3"><v>44259.75</v></c>`, "date(2021-03-04T18:00:00)"},
+		{`<c r="B3" s="3"><v>44258.999999999</v></c>`, "date(2021-03-04T00:00:00)"},
+		{`<c r="B3" s="4"><v>0.25</v></c>`, "date(06:00:00)"},
+		{`<c r="B3" s="99"><v>7</v></c>`, "number(7)"},
+		{`<c r="B3"/>`, "null()"},
+		{`<c r="B3" s="1"><v/></c>`, "null()"},
+		{``, "null()"},
+	} {
+		_, rows := cells(t, parts{"xl/worksheets/sheet1.xml": sheetOf(landings + `<row r="3"><c r="A3"><v>1</v></c>` + tt.cell + `<c r="C3"><v>2</v></c><c r="D3"><v>3</v></c></row>`)}.zip(t), "", Options{})
+		assert.Equal(t, []string{"3: number(1) " + tt.want + " number(2) number(3)"}, rows, tt.cell)
+	}
+}
+
+func TestDaysOfWorkbooksThatBeginIn1904(t *testing.T) {
+	book := parts{
+		"xl/workbook.xml":          `<workbook><workbookPr date1904="1"/><sheets><sheet name="S" id="rId1"/></sheets></workbook>`,
+		"xl/worksheets/sheet1.xml": sheetOf(landings + `<row r="3"><c r="A3" s="1"><v>42797</v></c></row>`),
+	}
+	info, rows := cells(t, book.zip(t), "", Options{})
+	assert.Equal(t, "3: date(2021-03-04) null() null() null()", rows[0])
+	assert.Equal(t, "1904", info.Decisions[1].Value)
+}
+
+func TestHeaderOfASheet(t *testing.T) {
+	title := `<row r="1"><c r="A1" t="str"><v>Report</v></c></row>`
+	data := `<row r="5"><c r="A5"><v>1</v></c><c r="F5"><v>9</v></c></row><row><c><v>2</v></c></row>`
+	book := parts{"xl/worksheets/sheet1.xml": sheetOf(title + landings + data)}
+	info, rows := cells(t, book.zip(t), "Landings", Options{})
+	assert.Equal(t, []string{"No", "Net weight", "on", "ok", "column 5", "column 6"}, info.Names)
+	assert.Equal(t, []string{"5: number(1) null() null() null() null() number(9)", "6: number(2) null() null() null() null() null()"}, rows)
+	assert.EqualValues(t, 2, info.HeaderRow)
+	assert.Equal(t, []table.Line{{Number: 1, Text: "Report", Reason: "above-header"}}, info.Above)
+	assert.True(t, info.Typed)
+
+	info, rows = cells(t, book.zip(t), "", Options{HeaderRow: -1})
+	assert.Equal(t, "column 1", info.Names[0])
+	assert.Len(t, rows, 3)
+	info, _ = cells(t, book.zip(t), "buyers", Options{})
+	assert.Equal(t, []string{"name"}, info.Names)
+	assert.Contains(t, info.Decisions[0].Why, "as told")
+	info, rows = cells(t, parts{"xl/worksheets/sheet1.xml": sheetOf(`<row><c><v>1</v></c><c><v>2</v></c></row>`)}.zip(t), "", Options{})
+	assert.Equal(t, []string{"column 1", "column 2"}, info.Names)
+	assert.Equal(t, []string{"1: number(1) number(2)"}, rows)
+}
+
+func TestWorkbooksThatCannotBeRead(t *testing.T) {
+	big := strings.Repeat("0", 70<<20)
+	for want, p := range map[string]parts{
+		"the sheet is empty":       {"xl/worksheets/sheet1.xml": sheetOf("")},
+		"no sheet":                 {"xl/workbook.xml": "<workbook/>"},
+		"is damaged":               {"xl/worksheets/sheet1.xml": "<worksheet><sheetData><row><c><v>1</v>"},
+		"a text that the workbook": {"xl/worksheets/sheet1.xml": sheetOf(`<row><c t="s"><v>99</v></c></row>`)},
+		"unpacks to more":          {"xl/worksheets/sheet1.xml": sheetOf(`<row><c><v>` + big + `</v></c></row>`)},
+		"protected":                {"EncryptedPackage": "x"},
+		"damaged: XML syntax":      {"xl/workbook.xml": "<workbook><sheets><sheet name='a' <"},
+		"is not in the workbook":   {"xl/_rels/workbook.xml.rels": `<R><Relationship Id="rId1" Type="x/worksheet" Target="none.xml"/></R>`},
+		"unpacks to more than a":   {"xl/worksheets/sheet1.xml": sheetOf(`<row><c r="ZZZZ1"><v>1</v></c></row>`)},
+	} {
+		r := p.zip(t)
+		_, err := Open(r, r.Size(), "b", "", Options{})
+		if assert.Error(t, err, want) {
+			assert.Contains(t, err.Error(), want)
+		}
+	}
+	r := parts{}.zip(t)
+	_, err := Open(r, r.Size()-30, "b", "", Options{})
+	assert.ErrorContains(t, err, "no whole zip archive")
+	_, err = Open(r, r.Size(), "b", "Landing", Options{})
+	assert.ErrorContains(t, err, `Is "Landings" meant?`)
+	_, err = Open(parts{"xl/worksheets/sheet1.xml": sheetOf(landings)}.zip(t), 0, "b", "", Options{})
+	assert.Error(t, err)
+}
+
+// A sheet that breaks off is an error and no short table.
+func TestSheetThatBreaksOff(t *testing.T) {
+	rows := strings.Repeat(`<row><c><v>1</v></c><c><v>2</v></c></row>`, 9000)
+	r := parts{"xl/worksheets/sheet1.xml": "<worksheet><sheetData>" + landings + rows}.zip(t)
+	src, err := Open(r, r.Size(), "b", "", Options{})
+	require.NoError(t, err)
+	for err == nil {
+		b := &table.Block{}
+		err = src.Next(b)
+	}
+	assert.NotErrorIs(t, err, io.EOF)
+	assert.ErrorContains(t, err, "the sheet is damaged behind row 9002")
+}
+
+func TestFormats(t *testing.T) {
+	for code, want := range map[string]format{
+		"General": plainNumber, "0.00": plainNumber, `#,##0" days"`: plainNumber, `0\d`: plainNumber, "[Red]0": plainNumber, "@": plainNumber,
+		"yyyy-mm-dd": asDate, "d. mmmm yyyy": asDate, "mmm": asDate, "hh:mm:ss": asTime, "[h]:mm": asTime, "mm:ss": asTime, "dd.mm.yy hh:mm": asTimestamp,
+		`[$-407]d. mmm yy;@`: asDate, "0.00E+00": plainNumber, "[": plainNumber,
+	} {
+		assert.Equal(t, want, formatOf(code), code)
+	}
+}
+
+func FuzzSheet(f *testing.F) {
+	for _, s := range []string{landings, `<row r="9"><c r="B9" t="b"><v>1</v></c></row>`, `<row><c t="inlineStr"><is><t>x`, `<c r="`, `<row r="-1"><c s="1"><v>1e9</v></c></row>`} {
+		f.Add(s)
+	}
+	f.Fuzz(func(t *testing.T, rows string) {
+		r := parts{"xl/worksheets/sheet1.xml": sheetOf(rows)}.zip(t)
+		src, err := Open(r, r.Size(), "b", "", Options{})
+		b := &table.Block{}
+		for err == nil {
+			b.Reset()
+			if err = src.Next(b); err == nil && len(b.Spans) != b.Rows*b.Width {
+				t.Fatal("a row is not as wide as the table")
+			}
+		}
+	})
+}
