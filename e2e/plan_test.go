@@ -204,3 +204,33 @@ func TestPlanOfTextChangesNothing(t *testing.T) {
 	require.Equal(t, 0, f.run("convert", "a.csv", "-o", "o.csv", "--plan", "p.yaml").code)
 	assert.Equal(t, "a,b\n 1 ,\"x \"\"y\"\"\"\n,n/a\n-,\"l\nm\"\n", f.read("o.csv"))
 }
+
+// JSON lines have the same values as CSV, with their types.
+func TestJSONLines(t *testing.T) {
+	f := newFolder(t)
+	require.Equal(t, 0, f.run("demo", "d").code)
+	require.Equal(t, 1, f.run("convert", "d/landings.csv", "-o", "o.jsonl", "--origin").code)
+	require.Equal(t, 1, f.run("convert", "d/landings.csv", "-o", "o.csv", "--origin").code)
+	records := f.records("o.csv")
+	lines := strings.Split(strings.TrimSpace(f.read("o.jsonl")), "\n")
+	require.Len(t, lines, len(records)-1)
+	for i, line := range lines {
+		d := json.NewDecoder(strings.NewReader(line))
+		d.UseNumber()
+		var row map[string]any
+		require.NoError(t, d.Decode(&row))
+		for c, name := range records[0] {
+			want := any(records[i+1][c])
+			switch got := row[name].(type) {
+			case nil:
+				assert.Empty(t, want)
+			case bool:
+				assert.Equal(t, want, map[bool]string{true: "true", false: "false"}[got])
+			case json.Number:
+				assert.Equal(t, want, got.String())
+			default:
+				assert.Equal(t, want, got)
+			}
+		}
+	}
+}

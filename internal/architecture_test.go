@@ -19,7 +19,7 @@ import (
 // Arrows point one way, and nothing but cmd/junvo imports cli.
 var mayImport = map[string][]string{
 	"cmd/junvo":                {"internal/cli"},
-	"internal/cli":             {"internal/show", "internal/convert", "internal/profile", "internal/plan", "internal/reading", "internal/value", "internal/table", "internal/table/delim", "internal/table/input", "internal/table/wholefile", "demo"},
+	"internal/cli":             {"internal/show", "internal/convert", "internal/profile", "internal/plan", "internal/reading", "internal/value", "internal/table", "internal/table/delim", "internal/table/jsonlines", "internal/table/input", "internal/table/wholefile", "demo"},
 	"internal/show":            {"internal/convert", "internal/profile", "internal/plan", "internal/step", "internal/reading", "internal/value", "internal/table"},
 	"internal/convert":         {"internal/plan", "internal/reading", "internal/value", "internal/table"},
 	"internal/profile":         {"internal/plan", "internal/reading", "internal/value", "internal/table"},
@@ -30,6 +30,7 @@ var mayImport = map[string][]string{
 	"internal/value":           {},
 	"internal/table":           {"internal/value"},
 	"internal/table/delim":     {"internal/table", "internal/value"},
+	"internal/table/jsonlines": {"internal/table", "internal/value"},
 	"internal/table/workbook":  {"internal/table", "internal/value"},
 	"internal/table/input":     {"internal/table", "internal/table/delim", "internal/table/workbook"},
 	"internal/table/wholefile": {},

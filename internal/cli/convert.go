@@ -48,7 +48,8 @@ fill in the column fix of the failures file and give it back with --fixes.`,
   junvo convert landings.csv -o clean.csv --as "Buyer no."=code --blank-word "n. a."
   junvo convert us.csv -o clean.csv --date-order mdy --decimal-mark .
   junvo convert landings.csv -o clean.csv --plan intake.plan.yaml --fixes answered.csv
-  junvo convert "2021-*.csv" -o clean.tsv --origin`,
+  junvo convert "2021-*.csv" -o clean.jsonl --origin
+  junvo convert "book.xlsx#Landings" -o clean.csv`,
 		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if err := a.check(); err != nil {
@@ -62,7 +63,7 @@ fill in the column fix of the failures file and give it back with --fixes.`,
 	}
 	f := cmd.Flags()
 	f.SortFlags = false
-	f.StringVarP(&c.output, "output", "o", "", "the table to write: a name that ends in .csv or .tsv")
+	f.StringVarP(&c.output, "output", "o", "", "the table to write: a name that ends in .csv, .tsv or .jsonl")
 	f.StringVar(&c.plan, "plan", "", "the plan to run (default: drafted from the source)")
 	f.StringVar(&c.fixes, "fixes", "", "answers to failures: a failures file with the column fix filled in")
 	f.StringVar(&c.failOver, "fail-over", "", "share of the non-blank cells, such as 1%; if more fail, nothing is written")
@@ -75,11 +76,12 @@ fill in the column fix of the failures file and give it back with --fixes.`,
 }
 
 // delimiters are the delimiters of outputs by the ending of their names.
-var delimiters = map[string]byte{".csv": ',', ".tsv": '\t', ".tab": '\t'}
+// JSON lines have none.
+var delimiters = map[string]byte{".csv": ',', ".tsv": '\t', ".tab": '\t', ".jsonl": 0, ".ndjson": 0}
 
 func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) error {
 	if _, ok := delimiters[strings.ToLower(filepath.Ext(c.output))]; !ok {
-		return usage("the name of the output says what to write, and %q ends in neither .csv nor .tsv", c.output)
+		return usage("the name of the output says what to write, and %q ends in none of .csv, .tsv and .jsonl", c.output)
 	}
 	for _, p := range paths {
 		if same(p, c.output) {

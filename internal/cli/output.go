@@ -12,6 +12,7 @@ import (
 	"junvo/internal/show"
 	"junvo/internal/table"
 	"junvo/internal/table/delim"
+	"junvo/internal/table/jsonlines"
 	"junvo/internal/table/wholefile"
 )
 
@@ -116,13 +117,21 @@ func newOutput(c *conversion, r *readied) (*output, error) {
 	if c.origin {
 		fields = append(fields, convert.OriginFields...)
 	}
-	sink, err := delim.NewSink(f, delimiters[strings.ToLower(filepath.Ext(path))], fields)
+	sink, err := newSink(f, path, fields)
 	if err != nil {
 		f.Abort()
 		return nil, err
 	}
 	o.sink = &watchedSink{sink, &o.err}
 	return o, nil
+}
+
+// newSink returns the sink for the name of an output.
+func newSink(f *wholefile.File, path string, fields []table.Field) (table.Sink, error) {
+	if d := delimiters[strings.ToLower(filepath.Ext(path))]; d != 0 {
+		return delim.NewSink(f, d, fields)
+	}
+	return jsonlines.NewSink(f, fields)
 }
 
 var failureHeader = []string{"row", "line", "column", "value", "wanted", "reason", "detail", "hint", "fix"}

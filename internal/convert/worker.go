@@ -15,6 +15,9 @@ type worker struct {
 	sink    table.Sink
 	rows    *reading.RowReader
 	columns []*column
+	fields  []table.Field // of the output, without those that say where a row came from
+	// withOrigin has those too.
+	withOrigin []table.Field
 }
 
 // result is what a worker has made of a block.
@@ -35,7 +38,8 @@ type asideRow struct {
 }
 
 func newWorker(info *table.Info, p *plan.Plan, sink table.Sink, fixes *Fixes) *worker {
-	w := &worker{plan: p, sink: sink, rows: reading.NewRowReader(info.Names, p.BlankWords)}
+	w := &worker{plan: p, sink: sink, rows: reading.NewRowReader(info.Names, p.BlankWords), fields: p.Fields()}
+	w.withOrigin = append(slices.Clone(w.fields), OriginFields...)
 	slots := table.Slots(len(p.Columns), unsafe.Sizeof(recentCell{}))
 	for i := range p.Columns {
 		c := newColumn(&p.Columns[i], p.BlankWords, slots)
@@ -57,7 +61,7 @@ func (w *worker) convert(b *table.Block, encode bool) {
 		res.rows.Cells = make([]table.Values, len(w.columns), len(w.columns)+len(OriginFields))
 		b.Result = res
 	}
-	res.rows.Fields, res.rows.Count = w.plan.Fields(), b.Rows
+	res.rows.Fields, res.rows.Count = w.fields, b.Rows
 	res.failures, res.aside = res.failures[:0], res.aside[:0]
 	w.sort(b, res)
 	for i, c := range w.columns {
@@ -81,6 +85,7 @@ func (w *worker) convert(b *table.Block, encode bool) {
 	if encode {
 		res.encoded = w.sink.Encode(res.encoded[:0], &res.rows)
 	} else {
+		res.rows.Fields = w.withOrigin
 		res.rows.Cells = res.rows.Cells[:len(w.columns)+len(OriginFields)]
 	}
 }

@@ -1,6 +1,10 @@
 package table
 
-import "junvo/internal/value"
+import (
+	"io"
+
+	"junvo/internal/value"
+)
 
 // A Sink takes typed rows. Encode may run on many goroutines at once, so that a
 // text format is written as fast as it can be; Write is called in block order by
@@ -15,6 +19,14 @@ type Sink interface {
 	// Commit makes the output appear under its name.
 	Commit() error
 	// Abort leaves nothing of the output behind. After Commit it does nothing.
+	Abort()
+}
+
+// Output is where a sink writes: a file that appears whole or not at all.
+type Output interface {
+	io.Writer
+	Finish() error
+	Commit() error
 	Abort()
 }
 

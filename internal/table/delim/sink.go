@@ -2,29 +2,20 @@ package delim
 
 import (
 	"bytes"
-	"io"
 
 	"junvo/internal/table"
 )
 
-// Output is where a sink writes: a file that appears whole or not at all.
-type Output interface {
-	io.Writer
-	Finish() error
-	Commit() error
-	Abort()
-}
-
 // Sink writes delimited text as RFC 4180 has it, with LF as line end. It
 // implements [table.Sink].
 type Sink struct {
-	out       Output
+	out       table.Output
 	delimiter byte
 	quoted    [256]bool // bytes that make quotes necessary
 }
 
 // NewSink writes the header and returns a sink for the rows.
-func NewSink(out Output, delimiter byte, fields []table.Field) (*Sink, error) {
+func NewSink(out table.Output, delimiter byte, fields []table.Field) (*Sink, error) {
 	s := &Sink{out: out, delimiter: delimiter}
 	for _, b := range []byte{delimiter, '"', '\n', '\r'} {
 		s.quoted[b] = true
