@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"archive/zip"
+	"database/sql"
 	"fmt"
 	"io"
 	"os"
@@ -10,6 +11,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	_ "modernc.org/sqlite" // to make a database
 )
 
 // workbook writes a workbook with one sheet of these rows.
@@ -97,7 +99,35 @@ func TestWorkbooksThatCannotBeRead(t *testing.T) {
 	assert.Equal(t, 3, r.code)
 	assert.Contains(t, r.err, "no whole zip archive")
 	f.file("a.csv", "a\n1\n")
-	assert.Contains(t, f.run("profile", "a.csv#S").err, "it is no workbook")
+	assert.Contains(t, f.run("profile", "a.csv#S").err, "it is no workbook or database")
 	f.file("b#1.csv", "a\n1\n")
 	assert.Equal(t, 0, f.run("profile", "b#1.csv").code)
+}
+
+// A column that says INTEGER and holds words.
+func TestDatabase(t *testing.T) {
+	f := newFolder(t)
+	db, err := sql.Open("sqlite", f.path("store.db"))
+	require.NoError(t, err)
+	_, err = db.Exec("CREATE TABLE landings (no TEXT, kg INTEGER)")
+	require.NoError(t, err)
+	for i := range 30 {
+		kg := any(1000 + i)
+		if i%3 == 0 {
+			kg = fmt.Sprintf("1.%03d,5 kg", i)
+		}
+		_, err = db.Exec("INSERT INTO landings VALUES (?, ?)", fmt.Sprintf("%04d", i), kg)
+		require.NoError(t, err)
+	}
+	require.NoError(t, db.Close())
+	r := f.run("profile", "store.db")
+	require.Equal(t, 0, r.code, r.err)
+	assert.Regexp(t, `kg +number 20, text 10 +decimal`, r.out)
+	assert.Contains(t, r.out, "numbers-as-text")
+	r = f.run("convert", "store.db#landings", "-o", "o.csv")
+	require.Equal(t, 0, r.code, r.err+r.out)
+	assert.Equal(t, []string{"no,kg", "0000,1000.5", "0001,1001", "0002,1002", "0003,1003.5"}, strings.Split(f.read("o.csv"), "\n")[:5])
+	r = f.run("profile", "store.db#landing")
+	assert.Equal(t, 3, r.code)
+	assert.Contains(t, r.err, `Is "landings" meant?`)
 }

@@ -53,6 +53,7 @@ var Catalogue = []FindingEntry{
 	{"bad-bytes", "file", "Bytes are no text in the encoding.", "They are kept as they are; name the right encoding with --encoding."},
 	{"nul-bytes", "file", "Cells hold NUL bytes.", "They are kept; the file may be damaged or no text."},
 	{"long-cells", "file", "A cell is longer than 64 MB.", "Look whether a quote or a line end is missing before it."},
+	{"blobs", "file", "Cells of a database hold bytes that are no text.", "They are shown in hexadecimal; leave the column out with a plan."},
 	{"duplicate-names", "file", "Columns have the same name.", "The second and later ones have a number behind their name."},
 	{"blank-names", "file", "Columns have no name.", "They are called by their position."},
 }

@@ -24,6 +24,7 @@ import (
 
 	"junvo/internal/table"
 	"junvo/internal/table/delim"
+	"junvo/internal/table/sqlite"
 	"junvo/internal/table/workbook"
 )
 
@@ -150,13 +151,17 @@ func Open(path string, o Options) (*Source, error) {
 			s.Size = info.Size()
 		}
 		in, s.close = f, f.Close
-		if container(f) {
+		switch container(f) {
+		case zipMagic:
 			return s.openWorkbook(f, path, sheet, o)
+		case sqlite.Magic:
+			f.Close()
+			return s.openDatabase(path, sheet)
 		}
 	}
 	if sheet != "" {
 		s.close()
-		return nil, &Error{path, fmt.Errorf("it is no workbook, so that it has no sheet %q", sheet), "Leave out what stands behind #."}
+		return nil, &Error{path, fmt.Errorf("it is no workbook or database, so that it has no part %q", sheet), "Leave out what stands behind #."}
 	}
 	src, err := s.open(in, name, o)
 	if err != nil {
@@ -180,11 +185,28 @@ func part(path string) (file, name string) {
 	return path[:i], path[i+1:]
 }
 
-// container reports whether a file is a zip archive, as workbooks are.
-func container(f *os.File) bool {
-	var head [4]byte
+// zipMagic is how a zip archive begins, as workbooks are.
+const zipMagic = "PK\x03\x04"
+
+// container returns how a file begins if that makes it a container, or "".
+func container(f *os.File) string {
+	var head [16]byte
 	n, _ := f.ReadAt(head[:], 0) // what can't be read here can't be read later either
-	return n == len(head) && string(head[:]) == "PK\x03\x04"
+	for _, magic := range []string{zipMagic, sqlite.Magic} {
+		if strings.HasPrefix(string(head[:n]), magic) {
+			return magic
+		}
+	}
+	return ""
+}
+
+func (s *Source) openDatabase(path, name string) (*Source, error) {
+	src, err := sqlite.Open(path, s.Size, name)
+	if err != nil {
+		return nil, &Error{path, err, ""}
+	}
+	s.Source, s.close = src, src.Close
+	return s, nil
 }
 
 func (s *Source) openWorkbook(f *os.File, path, sheet string, o Options) (*Source, error) {

@@ -1,0 +1,232 @@
+// Package sqlite reads a table of an SQLite database. Cells come by their storage class,
+// which each cell of SQLite has for itself, whatever the column was declared as: a column
+// that says INTEGER may hold words.
+//
+//	src, err := sqlite.Open("store.db", size, "landings")
+package sqlite
+
+import (
+	"context"
+	"database/sql"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"io"
+	"net/url"
+	"path/filepath"
+	"strconv"
+	"strings"
+
+	_ "modernc.org/sqlite" // the driver
+
+	"junvo/internal/table"
+	"junvo/internal/value"
+)
+
+// Magic is how every SQLite database begins.
+const Magic = "SQLite format 3\x00"
+
+// Source reads a table. It implements [table.Source].
+type Source struct {
+	info  table.Info
+	db    *sql.DB
+	rows  *sql.Rows
+	cells []any
+	row   int64 // the number of the next row
+	blobs int64
+}
+
+// ErrNoTable is a database without a table.
+var ErrNoTable = errors.New("the database has no table")
+
+// Open opens a table or view of a database, for reading only. The name may be left out
+// where there is one table only.
+func Open(path string, size int64, name string) (*Source, error) {
+	file := url.URL{Path: filepath.ToSlash(path)}
+	db, err := sql.Open("sqlite", "file:"+file.EscapedPath()+"?mode=ro")
+	if err != nil {
+		return nil, err
+	}
+	s := &Source{db: db, row: 1}
+	if err := s.open(path, size, name); err != nil {
+		return nil, errors.Join(plainError(err), db.Close())
+	}
+	return s, nil
+}
+
+// plainError leaves out the codes that the driver adds.
+func plainError(err error) error {
+	text := strings.TrimPrefix(err.Error(), "SQL logic error: ")
+	if i := strings.LastIndex(text, " ("); i > 0 && strings.HasSuffix(text, ")") {
+		text = text[:i]
+	}
+	return errors.New(text)
+}
+
+func (s *Source) open(path string, size int64, name string) error {
+	names, err := s.tables()
+	if err != nil {
+		return err
+	}
+	chosen, why, err := choose(names, name)
+	if err != nil {
+		return err
+	}
+	columns, err := s.columns(chosen)
+	if err != nil {
+		return err
+	}
+	usable, notes := table.UsableNames(columns, true)
+	s.info = table.Info{
+		Name: filepath.Base(path), Format: "SQLite database", Bytes: size, Typed: true, Names: usable, Notes: notes,
+		Files:     []table.File{{Name: filepath.Base(path), FirstLine: 1}},
+		Decisions: []table.Decision{{What: "table", Value: chosen, Why: why}},
+	}
+	// A plus before the name makes an expression of it, whose value the driver gives as it
+	// is stored, and not as the declaration says that it should be.
+	quoted := make([]string, len(columns))
+	for i, c := range columns {
+		quoted[i] = "+" + quote(c)
+	}
+	s.rows, err = s.db.Query("SELECT " + strings.Join(quoted, ", ") + " FROM " + quote(chosen))
+	s.cells = make([]any, len(columns))
+	return err
+}
+
+func quote(name string) string { return `"` + strings.ReplaceAll(name, `"`, `""`) + `"` }
+
+func (s *Source) tables() ([]string, error) {
+	return s.strings("SELECT name FROM sqlite_schema WHERE type IN ('table', 'view') AND name NOT LIKE 'sqlite\\_%' ESCAPE '\\' ORDER BY rowid")
+}
+
+func (s *Source) columns(name string) ([]string, error) {
+	return s.strings("SELECT name FROM pragma_table_xinfo(?) WHERE hidden <> 1 ORDER BY cid", name)
+}
+
+func (s *Source) strings(query string, args ...any) (out []string, err error) {
+	rows, err := s.db.QueryContext(context.Background(), query, args...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var text string
+		if err := rows.Scan(&text); err != nil {
+			return nil, err
+		}
+		out = append(out, text)
+	}
+	return out, rows.Err()
+}
+
+// choose picks a table by its name, or the only one.
+func choose(names []string, name string) (chosen, why string, err error) {
+	if len(names) == 0 {
+		return "", "", ErrNoTable
+	}
+	if name == "" {
+		if len(names) > 1 {
+			return "", "", fmt.Errorf("it has %d tables: name one behind #, as in store.db#%s; there are %s", len(names), names[0], strings.Join(names, ", "))
+		}
+		return names[0], "the only one", nil
+	}
+	for _, n := range names {
+		if strings.EqualFold(n, name) {
+			return n, "as told", nil
+		}
+	}
+	if near := table.Nearest(name, names); near != "" {
+		return "", "", fmt.Errorf("there is no table %q. Is %q meant?", name, near)
+	}
+	return "", "", fmt.Errorf("there is no table %q; the tables are %s", name, strings.Join(names, ", "))
+}
+
+// Info implements [table.Source].
+func (s *Source) Info() *table.Info { return &s.info }
+
+// Close ends the use of the database.
+func (s *Source) Close() error {
+	if s.rows != nil {
+		s.rows.Close()
+	}
+	return s.db.Close()
+}
+
+// The size of a block: so many rows, or so much text.
+const (
+	blockRows = 4096
+	blockText = 512 << 10
+)
+
+// Next implements [table.Source].
+func (s *Source) Next(b *table.Block) error {
+	b.Width = len(s.info.Names)
+	b.Text = b.Buffer()
+	pointers := make([]any, len(s.cells))
+	for i := range s.cells {
+		pointers[i] = &s.cells[i]
+	}
+	start := s.row
+	for b.Rows < blockRows && len(b.Text) < blockText && s.rows.Next() {
+		if err := s.rows.Scan(pointers...); err != nil {
+			return plainError(err)
+		}
+		for _, c := range s.cells {
+			if err := s.add(b, c); err != nil {
+				return err
+			}
+		}
+		b.EndRow(uint32(s.row - start))
+		s.row++
+	}
+	if err := s.rows.Err(); err != nil {
+		return fmt.Errorf("the database is damaged behind row %d: %w", s.row-1, plainError(err))
+	}
+	if b.Rows == 0 {
+		return io.EOF
+	}
+	b.Filled()
+	return nil
+}
+
+// add adds a cell by its storage class.
+func (s *Source) add(b *table.Block, c any) error {
+	switch c := c.(type) {
+	case nil:
+		b.AddCell("", value.StoredNull)
+	case int64:
+		b.AddCell(strconv.FormatInt(c, 10), value.StoredNumber)
+	case float64:
+		b.AddCell(strconv.FormatFloat(c, 'f', -1, 64), value.StoredNumber)
+	case string:
+		if len(c) > table.MaxCell {
+			return fmt.Errorf("row %d has a cell of more than %d MB", s.row, table.MaxCell>>20)
+		}
+		b.AddCell(c, value.StoredText)
+	case []byte:
+		s.note()
+		b.AddCell("x'"+hex.EncodeToString(c[:min(len(c), maxBlob)])+"'", value.StoredText)
+	default:
+		return fmt.Errorf("row %d has a value of the unknown kind %T", s.row, c)
+	}
+	return nil
+}
+
+// maxBlob is how many bytes of a blob are read.
+const maxBlob = 64
+
+// note counts the blobs in a note of the source.
+func (s *Source) note() {
+	s.blobs++
+	say := fmt.Sprintf("%d cells hold blobs: bytes that are no text. They are shown in hexadecimal, the first %d bytes of each", s.blobs, maxBlob)
+	for i := range s.info.Notes {
+		if n := &s.info.Notes[i]; n.Name == "blobs" {
+			n.Count, n.Say = s.blobs, say
+			return
+		}
+	}
+	s.info.Notes = append(s.info.Notes, table.Note{Name: "blobs", Count: s.blobs, Say: say})
+}
+
+// Split implements [table.Source]: the cells are where they are already.
+func (s *Source) Split(*table.Block) {}
