@@ -29,8 +29,9 @@ func (a *app) profile() *cobra.Command {
 		Long: `Profile reads the whole source once and prints one line for each column: how it is
 stored, the type that it should have, the strip (a picture of what its cells read
 as), the share of its cells that fit the type, blanks, distinct values, the range,
-and the findings. SOURCE is a path, or - for standard input. Several paths, or a
-quoted pattern, are read as one table: they must have the same column names.
+and the findings. SOURCE is a path, or - for standard input; book.xlsx#Sheet2 and
+store.db#table name a part of a workbook or of an SQLite database. Several paths, or
+a quoted pattern, are read as one table: they must have the same column names.
 
 With --column it opens columns: readings, blanks, shapes, strays, the most frequent
 texts, quartiles and a histogram, and the rows that are the odd ones out.`,
