@@ -1,0 +1,98 @@
+package e2e
+
+import (
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// Every command has help with examples, and the flags in its examples are its own.
+func TestHelpOfEveryCommand(t *testing.T) {
+	f := newFolder(t)
+	r := f.run("--help")
+	require.Equal(t, 0, r.code)
+	commands := regexp.MustCompile(`(?m)^  (\w+) {2,}\w`).FindAllStringSubmatch(r.out[strings.Index(r.out, "Available Commands:"):strings.Index(r.out, "\nFlags:")], -1)
+	require.GreaterOrEqual(t, len(commands), 8)
+	flags := regexp.MustCompile(` (--[a-z-]+)`)
+	for _, c := range commands {
+		if c[1] == "help" {
+			continue
+		}
+		r := f.run(c[1], "--help")
+		require.Equal(t, 0, r.code, c[1])
+		_, rest, found := strings.Cut(r.out, "Examples:\n")
+		require.True(t, found, "%s has no examples", c[1])
+		examples, listed, found := strings.Cut(rest, "\nFlags:\n")
+		require.True(t, found, c[1])
+		assert.Contains(t, examples, "junvo "+c[1])
+		for _, line := range strings.Split(examples, "\n") {
+			if !strings.Contains(line, "junvo "+c[1]) {
+				continue
+			}
+			for _, flag := range flags.FindAllStringSubmatch(line, -1) {
+				assert.Contains(t, listed, flag[1], "%s: %s", c[1], line)
+			}
+		}
+	}
+}
+
+// What the command line gets wrong is answered with one sentence and exit code 2.
+func TestWrongCommandLines(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "a,b\n1,2\n")
+	for _, tt := range []struct{ args, want string }{
+		{"profle a.csv", `Is "profile" meant?`},
+		{"profile", "which source?"},
+		{"profile a.csv --colour never", "unknown flag: --colour"},
+		{"profile a.csv --color red", "--color is auto, always or never"},
+		{"profile a.csv --format xml", `there is no format "xml"`},
+		{"profile a.csv --workers 0", "--workers must be at least 1"},
+		{"profile a.csv --header-row -1", "--header-row is the number of a line"},
+		{"profile a.csv --header-row 1 --no-header", "exclude each other"},
+		{"profile a.csv --fit 200%", "--fit is a share"},
+		{"profile a.csv --decimal-mark ;", "--decimal-mark is"},
+		{"profile a.csv --date-order ddd", "--date-order is"},
+		{"profile a.csv --as a", "--as takes NAME=TYPE"},
+		{"profile a.csv --as a=number", "the types are"},
+		{"profile a.csv --as c=integer", `there is no column "c"`},
+		{"profile a.csv --encoding utf-9", "unknown encoding"},
+		{"profile a.csv --delimiter ab", "must be one ASCII character"},
+		{"profile a.csv --quote ab", "the quote must be"},
+		{"profile a.csv --escape x", "the escape must be"},
+		{"profile - a.csv", "standard input can't be read together"},
+		{"convert a.csv", "where to?"},
+		{"convert a.csv -o a.csv", "is the source"},
+		{"convert a.csv -o o.csv --fail-over x", "--fail-over is a share"},
+		{"convert a.csv -o o.csv --fixes none.csv", "can't read the fixes"},
+		{"check a.csv", "which plan?"},
+		{"check - --plan p", "reads the source twice"},
+		{"preview a.csv --rows 0", "--rows must be at least 1"},
+		{"preview -", "only with --plan"},
+		{"draft a.csv --format xml", "there is no format"},
+	} {
+		r := f.run(strings.Fields(tt.args)...)
+		assert.Equal(t, 2, r.code, tt.args)
+		assert.Contains(t, r.err, tt.want, tt.args)
+		assert.True(t, strings.HasPrefix(r.err, "junvo: "), tt.args)
+		assert.Equal(t, 1, strings.Count(r.err, "\n"), tt.args)
+		assert.Empty(t, r.out, tt.args)
+	}
+	assert.Equal(t, []string{"a.csv"}, f.names())
+}
+
+// An output that can't be written leaves nothing, and says so with exit code 4.
+func TestOutputsThatCannotBeWritten(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "a,b\n1,2\nx,3\n")
+	for _, args := range []string{
+		"convert a.csv -o none/o.csv", "draft a.csv -o none/p.yaml", "convert a.csv -o o.csv --ledger none/l.json",
+	} {
+		r := f.run(strings.Fields(args)...)
+		assert.Equal(t, 4, r.code, args)
+		assert.Contains(t, r.err, "can't write", args)
+		assert.Equal(t, []string{"a.csv"}, f.names(), args)
+	}
+}
