@@ -3,6 +3,7 @@ package profile
 import (
 	"maps"
 	"slices"
+	"unsafe"
 
 	"github.com/DataDog/sketches-go/ddsketch"
 	"github.com/zeebo/xxh3"
@@ -78,10 +79,11 @@ type recentCell struct {
 	count uint32 // cells that came since and are not in the tally yet
 }
 
-// newColumn returns an empty column whose cells the reader reads, which the columns
-// of one goroutine share.
-func newColumn(reader *reading.Reader, slots uint64) *Column {
-	return &Column{slots: slots, reader: reader, Strays: map[strayKey]*strayCount{}, words: map[uint64]uint32{}}
+// newColumn returns an empty column, one of so many, whose cells the reader reads,
+// which the columns of one goroutine share.
+func newColumn(reader *reading.Reader, columns int) *Column {
+	slots := table.Slots(columns, unsafe.Sizeof(recentCell{}))
+	return &Column{slots: slots, distinct: distinct{exact: exactFor(columns)}, reader: reader, Strays: map[strayKey]*strayCount{}, words: map[uint64]uint32{}}
 }
 
 // Add collects the column's cells of some rows of a block.

@@ -6,12 +6,20 @@ import "github.com/axiomhq/hyperloglog"
 // with a sketch (HyperLogLog, precision 14, at most 2 % off) when there are many.
 // Merging gives the same as counting all at once.
 type distinct struct {
-	few  map[uint64]struct{}
-	many *hyperloglog.Sketch
+	few   map[uint64]struct{}
+	many  *hyperloglog.Sketch
+	exact int // how many are counted exactly
 }
 
-// maxExact is how many different texts are counted exactly.
-const maxExact = 4096
+// Different texts are counted exactly up to maxExact for each column, and up to allExact
+// for all columns of a worker together, but to minExact in any case.
+const (
+	maxExact = 4096
+	minExact = 256
+	allExact = 1 << 19
+)
+
+func exactFor(columns int) int { return min(maxExact, max(minExact, allExact/max(1, columns))) }
 
 func (d *distinct) add(h uint64) {
 	if d.many != nil {
@@ -22,7 +30,7 @@ func (d *distinct) add(h uint64) {
 		d.few = make(map[uint64]struct{})
 	}
 	d.few[h] = struct{}{}
-	if len(d.few) > maxExact {
+	if len(d.few) > d.exact {
 		d.sketch()
 	}
 }

@@ -1,8 +1,6 @@
 package profile
 
 import (
-	"unsafe"
-
 	"junvo/internal/plan"
 	"junvo/internal/reading"
 	"junvo/internal/table"
@@ -38,7 +36,6 @@ func newPart(info *table.Info, o *Options) *part {
 
 func newColumns(names []string, reader *reading.Reader, open func(string) bool) []*Column {
 	columns := make([]*Column, len(names))
-	slots := table.Slots(len(names), unsafe.Sizeof(recentCell{}))
 	opened := 0
 	for _, name := range names {
 		if open != nil && open(name) {
@@ -46,7 +43,7 @@ func newColumns(names []string, reader *reading.Reader, open func(string) bool) 
 		}
 	}
 	for i, name := range names {
-		columns[i] = newColumn(reader, slots)
+		columns[i] = newColumn(reader, len(names))
 		if open != nil && open(name) {
 			columns[i].detail = newDetail(opened)
 		}

@@ -47,7 +47,7 @@ func BenchmarkAdd(b *testing.B) {
 			for i := range all {
 				all[i] = uint32(i)
 			}
-			c := newColumn(reading.NewReader(nil), table.Slots(1, 32))
+			c := newColumn(reading.NewReader(nil), 1)
 			b.ReportAllocs()
 			for b.Loop() {
 				for i := 0; i < rows; i += tile {
