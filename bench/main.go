@@ -63,8 +63,10 @@ func main() {
 		{name: "junvo profile", args: []string{tool("junvo"), "profile", source}, baseline: "read loop of encoding/csv"},
 		{name: "junvo profile, 1 worker", args: []string{tool("junvo"), "profile", source, "--workers", "1"}, baseline: "read loop of encoding/csv"},
 		{name: "copy by encoding/csv", args: []string{tool("csvcopy"), source, tool("copy.csv")}},
+		{name: "junvo convert --plan", args: []string{tool("junvo"), "convert", source, "--plan", tool("p.yaml"), "-o", tool("clean.csv")}, baseline: "copy by encoding/csv"},
 		{name: "junvo convert", args: []string{tool("junvo"), "convert", source, "-o", tool("clean.csv")}, baseline: "copy by encoding/csv"},
 	}
+	check(exec.Command(tool("junvo"), "draft", source, "-o", tool("p.yaml")).Run())
 	for turn := range *times + 1 {
 		for _, c := range all {
 			r := measure(c.args)
