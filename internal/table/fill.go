@@ -5,6 +5,15 @@ import "junvo/internal/value"
 // A source that is no text fills its blocks cell by cell: AddCell for each cell of a
 // row, EndRow behind the last, and Filled when the block is full.
 
+// The size of a block that is filled cell by cell: so many rows, or so much text.
+const (
+	fullRows = 4096
+	fullText = 512 << 10
+)
+
+// Full reports whether the block has enough rows.
+func (b *Block) Full() bool { return b.Rows >= fullRows || len(b.Text) >= fullText }
+
 // AddCell adds a cell in the text that its value is written with.
 func (b *Block) AddCell(text string, kind value.Stored) {
 	b.Spans = append(b.Spans, Span{Start: uint32(len(b.Text)), N: uint32(len(text))})

@@ -152,12 +152,6 @@ func (s *Source) Close() error {
 	return s.db.Close()
 }
 
-// The size of a block: so many rows, or so much text.
-const (
-	blockRows = 4096
-	blockText = 512 << 10
-)
-
 // Next implements [table.Source].
 func (s *Source) Next(b *table.Block) error {
 	b.Width = len(s.info.Names)
@@ -167,7 +161,7 @@ func (s *Source) Next(b *table.Block) error {
 		pointers[i] = &s.cells[i]
 	}
 	start := s.row
-	for b.Rows < blockRows && len(b.Text) < blockText && s.rows.Next() {
+	for !b.Full() && s.rows.Next() {
 		if err := s.rows.Scan(pointers...); err != nil {
 			return plainError(err)
 		}

@@ -167,18 +167,12 @@ func lineText(cells []cell) string {
 // Info implements [table.Source].
 func (s *Source) Info() *table.Info { return &s.info }
 
-// The size of a block: so many rows, or so much text.
-const (
-	blockRows = 4096
-	blockText = 512 << 10
-)
-
 // Next implements [table.Source].
 func (s *Source) Next(b *table.Block) error {
 	b.Width = len(s.info.Names)
 	b.Text = b.Buffer()
 	start := s.line
-	for b.Rows < blockRows && len(b.Text) < blockText {
+	for !b.Full() {
 		row, cells, err := s.row()
 		if errors.Is(err, io.EOF) {
 			break
