@@ -217,6 +217,9 @@ func (c *Convention) Plain(s Set) bool {
 	if c.Type == value.Boolean && s.Any(numbers) {
 		return false // 1 is true
 	}
+	if c.Type == value.Date && s.Any(DateCompact|DateOrdinal) {
+		return false
+	}
 	return s.Any(Plain) && (!s.Any(MarkPoint) || c.markOf(s) == Point)
 }
 

@@ -261,6 +261,9 @@ func (l *layout) try(delimiter byte, sample []byte) (candidate, bool) {
 	if c.width < 2 {
 		return c, false
 	}
+	if delimiter == ' ' && (c.width < 3 || len(rows[0].cells) != c.width) {
+		return c, false // spaces in names, or before a unit
+	}
 	if (delimiter == ',' || delimiter == ':') && betweenDigits(rows, c.width) {
 		return c, false
 	}
