@@ -2,6 +2,7 @@ package reading
 
 import (
 	"bytes"
+	"strings"
 
 	"junvo/internal/value"
 )
@@ -22,7 +23,7 @@ func (r *Reader) number(text []byte, out *Reads) {
 	known, isKnown := affix{}, false
 	if n.affix != nil {
 		known, isKnown = affixTable[string(n.affix)]
-		if !isKnown && (n.affixBefore || n.words > 1 || halfOfDay(n.affix)) || n.affixBefore && !known.kind.Any(Currency|Percent|PerMille) {
+		if !isKnown && (n.affixBefore || n.words > 1 || halfOfDay(n.affix) || multiplies[string(n.affix)]) || n.affixBefore && !known.kind.Any(Currency|Percent|PerMille) {
 			return // a letter before the digits is part of a code
 		}
 	}
@@ -53,6 +54,18 @@ func (r *Reader) number(text []byte, out *Reads) {
 	out.Negative = n.negative
 	out.Set |= s | kind
 }
+
+// multiplies has the words behind a number that make another number of it. To take one
+// off as a unit would leave a wrong value.
+var multiplies = func() map[string]bool {
+	m := map[string]bool{}
+	for _, w := range strings.Fields(`k K M B T Mio Mio. mio mio. Mrd Mrd. mrd Tsd Tsd. tsd Mn mn Bn bn tn Million million millions Millionen
+		milliard milliards Milliarde Milliarden billion billions trillion thousand tausend mil mille millones milioni lakh lakhs crore crores
+		dozen Dutzend`) {
+		m[w] = true
+	}
+	return m
+}()
 
 // halfOfDay reports whether a word behind a number makes it a time of day.
 func halfOfDay(word []byte) bool {
