@@ -1,6 +1,7 @@
 package profile
 
 import (
+	"encoding/binary"
 	"maps"
 	"slices"
 	"unsafe"
@@ -99,8 +100,9 @@ func (c *Column) Add(b *table.Block, column int, rows []uint32) {
 	}
 	if c.rest > 0 {
 		c.rest -= len(rows)
-		for _, r := range rows {
-			c.unkeyed(b.Spans[int(r)*b.Width+column], b, int(r))
+		for n := c.shorts(b, column, rows); n < len(rows); n = c.shorts(b, column, rows) {
+			c.unkeyed(b.Spans[int(rows[n])*b.Width+column], b, int(rows[n]))
+			rows = rows[n+1:]
 		}
 		return
 	}
@@ -150,6 +152,37 @@ func (c *Column) known(b *table.Block, column int, rows []uint32) int {
 			return i
 		}
 		e.count++
+	}
+	return len(rows)
+}
+
+// shorts counts plain numbers of at most eight characters, up to the first cell that is
+// no such number or whose tally wants more of it, and returns how many they are.
+func (c *Column) shorts(b *table.Block, column int, rows []uint32) int {
+	if c.detail != nil || c.reader.Told() || c.last >= len(c.Tallies) {
+		return 0
+	}
+	spans, width, padded := b.Spans, b.Width, b.Padded()
+	t := &c.Tallies[c.last]
+	for i, r := range rows {
+		s := spans[int(r)*width+column]
+		n := s.N &^ table.Quoted
+		if n-1 >= 8 {
+			return i
+		}
+		x, ok := reading.ReadShort(binary.LittleEndian.Uint64(padded[s.Start:]), uint(n))
+		if !ok {
+			return i
+		}
+		if x.Set != t.Set || x.Form != t.Form {
+			t = &c.Tallies[c.tally(x.Set, x.Form, noAffix)]
+		}
+		if len(t.First) < maxSamples || x.Set.Has(reading.NumComma|reading.MarkPoint) || t.Numbers[reading.Point] == nil {
+			return i
+		}
+		t.Cells++
+		t.Numbers[reading.Point].small[x.Scale].add(x.Coef, 1)
+		c.distinct.add(xxh3.Hash(padded[s.Start : s.Start+n]))
 	}
 	return len(rows)
 }

@@ -1,6 +1,10 @@
 package profile
 
-import "github.com/axiomhq/hyperloglog"
+import (
+	"math/bits"
+
+	"github.com/axiomhq/hyperloglog"
+)
 
 // distinct counts different texts by their hashes: exactly while there are few,
 // with a sketch (HyperLogLog, precision 14, at most 2 % off) when there are many.
@@ -8,6 +12,7 @@ import "github.com/axiomhq/hyperloglog"
 type distinct struct {
 	few   map[uint64]struct{}
 	many  *hyperloglog.Sketch
+	seen  []uint8 // for each register of many, the most zeros that were added
 	exact int // how many are counted exactly
 }
 
@@ -23,7 +28,13 @@ func exactFor(columns int) int { return min(maxExact, max(minExact, allExact/max
 
 func (d *distinct) add(h uint64) {
 	if d.many != nil {
-		d.many.InsertHash(h)
+		// A register keeps the most zeros behind the bits that choose it, so that most
+		// hashes of a long column change nothing.
+		register, zeros := h>>(64-precision), uint8(bits.LeadingZeros64(h<<precision))+1
+		if zeros > d.seen[register] {
+			d.seen[register] = zeros
+			d.many.InsertHash(h)
+		}
 		return
 	}
 	if d.few == nil {
@@ -35,7 +46,11 @@ func (d *distinct) add(h uint64) {
 	}
 }
 
+// precision is how many bits of a hash choose a register of the sketch.
+const precision = 14
+
 func (d *distinct) sketch() {
+	d.seen = make([]uint8, 1<<precision)
 	d.many = hyperloglog.NewNoSparse()
 	for h := range d.few {
 		d.many.InsertHash(h)

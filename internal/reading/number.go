@@ -298,9 +298,15 @@ func number(digits []byte) (n int64) {
 	return n
 }
 
-// compactDate reads eight digits as yyyyMMdd (ISO 8601 basic format) of the years 1900 to 2099.
+// Eight digits from firstCompact to lastCompact may be a day, of the years 1900 to 2099.
+const (
+	firstCompact = 19000101
+	lastCompact  = 20991231
+)
+
+// compactDate reads eight digits as yyyyMMdd (ISO 8601 basic format).
 func compactDate(x *Reads, n int) Set {
-	if n < 19000101 || n > 20991231 {
+	if n < firstCompact || n > lastCompact {
 		return 0
 	}
 	day, ok := value.NewDay(n/10000, n/100%100, n%100)

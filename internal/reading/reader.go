@@ -54,6 +54,9 @@ func NewReader(blankWords []string) *Reader {
 	return r
 }
 
+// Told reports whether the user named blank words, of which a number may be one.
+func (r *Reader) Told() bool { return r.told != nil }
+
 // maxFolded is the longest cell, in bytes, that is read as anything but text.
 const maxFolded = 512
 

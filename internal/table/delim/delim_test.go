@@ -235,22 +235,29 @@ func BenchmarkDetect(b *testing.B) {
 
 func TestFindIsFindBytes(t *testing.T) {
 	r := rand.New(rand.NewPCG(7, 8))
-	for range 20000 {
-		block := make([]byte, 64)
-		for i := range block {
-			block[i] = ",\n\"a\x00\xff"[r.IntN(6)]
+	for range 2000 {
+		text := make([]byte, 64*r.IntN(9))
+		for i := range text {
+			text[i] = ",\n\"a\x00\xff"[r.IntN(6)]
 		}
-		a, b, c := findBytes(block, lowBits*',', lowBits*'\n', lowBits*'"')
-		x, y, z := find(&block[0], lowBits*',', lowBits*'\n', lowBits*'"')
-		require.Equal(t, [3]uint64{a, b, c}, [3]uint64{x, y, z}, "%q", block)
+		got := make([]uint64, marksPerGroup*len(text)/64+1)
+		if len(text) > 0 {
+			find(&text[0], len(text)/64, &got[0], lowBits*',', lowBits*'\n', lowBits*'"')
+		}
+		for g := 0; g < len(text)/64; g++ {
+			a, b, c := findBytes(text[64*g:64*g+64], lowBits*',', lowBits*'\n', lowBits*'"')
+			require.Equal(t, []uint64{a, b, c}, got[marksPerGroup*g:marksPerGroup*(g+1)], "%q", text)
+		}
+		require.Zero(t, got[len(got)-1], "find must not write beyond its groups")
 	}
 }
 
 func BenchmarkFind(b *testing.B) {
 	block := bytes.Repeat([]byte("a,b\n\"c\","), 8)
+	var masks [marksPerGroup]uint64
 	b.Run("find", func(b *testing.B) {
 		for b.Loop() {
-			find(&block[0], lowBits*',', lowBits*'\n', lowBits*'"')
+			find(&block[0], 1, &masks[0], lowBits*',', lowBits*'\n', lowBits*'"')
 		}
 	})
 	b.Run("findBytes", func(b *testing.B) {

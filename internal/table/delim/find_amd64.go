@@ -1,6 +1,8 @@
 package delim
 
-// find is findBytes with the vector instructions that every amd64 processor has.
+// find is findBytes for any number of groups of 64 bytes, one after the other, with
+// the vector instructions that every amd64 processor has. It writes three numbers
+// for each group to out.
 //
 //go:noescape
-func find(block *byte, a, b, c uint64) (as, bs, cs uint64)
+func find(text *byte, groups int, out *uint64, a, b, c uint64)

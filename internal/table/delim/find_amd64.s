@@ -21,15 +21,20 @@
 	SHLQ $48, R8 \
 	ORQ R8, out
 
-// func find(block *byte, a, b, c uint64) (as, bs, cs uint64)
-TEXT ·find(SB), NOSPLIT, $0-56
-	MOVQ block+0(FP), SI
-	MOVQ a+8(FP), X0
+// func find(text *byte, groups int, out *uint64, a, b, c uint64)
+TEXT ·find(SB), NOSPLIT, $0-48
+	MOVQ text+0(FP), SI
+	MOVQ groups+8(FP), DX
+	MOVQ out+16(FP), DI
+	MOVQ a+24(FP), X0
 	PUNPCKLQDQ X0, X0
-	MOVQ b+16(FP), X1
+	MOVQ b+32(FP), X1
 	PUNPCKLQDQ X1, X1
-	MOVQ c+24(FP), X2
+	MOVQ c+40(FP), X2
 	PUNPCKLQDQ X2, X2
+	TESTQ DX, DX
+	JLE done
+loop:
 	MOVOU 0(SI), X3
 	MOVOU 16(SI), X4
 	MOVOU 32(SI), X5
@@ -37,7 +42,12 @@ TEXT ·find(SB), NOSPLIT, $0-56
 	MATCH(X0, AX)
 	MATCH(X1, BX)
 	MATCH(X2, CX)
-	MOVQ AX, as+32(FP)
-	MOVQ BX, bs+40(FP)
-	MOVQ CX, cs+48(FP)
+	MOVQ AX, 0(DI)
+	MOVQ BX, 8(DI)
+	MOVQ CX, 16(DI)
+	ADDQ $64, SI
+	ADDQ $24, DI
+	DECQ DX
+	JNE loop
+done:
 	RET

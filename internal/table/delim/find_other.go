@@ -4,6 +4,10 @@ package delim
 
 import "unsafe"
 
-func find(block *byte, a, b, c uint64) (as, bs, cs uint64) {
-	return findBytes(unsafe.Slice(block, 64), a, b, c)
+func find(text *byte, groups int, out *uint64, a, b, c uint64) {
+	all, masks := unsafe.Slice(text, 64*groups), unsafe.Slice(out, marksPerGroup*groups)
+	for g := range groups {
+		m := masks[marksPerGroup*g:]
+		m[0], m[1], m[2] = findBytes(all[64*g:64*g+64], a, b, c)
+	}
 }

@@ -41,69 +41,6 @@ func findBytes(block []byte, a, b, c uint64) (as, bs, cs uint64) {
 	return as, bs, cs
 }
 
-// regular goes through text 64 bytes at a time.
-type regular struct {
-	delimiters, ends, quotes uint64 // each byte repeated
-	inside                   uint64 // all ones where the 64 bytes begin inside quotes
-	mayOpen                  uint64 // 1 where a quote may open a cell at the first byte
-	closed                   uint64 // 1 where the byte before closed a cell
-	eol                      byte
-}
-
-func (d *Dialect) regular() regular {
-	return regular{
-		delimiters: lowBits * uint64(d.Delimiter), ends: lowBits * uint64(d.EOL), quotes: lowBits * uint64(d.Quote),
-		mayOpen: 1, eol: d.EOL,
-	}
-}
-
-// masks are bits of 64 bytes.
-type masks struct {
-	cells   uint64 // delimiters and line ends outside quotes
-	rows    uint64 // line ends outside quotes
-	breaks  uint64 // line ends inside quotes
-	doubled uint64 // quotes behind a quote, inside quotes
-	quoted  uint64 // delimiters and line ends right behind quoted cells
-}
-
-// next tells what the 64 bytes of text at i are, or as many as there are. It
-// reports false where the text is not regular.
-func (r *regular) next(text []byte, i int) (masks, bool) {
-	var delimiters, ends, quotes uint64
-	if i+64 <= len(text) {
-		delimiters, ends, quotes = find(&text[i], r.delimiters, r.ends, r.quotes)
-	} else {
-		for k, b := range text[i:] {
-			delimiters |= uint64(bit(b == byte(r.delimiters))) << k
-			ends |= uint64(bit(b == byte(r.ends))) << k
-			quotes |= uint64(bit(b == byte(r.quotes))) << k
-		}
-	}
-	inside := r.inside
-	if quotes != 0 {
-		inside ^= prefixParity(quotes)
-	}
-	separators := delimiters | ends
-	opening, closing := quotes&inside, quotes&^inside
-	afterQuotes := closing<<1 | r.closed
-	if stray := opening &^ ((separators|closing)<<1 | r.mayOpen); stray != 0 {
-		return masks{}, false
-	}
-	behind := afterQuotes &^ (separators | opening)
-	for ; behind != 0; behind &= behind - 1 {
-		// Only the carriage return of a line end may stand behind a closing quote, or nothing.
-		p := i + bits.TrailingZeros64(behind)
-		if p < len(text) && (text[p] != '\r' || p+1 == len(text) || text[p+1] != r.eol) {
-			return masks{}, false
-		}
-	}
-	m := masks{separators &^ inside, ends &^ inside, ends & inside, opening & afterQuotes, separators & afterQuotes}
-	r.inside = uint64(int64(inside) >> 63)
-	r.mayOpen = (separators | closing) >> 63
-	r.closed = closing >> 63
-	return m, true
-}
-
 func bit(b bool) uint8 {
 	if b {
 		return 1
@@ -121,8 +58,9 @@ func prefixParity(x uint64) uint64 {
 	return x ^ x<<32
 }
 
-// Marks of a text are three numbers for each 64 bytes, masks.cells, rows and quoted,
-// and then these about the whole text.
+// Marks of a text are three numbers for each group of 64 bytes, as bits: the delimiters
+// and line ends outside quotes, the line ends outside quotes, and the delimiters and
+// line ends right behind quoted cells. Behind them stand flags of the whole text.
 const (
 	marksPerGroup = 3
 
@@ -136,28 +74,77 @@ func (d *Dialect) mark(marks []uint64, text []byte) ([]uint64, bool) {
 	if d.Quote == 0 || d.Escape != d.Quote {
 		return marks, false
 	}
-	marks = slices.Grow(marks, (len(text)/64+1)*marksPerGroup+1)
-	r := d.regular()
-	var doubled, breaks, flags uint64
-	for i := 0; i < len(text); i += 64 {
-		m, ok := r.next(text, i)
-		if !ok {
+	marks = d.find(marks, text)
+	var (
+		doubled, breaks uint64
+		inside          uint64     // all ones where the group begins inside quotes
+		mayOpen         = uint64(1) // 1 where a quote may open a cell at the first byte
+		closed          uint64     // 1 where the byte before closed a cell
+	)
+	for g := 0; g+marksPerGroup <= len(marks); g += marksPerGroup {
+		m := marks[g : g+marksPerGroup : g+marksPerGroup]
+		delimiters, ends, quotes := m[0], m[1], m[2]
+		within := inside
+		if quotes != 0 {
+			within ^= prefixParity(quotes)
+		}
+		separators := delimiters | ends
+		opening, closing := quotes&within, quotes&^within
+		afterQuotes := closing<<1 | closed
+		if opening&^((separators|closing)<<1|mayOpen) != 0 {
 			return marks[:0], false
 		}
-		doubled |= m.doubled
-		breaks |= m.breaks
-		marks = append(marks, m.cells, m.rows, m.quoted)
+		if behind := afterQuotes &^ (separators | opening); behind != 0 && !d.onlyReturns(text, g/marksPerGroup*64, behind) {
+			return marks[:0], false
+		}
+		m[0], m[1], m[2] = separators&^within, ends&^within, separators&afterQuotes
+		doubled |= opening & afterQuotes
+		breaks |= ends & within
+		inside = uint64(int64(within) >> 63)
+		mayOpen = (separators | closing) >> 63
+		closed = closing >> 63
 	}
+	flags := inside & endsInside
 	if doubled != 0 {
 		flags |= hasDoubled
 	}
 	if breaks != 0 {
 		flags |= hasBreaks
 	}
-	if r.inside != 0 {
-		flags |= endsInside
-	}
 	return append(marks, flags), true
+}
+
+// find appends which bytes of the text are delimiters, line ends and quotes, for each
+// group of 64 bytes.
+func (d *Dialect) find(marks []uint64, text []byte) []uint64 {
+	groups := len(text) / 64
+	n := len(marks)
+	marks = slices.Grow(marks, (groups+1)*marksPerGroup+1)
+	delimiters, ends, quotes := lowBits*uint64(d.Delimiter), lowBits*uint64(d.EOL), lowBits*uint64(d.Quote)
+	if groups > 0 {
+		marks = marks[:n+groups*marksPerGroup]
+		find(&text[0], groups, &marks[n], delimiters, ends, quotes)
+	}
+	if rest := len(text) - 64*groups; rest > 0 {
+		var last [64]byte
+		copy(last[:], text[64*groups:])
+		a, b, c := findBytes(last[:], delimiters, ends, quotes)
+		in := uint64(1)<<rest - 1
+		marks = append(marks, a&in, b&in, c&in)
+	}
+	return marks
+}
+
+// onlyReturns reports whether what stands behind closing quotes, at the bits of
+// behind from base on, is nothing but the carriage returns of line ends.
+func (d *Dialect) onlyReturns(text []byte, base int, behind uint64) bool {
+	for ; behind != 0; behind &= behind - 1 {
+		p := base + bits.TrailingZeros64(behind)
+		if p < len(text) && (text[p] != '\r' || p+1 == len(text) || text[p+1] != d.EOL) {
+			return false
+		}
+	}
+	return true
 }
 
 // lastMarkedRow returns where the last row of a marked text ends, just behind its
@@ -189,7 +176,9 @@ func (s *splitter) regular() bool {
 		if rest := len(text) - i; rest < 64 { // what stands there belongs to the next block
 			cells &= 1<<rest - 1
 		}
-		s.endCells(i, cells, m[1], m[2], doubled)
+		if doubled || !s.group(i, cells, m[1], m[2]) {
+			s.oddCells(i, cells, m[1], doubled)
+		}
 		marks = marks[marksPerGroup:]
 	}
 	if s.start < len(text) || s.column > 0 {
@@ -202,30 +191,23 @@ func (s *splitter) regular() bool {
 	return true
 }
 
-// endCells ends the cells at the delimiters and line ends of the 64 bytes at i, those
-// of a row at a time.
-func (s *splitter) endCells(i int, cells, rowEnds, quoted uint64, doubled bool) {
-	for cells != 0 {
-		row := cells
-		rows := cells & rowEnds
-		if rows != 0 {
-			row &= rows ^ (rows - 1)
+// group ends the cells of the 64 bytes at i, or reports false and has done nothing where
+// a row has too many or too few of them, or a cell may be too long.
+func (s *splitter) group(i int, ends, rowEnds, quoted uint64) bool {
+	at, n := len(s.spans), bits.OnesCount64(ends)
+	column := s.column
+	rowEnds &= ends
+	for rest := rowEnds; rest != 0; rest &= rest - 1 {
+		// The cells up to the row's end, without those of the rows before it.
+		upTo := bits.OnesCount64(ends & (rest ^ (rest - 1)))
+		if column+upTo != s.width {
+			return false
 		}
-		if n := bits.OnesCount64(row); doubled || s.column+n > s.width {
-			s.oddCells(i, row, doubled)
-		} else {
-			s.plainCells(i, row, quoted, n)
-		}
-		if rows != 0 {
-			s.regularRow()
-		}
-		cells &^= row
+		column = -upTo
 	}
-}
-
-// plainCells ends n cells of one row that have no doubled quotes in them, nor too many.
-func (s *splitter) plainCells(i int, ends, quoted uint64, n int) {
-	at := len(s.spans)
+	if column += n; column > s.width || i+64-s.start > table.MaxCell {
+		return false
+	}
 	s.spans = slices.Grow(s.spans, n)[:at+n]
 	cells, start, base := s.spans[at:], uint32(s.start), uint32(i)
 	for k := range cells {
@@ -237,37 +219,46 @@ func (s *splitter) plainCells(i int, ends, quoted uint64, n int) {
 		ends &= ends - 1
 	}
 	s.start = int(start)
-	s.column += n
+	last := at - s.column - 1
+	for ; rowEnds != 0; rowEnds &= rowEnds - 1 {
+		last += s.width
+		s.rows++
+		s.line++
+		if end := i + bits.TrailingZeros64(rowEnds); end > 0 && s.text[end-1] == '\r' && s.d.EOL != '\r' {
+			s.dropReturn(&s.spans[last], end)
+		}
+	}
+	s.column = column
+	return true
 }
 
-// oddCells ends cells of one row of which some may have doubled quotes, or be too many.
-func (s *splitter) oddCells(i int, ends uint64, doubled bool) {
+// dropReturn takes the carriage return before the line end at end off a row's last cell.
+func (s *splitter) dropReturn(last *table.Span, end int) {
+	start := int(last.Start)
+	if last.N&table.Quoted != 0 {
+		start--
+	}
+	if start < end {
+		*last = s.regularSpan(start, end-1, true)
+	}
+}
+
+// oddCells ends the cells of the 64 bytes at i, of which some may have doubled quotes,
+// or their rows too many or too few of them.
+func (s *splitter) oddCells(i int, ends, rowEnds uint64, doubled bool) {
 	for ; ends != 0; ends &= ends - 1 {
-		p := i + bits.TrailingZeros64(ends)
+		t := bits.TrailingZeros64(ends)
+		p := i + t
 		s.add(s.regularSpan(s.start, p, doubled))
 		s.start = p + 1
-	}
-}
-
-// regularRow ends a row whose cells have been ended.
-func (s *splitter) regularRow() {
-	if end := s.start - 1; end > 0 && s.text[end-1] == '\r' && s.d.EOL != '\r' {
-		last := s.last()
-		start := int(last.Start)
-		if last.N&table.Quoted != 0 {
-			start--
+		if rowEnds>>t&1 == 0 {
+			continue
 		}
-		if start < end {
-			*last = s.regularSpan(start, end-1, true)
+		if p > 0 && s.text[p-1] == '\r' && s.d.EOL != '\r' {
+			s.dropReturn(s.last(), p)
 		}
-	}
-	if s.column != s.width {
 		s.endRow()
-		return
 	}
-	s.column = 0
-	s.rows++
-	s.line++
 }
 
 // last returns the last cell that was ended.

@@ -15,7 +15,7 @@ import (
 )
 
 // blockSize is how many bytes of whole rows make a block.
-const blockSize = 512 << 10
+const blockSize = 128 << 10
 
 // Source reads delimited text. It implements [table.Source].
 type Source struct {
