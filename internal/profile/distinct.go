@@ -13,7 +13,7 @@ type distinct struct {
 	few   map[uint64]struct{}
 	many  *hyperloglog.Sketch
 	seen  []uint8 // for each register of many, the most zeros that were added
-	exact int // how many are counted exactly
+	exact int     // how many are counted exactly
 }
 
 // Different texts are counted exactly up to maxExact for each column, and up to allExact

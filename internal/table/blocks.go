@@ -18,42 +18,50 @@ func Each(ctx context.Context, src Source, workers int, work func(worker int, b 
 		block *Block
 		ready chan struct{}
 	}
-	inFlight := 2*workers + 2
+	// A worker reads the block that it works on, so that the text stays in the memory
+	// that is nearest to its processor. Only one reads at a time.
+	inFlight := workers + 2
 	free := make(chan *job, inFlight)
 	for range inFlight {
 		free <- &job{block: &Block{}, ready: make(chan struct{}, 1)}
 	}
-	todo := make(chan *job, inFlight)
 	order := make(chan *job, inFlight)
-
-	var readErr error
-	go func() {
-		defer close(order)
-		defer close(todo)
-		for seq := 0; ; seq++ {
-			var j *job
-			select {
-			case j = <-free:
-			case <-ctx.Done():
-				return
-			}
-			j.block.Reset()
-			j.block.Seq = seq
-			if err := src.Next(j.block); err != nil {
-				if !errors.Is(err, io.EOF) {
-					readErr = err // seen by whoever sees order closed
-				}
-				return
-			}
-			todo <- j
-			order <- j
+	var (
+		reading sync.Mutex
+		seq     int
+		ended   bool
+		readErr error // seen by whoever sees order closed
+		group   sync.WaitGroup
+	)
+	next := func() *job {
+		reading.Lock()
+		defer reading.Unlock()
+		if ended {
+			return nil
 		}
-	}()
-
-	var group sync.WaitGroup
+		var j *job
+		select {
+		case j = <-free:
+		case <-ctx.Done():
+			ended = true
+			return nil
+		}
+		j.block.Reset()
+		j.block.Seq = seq
+		if err := src.Next(j.block); err != nil {
+			if !errors.Is(err, io.EOF) {
+				readErr = err
+			}
+			ended = true
+			return nil
+		}
+		seq++
+		order <- j
+		return j
+	}
 	for n := range workers {
 		group.Go(func() {
-			for j := range todo {
+			for j := next(); j != nil; j = next() {
 				if ctx.Err() == nil {
 					src.Split(j.block)
 					work(n, j.block)
@@ -62,6 +70,10 @@ func Each(ctx context.Context, src Source, workers int, work func(worker int, b 
 			}
 		})
 	}
+	go func() {
+		group.Wait()
+		close(order)
+	}()
 
 	// A reader may wait for its source without end, so that a cancelled context
 	// returns without waiting for it.
@@ -74,7 +86,6 @@ func Each(ctx context.Context, src Source, workers int, work func(worker int, b 
 			return ctx.Err()
 		}
 		if !open {
-			group.Wait()
 			return errors.Join(readErr, ctx.Err())
 		}
 		<-j.ready

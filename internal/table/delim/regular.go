@@ -77,9 +77,9 @@ func (d *Dialect) mark(marks []uint64, text []byte) ([]uint64, bool) {
 	marks = d.find(marks, text)
 	var (
 		doubled, breaks uint64
-		inside          uint64     // all ones where the group begins inside quotes
+		inside          uint64      // all ones where the group begins inside quotes
 		mayOpen         = uint64(1) // 1 where a quote may open a cell at the first byte
-		closed          uint64     // 1 where the byte before closed a cell
+		closed          uint64      // 1 where the byte before closed a cell
 	)
 	for g := 0; g+marksPerGroup <= len(marks); g += marksPerGroup {
 		m := marks[g : g+marksPerGroup : g+marksPerGroup]
