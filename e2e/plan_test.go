@@ -61,6 +61,33 @@ columns:
 	assert.Contains(t, r.out, "surname            take 13, case 13")
 }
 
+func TestCountsAndOtherUnits(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "weight,seen,logged\n500 g,44260,1614902400\n\"1.5 kg\",05.03.2021,253402300800\n0.002 t,60,2021-03-05T00:00:00Z\n7 lb,2958466,1e9\n")
+	f.file("p.yaml", `plan: 1
+columns:
+  weight: {to: decimal, decimal-mark: ".", unit: kg, factors: {g: 0.001, t: 1000}}
+  seen: {steps: [day-number: 1900], to: date, date-order: dmy}
+  logged: {steps: [epoch: seconds], to: timestamp, offsets: true}
+`)
+	require.Equal(t, 1, f.run("convert", "a.csv", "-o", "o.csv", "--plan", "p.yaml").code)
+	assert.Equal(t, "weight,seen,logged\n0.5,2021-03-05,2021-03-05T00:00:00Z\n1.5,2021-03-05,\n2,,2021-03-05T00:00:00Z\n,,\n", f.read("o.csv"))
+	failures := f.read("o.failures.csv")
+	assert.Contains(t, failures, "4,5,weight,7 lb,decimal,unit-unexpected,unit lb")
+	assert.Contains(t, failures, "3,4,seen,60,date,not-a-date")
+	assert.Contains(t, failures, "2,3,logged,253402300800,timestamp,not-a-date")
+	assert.Contains(t, failures, "4,5,logged,1e9,timestamp,not-a-date")
+	for wrong, say := range map[string]string{
+		"factors: {g: 0.001}": "factors are of other units than the column's", "unit: kg, factors: {g: x}": "a number above 0",
+		"unit: kg, factors: {kg: 2}": "own unit", "unit: kg, factors: [g]": "factors is a map",
+	} {
+		f.file("p.yaml", "plan: 1\ncolumns: {weight: {to: decimal, "+wrong+"}}\n")
+		r := f.run("check", "a.csv", "--plan", "p.yaml")
+		assert.Equal(t, 2, r.code)
+		assert.Contains(t, r.err, say)
+	}
+}
+
 func TestFixesAnswerFailures(t *testing.T) {
 	f := newFolder(t)
 	f.file("a.csv", january)

@@ -23,7 +23,7 @@ var mayImport = map[string][]string{
 	"internal/show":            {"internal/convert", "internal/profile", "internal/plan", "internal/step", "internal/reading", "internal/value", "internal/table"},
 	"internal/convert":         {"internal/plan", "internal/reading", "internal/value", "internal/table"},
 	"internal/profile":         {"internal/plan", "internal/reading", "internal/value", "internal/table"},
-	"internal/step":            {"internal/reading"},
+	"internal/step":            {"internal/reading", "internal/value"},
 	"internal/plan":            {"internal/step", "internal/reading", "internal/value", "internal/table"},
 	"internal/reading":         {"internal/value"},
 	"internal/reading/gen":     {"internal/reading"},

@@ -31,6 +31,7 @@ var Keys = []KeyGroup{
 		{"group-marks", "The group marks that may stand in numbers. Without it, any.", `group-marks: [".", " "]`},
 		{"date-order", "The order of day, month and year: dmy, mdy, ymd; or by separator. Without it, only dates that show it are read.", `date-order: dmy, or date-order: {".": dmy, "/": mdy}`},
 		{"unit", "The unit that numbers may carry.", "unit: kg"},
+		{"factors", "What numbers in other units are multiplied by to be in the column's.", "factors: {g: 0.001, t: 1000}"},
 		{"currency", "The currency that amounts may carry, as a code of ISO 4217 or a symbol.", "currency: EUR"},
 		{"sign", "% or ‰, which every number carries; the value is the fraction.", `sign: "%"`},
 		{"months", "The language of names of months that Croatian uses otherwise than Czech and Polish: croatian or west-slavic.", "months: croatian"},

@@ -124,6 +124,7 @@ func (l *loader) column(name string, n *node) Column {
 		"group-marks":    func(n *node) { t.GroupMarks = l.texts(n) },
 		"date-order":     func(n *node) { t.DateOrder = l.dateOrder(n) },
 		"unit":           set(&t.Unit),
+		"factors":        func(n *node) { t.Factors = l.factors(n) },
 		"currency":       set(&t.Currency),
 		"sign":           set(&t.Sign),
 		"offsets":        func(n *node) { t.Offsets = l.flag(n) },
@@ -147,6 +148,17 @@ func (l *loader) column(name string, n *node) Column {
 		l.fail(n, "column %s: must: %v", name, err)
 	}
 	return c
+}
+
+func (l *loader) factors(n *node) map[string]string {
+	if n.kind != mapping {
+		l.fail(n, "factors is a map from units to what their numbers are multiplied by, as in {g: 0.001}")
+	}
+	out := map[string]string{}
+	for i, k := range n.keys {
+		out[k.text] = l.text(n.items[i])
+	}
+	return out
 }
 
 func (l *loader) dateOrder(n *node) map[string]string {

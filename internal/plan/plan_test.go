@@ -156,6 +156,9 @@ func TestKeysAreKnown(t *testing.T) {
 						typ = "text"
 					}
 					text = "plan: 1\ncolumns:\n  a:\n    " + e
+					if k.Name == "factors" { // they go with the unit
+						text += "\n    unit: kg"
+					}
 					if k.Name != "to" {
 						text += "\n    to: " + typ
 					}

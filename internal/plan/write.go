@@ -195,6 +195,13 @@ func (w *writer) terms(t *reading.Terms) {
 		w.line(2, "date-order: {%s}", strings.Join(parts, ", "))
 	}
 	one("unit", t.Unit)
+	if len(t.Factors) > 0 {
+		var parts []string
+		for _, unit := range keysOf(t.Factors) {
+			parts = append(parts, w.text(unit)+": "+t.Factors[unit])
+		}
+		w.line(2, "factors: {%s}", strings.Join(parts, ", "))
+	}
 	one("currency", t.Currency)
 	one("sign", t.Sign)
 	one("months", t.Months)

@@ -35,7 +35,7 @@ var Catalogue = []FindingEntry{
 	{"units", "column", "Numbers carry a unit.", "Check that all of them are meant in this unit."},
 	{"currencies", "column", "Numbers carry a currency.", "Check that one currency is meant in the whole column."},
 	{"percent", "column", "Numbers are percentages; they are converted to fractions.", "Check that no cell without the sign is meant as a percentage."},
-	{"day-numbers", "column", "Whole numbers among dates may be the day numbers that spreadsheets store dates as.", "Export the column again as dates, or correct the cells: which day a number is depends on the workbook."},
+	{"day-numbers", "column", "Whole numbers among dates may be the day numbers that spreadsheets store dates as.", "Make dates of them with the step day-number: 1900, or 1904 where the workbook begins there, or export the column again as dates."},
 	{"look-alikes", "column", "Letters stand where digits should, such as O for 0 and l for 1.", "Correct the cells; Junvo does not guess which digit was meant."},
 	{"wrong-decoding", "column", "Text was decoded with the wrong encoding before it got here.", "Get the source again in the right encoding, or correct the cells."},
 	{"markup", "column", "Tags or character references of a web page stand in the text.", "Export the column again as plain text, or correct the cells."},

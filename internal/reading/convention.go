@@ -46,6 +46,8 @@ type Convention struct {
 	// Affix is the unit, currency or percent sign of the column's numbers.
 	Affix     string
 	AffixKind Set
+	// Factors make values in the column's unit of numbers in other units, by their forms.
+	Factors map[uint32]value.Number
 	// Croatian says which months the names mean that are others in Croatian than in
 	// Czech and Polish; MonthsKnown whether that is decided.
 	Croatian, MonthsKnown bool
@@ -148,7 +150,20 @@ func (c *Convention) affixFits(s Set, form uint32) bool {
 	if c.AffixKind.Any(Percent | PerMille) {
 		return s.Any(c.AffixKind)
 	}
-	return !s.Any(affixes) || c.AffixKind != 0 && s.Any(c.AffixKind) && form == c.affixForm
+	if !s.Any(affixes) || c.AffixKind != 0 && s.Any(c.AffixKind) && form == c.affixForm {
+		return true
+	}
+	_, known := c.factor(s, form)
+	return known
+}
+
+// factor returns what a number in another unit than the column's is multiplied by.
+func (c *Convention) factor(s Set, form uint32) (value.Number, bool) {
+	if len(c.Factors) == 0 || !s.Any(Unit|UnitWord) {
+		return value.Number{}, false
+	}
+	f, known := c.Factors[form]
+	return f, known
 }
 
 // order returns the order in which a date is read, Undecided where that is open.
@@ -192,6 +207,9 @@ func (c *Convention) Append(dst, raw []byte, x *Reads) []byte {
 	case value.Integer, value.Decimal:
 		if c.Plain(x.Set) && raw[0] != '-' {
 			return append(dst, raw...)
+		}
+		if f, other := c.factor(x.Set, x.Form); other {
+			return append(dst, c.Number(x).Times(f).String()...)
 		}
 		return x.appendNumber(dst, c.markOf(x.Set))
 	case value.Date:

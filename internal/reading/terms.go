@@ -16,6 +16,7 @@ type Terms struct {
 	GroupMarks   []string          // those that may stand; none for any
 	DateOrder    map[string]string // by separator; "" for all separators
 	Unit         string
+	Factors      map[string]string // what numbers in other units are multiplied by
 	Currency     string
 	Sign         string   // % or ‰
 	Offsets      bool     // timestamps carry an offset from UTC
@@ -130,7 +131,37 @@ func (t *Terms) Convention(typ value.Type) (Convention, error) {
 	if err := c.setAffix(t); err != nil {
 		return c, err
 	}
+	if err := c.setFactors(t); err != nil {
+		return c, err
+	}
 	return c, c.setPairs(t.True, t.False)
+}
+
+func (c *Convention) setFactors(t *Terms) error {
+	if len(t.Factors) > 0 && !c.AffixKind.Any(Unit|UnitWord) {
+		return fmt.Errorf("factors are of other units than the column's, which unit names")
+	}
+	for unit, text := range t.Factors {
+		f, err := value.ParseNumber(text)
+		switch {
+		case err != nil || f.Compare(value.Number{}) <= 0:
+			return fmt.Errorf("the factor of %s is a number above 0 such as 0.001, not %q", unit, text)
+		case unit == t.Unit:
+			return fmt.Errorf("%s is the column's own unit and needs no factor", unit)
+		case c.Type == value.Integer && f.Scale > 0:
+			return fmt.Errorf("the factor of %s makes fractions of whole numbers; make the column decimal", unit)
+		}
+		if a, ok := affixTable[unit]; ok && a.kind == Unit {
+			unit = a.name
+		} else if ok || !unitWord([]byte(unit)) {
+			return fmt.Errorf("a unit is one word of letters, not %q", unit)
+		}
+		if c.Factors == nil {
+			c.Factors = map[uint32]value.Number{}
+		}
+		c.Factors[affixForm(unit)] = f
+	}
+	return nil
 }
 
 func (c *Convention) setOrders(orderOf map[string]string) error {

@@ -113,6 +113,18 @@ func init() { // an initialiser in place would refer to itself through New
 			newMend,
 		},
 		{
+			"day-number", "Makes dates of the day numbers of spreadsheets, to the second. Other text stays as it is.",
+			[]string{"the year in which they begin: 1900, or 1904 as in old workbooks of one system"},
+			[]Example{{"day-number: 1900", "44260", "2021-03-05"}, {"day-number: 1904", "42798.25", "2021-03-05T06:00:00"}, {"day-number: 1900", "05.03.2021", "05.03.2021"}},
+			newDayNumber,
+		},
+		{
+			"epoch", "Makes timestamps in UTC of seconds or parts of them counted from 1970. Other text stays as it is.",
+			[]string{"what is counted: seconds, milliseconds or microseconds"},
+			[]Example{{"epoch: seconds", "1614902400", "2021-03-05T00:00:00Z"}, {"epoch: milliseconds", "1614902400250", "2021-03-05T00:00:00.25Z"}},
+			newEpoch,
+		},
+		{
 			"fill", "Gives blank cells a value. It must be the first step.",
 			[]string{"the value"},
 			[]Example{{`fill: "0"`, "", "0"}, {`fill: "0"`, "7", "7"}},

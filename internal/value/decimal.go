@@ -125,6 +125,19 @@ func (n Number) String() string {
 	return sign + digits[:at] + "." + digits[at:]
 }
 
+// Times returns the product, without zeros at the end of its fraction.
+func (n Number) Times(m Number) Number {
+	coef, scale := new(big.Int).Mul(n.coefficient(), m.coefficient()), n.Scale+m.Scale
+	for rest := new(big.Int); scale > 0; scale-- {
+		tenth, rest := new(big.Int).QuoRem(coef, big.NewInt(10), rest)
+		if rest.Sign() != 0 {
+			break
+		}
+		coef = tenth
+	}
+	return Number{Big: coef, Scale: scale}
+}
+
 // Int128 is a whole number of 128 bits, for sums that a column of small numbers
 // can't overflow. The zero Int128 is 0.
 type Int128 struct{ hi, lo uint64 }

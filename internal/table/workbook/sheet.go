@@ -5,10 +5,8 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"math"
 	"strconv"
 	"strings"
-	"time"
 
 	"junvo/internal/value"
 )
@@ -192,39 +190,26 @@ func (r *rows) cell(kind, style, v string) (cell, error) {
 	return cell{text: v, kind: value.StoredNumber}, nil
 }
 
-// dayNumber reads a number as the date that its style shows it as. Day 60 of workbooks
-// that begin in 1900 is the 29th of February of that year, which there never was.
+// dayNumber reads a number as the date that its style shows it as.
 func (b *book) dayNumber(v, style string) (string, bool) {
 	s, err := strconv.Atoi(style)
 	if err != nil || s < 0 || s >= len(b.formats) || b.formats[s] == plainNumber {
 		return "", false
 	}
 	n, err := strconv.ParseFloat(v, 64)
-	if err != nil || n < 0 || n >= 2958466 { // up to 9999
+	if err != nil {
 		return "", false
 	}
-	days := int(n)
-	seconds := int(math.Round((n - float64(days)) * 86400))
-	if seconds == 86400 {
-		days, seconds = days+1, 0
+	if b.formats[s] == asTime && n >= 0 && n < 1 {
+		m, ok := value.OfDayNumber(1+n, false) // of any day
+		return string(m.Clock.Append(nil)), ok
 	}
-	if b.formats[s] == asTime && days == 0 {
-		return fmt.Sprintf("%02d:%02d:%02d", seconds/3600, seconds/60%60, seconds%60), true
-	}
-	var base time.Time
-	switch {
-	case b.base == 1904:
-		base = time.Date(1904, time.January, 1, 0, 0, 0, 0, time.UTC)
-	case days == 60 || days == 0:
+	m, ok := value.OfDayNumber(n, b.base == 1904)
+	if !ok {
 		return "", false
-	case days < 60:
-		base = time.Date(1899, time.December, 31, 0, 0, 0, 0, time.UTC)
-	default:
-		base = time.Date(1899, time.December, 30, 0, 0, 0, 0, time.UTC)
 	}
-	day := base.AddDate(0, 0, days).Format("2006-01-02")
-	if seconds == 0 && b.formats[s] == asDate {
-		return day, true
+	if m.Clock.Nanos == 0 && b.formats[s] == asDate {
+		return string(m.Day.Append(nil)), true
 	}
-	return fmt.Sprintf("%sT%02d:%02d:%02d", day, seconds/3600, seconds/60%60, seconds%60), true
+	return string(m.Append(nil)), true
 }
