@@ -55,6 +55,34 @@ func TestWhyOfATextByItself(t *testing.T) {
 	assert.Contains(t, f.run("why", "--value", "\x1b[31mred").out, "⟨U+001B⟩[31mred")
 }
 
+func TestWhyFollowsThePlan(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", weighed)
+	f.file("p.yaml", `plan: 1
+columns:
+  kilo: {from: weight, steps: [{drop: [spaces]}, {take: {before: "k"}}], to: decimal, decimal-mark: ",", group-marks: ["."], must: {between: [0, 100]}}
+`)
+	r := f.run("why", "a.csv", "--row", "1", "--column", "kilo", "--plan", "p.yaml")
+	require.Equal(t, 0, r.code, r.err)
+	assert.Contains(t, r.out, "drop: [spaces]  makes  «1.240,5kg»")
+	assert.Contains(t, r.out, `take: {before: k}  makes  «1.240,5»`)
+	assert.Contains(t, r.out, "so it fails        out-of-range")
+	r = f.run("why", "a.csv", "--row", "2", "--column", "weight", "--plan", "p.yaml")
+	assert.Contains(t, r.out, "take: {before: k}  fails: not-found")
+	r = f.run("why", "--value", "12,50 kg", "--column", "kilo", "--plan", "p.yaml", "--format", "json")
+	var a struct {
+		Steps   []struct{ Step, Text string }
+		Reading string
+		Result  string
+	}
+	require.NoError(t, json.Unmarshal([]byte(r.out), &a))
+	assert.Equal(t, "12,50", a.Steps[1].Text)
+	assert.Equal(t, []string{"decimal", "12.50"}, []string{a.Reading, a.Result})
+	assert.Contains(t, f.run("why", "a.csv", "--row", "4", "--column", "kilo", "--plan", "p.yaml").out, "so it becomes      blank")
+	assert.Contains(t, f.run("why", "a.csv", "--row", "4", "--column", "kila", "--plan", "p.yaml").err, `Is "kilo" meant?`)
+	assert.Contains(t, f.run("why", "--value", "x", "--plan", "p.yaml").err, "name the column of the plan")
+}
+
 func TestWhyIsAskedWrongly(t *testing.T) {
 	f := newFolder(t)
 	f.file("a.csv", weighed)

@@ -21,7 +21,7 @@ var mayImport = map[string][]string{
 	"cmd/junvo":                {"internal/cli"},
 	"internal/cli":             {"internal/show", "internal/convert", "internal/profile", "internal/plan", "internal/reading", "internal/value", "internal/table", "internal/table/delim", "internal/table/jsonlines", "internal/table/input", "internal/table/wholefile", "demo"},
 	"internal/show":            {"internal/convert", "internal/profile", "internal/plan", "internal/step", "internal/reading", "internal/value", "internal/table"},
-	"internal/convert":         {"internal/plan", "internal/reading", "internal/value", "internal/table"},
+	"internal/convert":         {"internal/plan", "internal/step", "internal/reading", "internal/value", "internal/table"},
 	"internal/profile":         {"internal/plan", "internal/reading", "internal/value", "internal/table"},
 	"internal/step":            {"internal/reading", "internal/value"},
 	"internal/plan":            {"internal/step", "internal/reading", "internal/value", "internal/table"},

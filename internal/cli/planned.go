@@ -34,7 +34,7 @@ type readied struct {
 func (a *app) ready(ctx context.Context, paths []string, path string, w *wishes) (*readied, error) {
 	if path != "" {
 		if w.any() {
-			return nil, usage("--as, --blank-word, --decimal-mark, --date-order and --fit change what is drafted; with --plan, change the plan")
+			return nil, errPlanAndWishes
 		}
 		return a.load(paths, path)
 	}
@@ -89,9 +89,17 @@ func loadPlan(path string) (*plan.Plan, error) {
 	return p, err
 }
 
-// openAs opens a source as the plan reads it; flags come first.
+var errPlanAndWishes = usage("--as, --blank-word, --decimal-mark, --date-order and --fit change what is drafted; with --plan, change the plan")
+
+// openAs opens a source as the plan reads it.
 func (a *app) openAs(paths []string, s *plan.Source) (*input.Source, error) {
-	o := a.source
+	a.readAs(s)
+	return a.open(paths)
+}
+
+// readAs makes the plan's way to read a source that of the flags that are not given.
+func (a *app) readAs(s *plan.Source) {
+	o := &a.source
 	for _, e := range []struct {
 		flag *string
 		plan string
@@ -105,7 +113,6 @@ func (a *app) openAs(paths []string, s *plan.Source) (*input.Source, error) {
 			o.HeaderRow = -1
 		}
 	}
-	return input.OpenAll(paths, input.Options{Options: o, Stdin: a.in})
 }
 
 // any reports whether there is a wish.

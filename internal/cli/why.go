@@ -7,6 +7,8 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"junvo/internal/convert"
+	"junvo/internal/plan"
 	"junvo/internal/profile"
 	"junvo/internal/reading"
 	"junvo/internal/show"
@@ -19,6 +21,7 @@ type question struct {
 	row, line int64
 	column    string
 	value     string
+	plan      string
 }
 
 func (a *app) why() *cobra.Command {
@@ -29,9 +32,11 @@ func (a *app) why() *cobra.Command {
 		Short: "Say why a cell reads as it does, down to its characters",
 		Long: `Why looks at one cell: its characters, all that it can be read as and the convention
 that each reading needs, what the column decided and on what evidence, and the value
-that comes out or the reason why none does. With --value no source is needed.`,
+that comes out or the reason why none does. With --plan it shows what the plan makes
+of the cell, step by step. With --value no source is needed.`,
 		Example: `  junvo why landings.csv --row 17 --column "Net weight"
   junvo why landings.csv --line 20 --column "Landed on" --format json
+  junvo why landings.csv --row 17 --column net_weight --plan intake.plan.yaml
   junvo why --value "1.240,5 kg" --as decimal
   junvo why --value "03/04/2021" --as date --date-order dmy`,
 		RunE: func(cmd *cobra.Command, args []string) error {
@@ -40,9 +45,15 @@ that comes out or the reason why none does. With --value no source is needed.`,
 			}
 			var answer *show.Answer
 			var err error
-			if cmd.Flags().Changed("value") {
+			if q.plan != "" && w.any() {
+				return errPlanAndWishes
+			}
+			switch asked := cmd.Flags().Changed("value"); {
+			case asked && q.plan != "":
+				answer, err = whyPlanned(args, &q)
+			case asked:
 				answer, err = whyValue(args, &q, &w)
-			} else {
+			default:
 				answer, err = a.whyCell(cmd.Context(), args, &q, &w)
 			}
 			if err != nil {
@@ -57,6 +68,7 @@ that comes out or the reason why none does. With --value no source is needed.`,
 	f.Int64Var(&q.line, "line", 0, "line of the file in which the cell's row starts, in place of --row")
 	f.StringVar(&q.column, "column", "", "column of the cell")
 	f.StringVar(&q.value, "value", "", "a text to look at, in place of a cell of a source")
+	f.StringVar(&q.plan, "plan", "", "the plan whose steps to follow; --column may be a column of its output")
 	w.flags(cmd)
 	a.sourceFlags(cmd)
 	return cmd
@@ -81,8 +93,52 @@ func whyValue(args []string, q *question, w *wishes) (*show.Answer, error) {
 	counts := []reading.Count{count}
 	conclusion := reading.Conclude(counts, ask)
 	answer.Decided = decided(conclusion, counts)
-	answer.Explain(r, &conclusion.Convention)
+	answer.Explain(r, value.StoredText, &conclusion.Convention)
 	return answer, nil
+}
+
+// whyPlanned answers for a text by itself in a column of a plan.
+func whyPlanned(args []string, q *question) (*show.Answer, error) {
+	if len(args) > 0 || q.row > 0 || q.line > 0 {
+		return nil, usage("--value takes the place of a source, --row and --line")
+	}
+	if q.column == "" {
+		return nil, usage("name the column of the plan with --column")
+	}
+	p, err := loadPlan(q.plan)
+	if err != nil {
+		return nil, err
+	}
+	c, err := columnOf(p, q.column)
+	if err != nil {
+		return nil, err
+	}
+	answer := &show.Answer{Value: q.value}
+	if q.value == "" {
+		answer.Blank = value.Empty.String()
+	}
+	answer.Describe(reading.NewReader(p.BlankWords), value.StoredText)
+	traced := convert.Trace(c, p.BlankWords, q.value, value.StoredText)
+	answer.Trace(c, &traced)
+	return answer, nil
+}
+
+// columnOf finds a column of a plan by its name, or by the name of the column that it
+// is made of.
+func columnOf(p *plan.Plan, name string) (*plan.Column, error) {
+	names := make([]string, len(p.Columns))
+	for i, c := range p.Columns {
+		names[i] = c.Name
+	}
+	if found, ok := findName(name, names); ok {
+		return &p.Columns[slices.Index(names, found)], nil
+	}
+	for i := range p.Columns {
+		if p.Columns[i].Source == name {
+			return &p.Columns[i], nil
+		}
+	}
+	return nil, unknownColumn(name, names)
 }
 
 // askValue reads the wishes where there is one text: --as has no column.
@@ -117,13 +173,37 @@ func (a *app) whyCell(ctx context.Context, paths []string, q *question, w *wishe
 	case q.column == "":
 		return nil, usage("name the cell's --column")
 	}
+	var p *plan.Plan
+	var made *plan.Column
+	if q.plan != "" {
+		var err error
+		if p, err = loadPlan(q.plan); err != nil {
+			return nil, err
+		}
+		if made, err = columnOf(p, q.column); err != nil {
+			return nil, err
+		}
+		q.column, w.blankWords = made.Source, p.BlankWords
+		a.readAs(&p.Source)
+	}
 	cell, column, err := a.find(paths, q)
 	if err != nil {
 		return nil, err
 	}
-	p, err := a.profileOf(ctx, paths, w)
-	if err != nil {
-		return nil, err
+	answer := answerFor(cell, q.column)
+	if made == nil {
+		prof, err := a.profileOf(ctx, paths, w)
+		if err != nil {
+			return nil, err
+		}
+		c := prof.Columns[column]
+		answer.Column = c.Name
+		answer.Decided = decided(c.Conclusion, c.Counts)
+		answer.Explain(reading.NewReader(w.blankWords), cell.Stored, &c.Conclusion.Convention)
+	} else {
+		answer.Describe(reading.NewReader(w.blankWords), cell.Stored)
+		traced := convert.Trace(made, w.blankWords, cell.Text, cell.Stored)
+		answer.Trace(made, &traced)
 	}
 	src, err := a.open(paths)
 	if err != nil {
@@ -133,7 +213,7 @@ func (a *app) whyCell(ctx context.Context, paths []string, q *question, w *wishe
 	if err := readError(paths, cell.CountAlike(ctx, src, column, a.workers)); err != nil {
 		return nil, err
 	}
-	return answerFor(p.Columns[column], cell, w), nil
+	return answer, nil
 }
 
 func (a *app) find(paths []string, q *question) (*profile.Cell, int, error) {
@@ -156,12 +236,11 @@ func (a *app) find(paths []string, q *question) (*profile.Cell, int, error) {
 	return cell, column, readError(paths, err)
 }
 
-func answerFor(c *profile.ColumnProfile, cell *profile.Cell, w *wishes) *show.Answer {
-	done := c.Conclusion
+// answerFor begins the answer for a cell.
+func answerFor(cell *profile.Cell, column string) *show.Answer {
 	answer := &show.Answer{
-		File: cell.Where.File, Row: cell.Where.Row, Line: cell.Where.Line, Column: c.Name, Value: cell.Text,
+		File: cell.Where.File, Row: cell.Where.Row, Line: cell.Where.Line, Column: column, Value: cell.Text,
 		SameText: &cell.Alike.Raw, SameShape: &cell.Alike.Shape,
-		Decided: decided(done, c.Counts),
 	}
 	switch {
 	case cell.Span.N&table.Missing != 0:
@@ -174,7 +253,6 @@ func answerFor(c *profile.ColumnProfile, cell *profile.Cell, w *wishes) *show.An
 	if cell.Kind != reading.Data {
 		answer.Aside = cell.Kind.String()
 	}
-	answer.Explain(reading.NewReader(w.blankWords), &done.Convention)
 	return answer
 }
 

@@ -146,12 +146,18 @@ func noBreak(r rune) rune {
 }
 
 func (w *writer) step(s step.Named) {
-	if s.Args == nil {
-		w.line(3, "- %s", s.Name)
-		return
-	}
-	w.line(3, "- %s: %s", s.Name, w.args(s.Args))
+	w.line(3, "- %s", w.stepText(s))
 }
+
+func (w *writer) stepText(s step.Named) string {
+	if s.Args == nil {
+		return s.Name
+	}
+	return s.Name + ": " + w.args(s.Args)
+}
+
+// StepText returns a step as a plan writes it.
+func StepText(s step.Named) string { return (&writer{}).stepText(s) }
 
 func (w *writer) args(a step.Args) string {
 	switch a := a.(type) {

@@ -7,6 +7,7 @@ import (
 
 	"junvo/internal/reading"
 	"junvo/internal/table"
+	"junvo/internal/value"
 )
 
 // Address is a cell's row, or the line of its row where the row is 0, and its column.
@@ -17,11 +18,12 @@ type Address struct {
 
 // Cell is a cell that was looked up.
 type Cell struct {
-	Where Where
-	Text  string
-	Span  table.Span                 // its flags tell a missing cell, and one in quotes
-	Kind  reading.RowKind            // Data, or why its row is no data
-	Alike struct{ Raw, Shape int64 } // other cells of the column with the same text, and with the same shape
+	Where  Where
+	Text   string
+	Span   table.Span // its flags tell a missing cell, and one in quotes
+	Stored value.Stored
+	Kind   reading.RowKind            // Data, or why its row is no data
+	Alike  struct{ Raw, Shape int64 } // other cells of the column with the same text, and with the same shape
 }
 
 // NoCellError says that a source has no such row or line.
@@ -61,6 +63,9 @@ func Find(src table.Source, at Address) (*Cell, error) {
 			}
 			s := b.Spans[r*b.Width+at.Column]
 			c := &Cell{Where: Where{row, line, info.Files[b.File].Name}, Text: string(b.At(s)), Span: s}
+			if b.Kinds != nil {
+				c.Stored = b.Kinds[r*b.Width+at.Column]
+			}
 			kinds := reading.NewRowReader(info.Names, nil)
 			c.Kind = kinds.Kind(func(column int) []byte { return b.Cell(r, column) })
 			return c, nil

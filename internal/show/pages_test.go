@@ -145,7 +145,7 @@ func TestAnswer(t *testing.T) {
 	terms := reading.Terms{DecimalMark: ","}
 	conv, err := terms.Convention(value.Decimal)
 	require.NoError(t, err)
-	a.Explain(reading.NewReader(nil), &conv)
+	a.Explain(reading.NewReader(nil), value.StoredText, &conv)
 	out := AnswerText(a, Page{Width: 100})
 	for _, want := range []string{
 		`a.csv, row 3 (line 4), column "kg"`, "«l2,5⟨U+200B⟩»", "5: U+200B ZERO WIDTH SPACE", "letters that look like digits", "so it fails        not-a-number",
@@ -153,13 +153,13 @@ func TestAnswer(t *testing.T) {
 		assert.Contains(t, out, want)
 	}
 	blank := &Answer{Value: " "}
-	blank.Explain(reading.NewReader(nil), &conv)
+	blank.Explain(reading.NewReader(nil), value.StoredText, &conv)
 	assert.Contains(t, AnswerText(blank, Page{Width: 100}), "blank: spaces")
 	many := &Answer{Value: strings.Repeat("ä", 40)}
-	many.Explain(reading.NewReader(nil), &conv)
+	many.Explain(reading.NewReader(nil), value.StoredText, &conv)
 	assert.Contains(t, AnswerText(many, Page{Width: 100}), "… and 28 more beyond plain ASCII")
 	broken := &Answer{Value: "\xff1"}
-	broken.Explain(reading.NewReader(nil), &conv)
+	broken.Explain(reading.NewReader(nil), value.StoredText, &conv)
 	assert.Equal(t, Character{"FF", "byte that is no UTF-8", 1}, broken.Marks[0])
 	assert.Equal(t, "bad-bytes", broken.Reason)
 }

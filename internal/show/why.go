@@ -7,6 +7,8 @@ import (
 
 	"golang.org/x/text/unicode/runenames"
 
+	"junvo/internal/convert"
+	"junvo/internal/plan"
 	"junvo/internal/reading"
 	"junvo/internal/value"
 )
@@ -18,11 +20,13 @@ type Answer struct {
 	Line      int64        `json:"line,omitempty"`
 	Column    string       `json:"column,omitempty"`
 	Value     string       `json:"value"`
+	Stored    string       `json:"stored,omitempty"`    // where that is not text
 	Aside     string       `json:"set_aside,omitempty"` // why the row is no data
 	Blank     string       `json:"blank,omitempty"`     // the blank kind
 	Marks     []Character  `json:"characters"`          // those that are not plain
 	Damage    string       `json:"damage,omitempty"`
 	Readings  []OneReading `json:"readings"`
+	Steps     []OneStep    `json:"steps,omitempty"` // of the plan
 	Decided   *Decided     `json:"column_decided,omitempty"`
 	Reading   string       `json:"reading"`
 	Result    *string      `json:"result"` // the value in canonical text; null where the cell fails
@@ -57,10 +61,20 @@ type Decided struct {
 	Evidence   []reading.Evidence `json:"evidence"`
 }
 
-// Explain fills in what the cell's text alone and the convention say.
-func (a *Answer) Explain(r *reading.Reader, conv *reading.Convention) {
+// OneStep is a step of a plan and what it has made of the text.
+type OneStep struct {
+	Step string `json:"step"`
+	Text string `json:"text"`
+	Fail string `json:"fail,omitempty"` // the reason where it fails
+}
+
+// Describe fills in what the cell's text alone says.
+func (a *Answer) Describe(r *reading.Reader, kind value.Stored) {
 	cell := []byte(a.Value)
-	x := r.Read(cell)
+	if kind != value.StoredText {
+		a.Stored = kind.String()
+	}
+	x := r.ReadStored(cell, kind)
 	a.Marks = characters(a.Value)
 	a.Damage = x.Set.Damage()
 	a.Readings = []OneReading{}
@@ -68,7 +82,41 @@ func (a *Answer) Explain(r *reading.Reader, conv *reading.Convention) {
 		a.Readings = append(a.Readings, OneReading{p.Reading.String(), p.Value, p.Needs})
 	}
 	a.Shape = reading.Shape(a.Value)
-	x = r.Read(cell)
+}
+
+const planSays = "the plan says so"
+
+// Trace fills in what a plan does with the cell.
+func (a *Answer) Trace(c *plan.Column, t *convert.Traced) {
+	for _, s := range t.Steps {
+		one := OneStep{Step: plan.StepText(s.Step), Text: s.Text}
+		if s.Why != reading.NoReason {
+			one.Fail = s.Why.String()
+		}
+		a.Steps = append(a.Steps, one)
+	}
+	a.Reading = t.Reading.String()
+	a.Decided = &Decided{Type: c.Convention.Type.String(), Convention: c.Terms.Say(), Why: planSays, Evidence: []reading.Evidence{}}
+	if t.Failure != nil {
+		a.fails(t.Failure.Reason, t.Failure.Detail)
+		return
+	}
+	a.Result = &t.Out
+	if t.Blank && a.Blank == "" {
+		a.Blank = value.Word.String()
+	}
+}
+
+func (a *Answer) fails(reason reading.Reason, detail string) {
+	e := reason.Entry()
+	a.Reason, a.Say, a.Detail, a.Hint = e.Name, e.Say, detail, e.Hint
+}
+
+// Explain fills in what the cell's text alone and the convention say.
+func (a *Answer) Explain(r *reading.Reader, kind value.Stored, conv *reading.Convention) {
+	a.Describe(r, kind)
+	cell := []byte(a.Value)
+	x := r.ReadStored(cell, kind)
 	got, fits := conv.Judge(x.Set, x.Form)
 	a.Reading = got.String()
 	switch {
@@ -82,9 +130,7 @@ func (a *Answer) Explain(r *reading.Reader, conv *reading.Convention) {
 		out := string(conv.Append(nil, cell, x))
 		a.Result = &out
 	default:
-		reason, detail := conv.Explain(cell, x)
-		e := reason.Entry()
-		a.Reason, a.Say, a.Detail, a.Hint = e.Name, e.Say, detail, e.Hint
+		a.fails(conv.Explain(cell, x))
 	}
 }
 
@@ -123,6 +169,9 @@ func AnswerText(a *Answer, page Page) string {
 		fmt.Fprintf(&b, "%s, row %d (line %d), column %q\n", Visible(a.File), a.Row, a.Line, Visible(a.Column))
 	}
 	b.WriteString(page.entry("text", "«"+Visible(a.Value)+"», shape «"+Visible(a.Shape)+"»"))
+	if a.Stored != "" {
+		b.WriteString(page.entry("stored as", a.Stored))
+	}
 	if a.Aside != "" {
 		b.WriteString(page.entry("row", "is set aside: "+a.Aside))
 	}
@@ -143,13 +192,28 @@ func AnswerText(a *Answer, page Page) string {
 	b.WriteString(readingsText(a, page))
 	if d := a.Decided; d != nil {
 		name := "the column is"
-		if a.Column == "" {
+		say := withNote(d.Type, d.Convention) + ": " + d.Why
+		switch {
+		case d.Why == planSays:
+			name, say = "the plan wants", withNote(d.Type, d.Convention)
+		case a.Column == "":
 			name = "by itself it is"
 		}
-		b.WriteString(page.entry(name, withNote(d.Type, d.Convention)+": "+d.Why))
+		b.WriteString(page.entry(name, say))
 		for _, e := range d.Evidence {
 			b.WriteString(page.entry("", fmt.Sprintf("%s (%d for, %d against)", Visible(e.Say), e.For, e.Against)))
 		}
+	}
+	for i, s := range a.Steps {
+		name := ""
+		if i == 0 {
+			name = "steps"
+		}
+		if s.Fail != "" {
+			b.WriteString(page.entry(name, Visible(s.Step)+"  fails: "+s.Fail))
+			continue
+		}
+		b.WriteString(page.entry(name, Visible(s.Step)+"  makes  «"+Visible(s.Text)+"»"))
 	}
 	b.WriteString(resultText(a, page))
 	if a.SameText != nil {
@@ -195,7 +259,7 @@ func resultText(a *Answer, page Page) string {
 			s += " Here: " + Visible(a.Detail) + "."
 		}
 		return page.entry("so it fails", s) + page.entry("what to do", a.Hint)
-	case a.Blank != "":
+	case *a.Result == "":
 		return page.entry("so it becomes", "blank")
 	}
 	return page.entry("so it becomes", Visible(*a.Result))
