@@ -3,6 +3,7 @@ package e2e
 import (
 	"encoding/csv"
 	"encoding/json"
+	"fmt"
 	"math/big"
 	"strings"
 	"testing"
@@ -187,6 +188,33 @@ func TestCleanTablesAreQuiet(t *testing.T) {
 		assert.Empty(t, c.Findings, c.Name)
 		assert.Equal(t, 0, c.Suggest.Fails)
 	}
+}
+
+func TestRowsAndColumnsThatAreTheSame(t *testing.T) {
+	f := newFolder(t)
+	var b strings.Builder
+	b.WriteString("no;port;name;again;remark;kg\n")
+	for i := range 200 {
+		remark := strings.Repeat("caught near the old light ship ", 2)[:10+i%29]
+		if i%5 == 0 {
+			remark = (fmt.Sprint("box ", i, " ") + strings.Repeat("was damaged by salt water", 2))[:40]
+		}
+		fmt.Fprintf(&b, "%d;HAR;n%d;n%d;%s;%d\n", i, i%7, i%7, remark, i%3)
+	}
+	b.WriteString("7;HAR;n0;n0;caught near the o;1\n")
+	b.WriteString("7;HAR;n0;n0;caught near the o;1\n")
+	f.file("in.csv", b.String())
+	p := profileOf(t, f, "in.csv")
+	assert.Equal(t, []findingDoc{{"duplicates", 2, []int{201}}}, p.Source.Findings)
+	require.Len(t, p.Columns[4].Findings, 2)
+	assert.Equal(t, findingDoc{"cut-off", 40, []int{1, 101, 141, 161, 196}}, p.Columns[4].Findings[1])
+	out := f.run("profile", "in.csv").out
+	assert.Contains(t, out, "constant           port: the same in every row")
+	assert.Contains(t, out, "copies             again of name: the same in all 69 rows that were compared")
+	assert.NotContains(t, out, "may be a key")
+	f.file("in.csv", strings.TrimSuffix(strings.TrimSuffix(b.String(), "7;HAR;n0;n0;caught near the o;1\n"), "7;HAR;n0;n0;caught near the o;1\n"))
+	assert.Contains(t, f.run("profile", "in.csv").out, "may be a key       no: a value of its own in every row")
+	assert.Contains(t, f.run("profile", "in.csv", "--column", "no").out, "200, a value of its own in every row: may be a key")
 }
 
 func TestProfileFormats(t *testing.T) {

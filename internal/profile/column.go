@@ -60,6 +60,7 @@ type Column struct {
 	Tallies  []Tally
 	Strays   map[strayKey]*strayCount
 	distinct distinct
+	lengths  lengths // of texts
 	// words are the hashes and forms of texts that are blank if the column decides so.
 	words map[uint64]uint32
 
@@ -249,6 +250,9 @@ func (c *Column) forget(e *recentCell) {
 	if x.Set.Any(reading.Strays) {
 		c.moreStrays(cell, int64(e.count))
 	}
+	if text(x.Set) {
+		c.lengths.add(c.reader.Chars(cell), int64(e.count), 0, nowhere)
+	}
 	e.count = 0
 }
 
@@ -294,13 +298,20 @@ func (c *Column) collect(x *reading.Reads, cell []byte, b *table.Block, row int)
 		at := place(b, row)
 		c.details(t, x, cell, 1, &at)
 	}
+	hash := xxh3.Hash(cell)
 	if x.Set.Any(marked) || x.Set.Blank() != value.NotBlank {
-		c.mark(x, cell, b, row)
+		c.mark(x, cell, hash, b, row)
 	} else {
-		c.distinct.add(xxh3.Hash(cell))
+		c.distinct.add(hash)
+	}
+	if text(x.Set) {
+		c.lengths.add(c.reader.Chars(cell), 1, hash, place(b, row))
 	}
 	return t
 }
+
+// text reports whether a cell of this set is nothing but text.
+func text(s reading.Set) bool { return !s.Any(reading.Values) && s.Blank() == value.NotBlank }
 
 // details adds a text to what is collected of a column that is opened.
 func (c *Column) details(t *Tally, x *reading.Reads, cell []byte, times int64, at *Place) {
@@ -312,15 +323,15 @@ func (c *Column) details(t *Tally, x *reading.Reads, cell []byte, times int64, a
 }
 
 // mark counts what is odd about a cell.
-func (c *Column) mark(x *reading.Reads, cell []byte, b *table.Block, row int) {
+func (c *Column) mark(x *reading.Reads, cell []byte, hash uint64, b *table.Block, row int) {
 	if x.Set.Any(reading.Strays) {
 		c.strays(cell, place(b, row))
 	}
 	switch {
 	case x.Set.Any(reading.BlankWord):
-		c.words[xxh3.Hash(cell)] = x.Form
+		c.words[hash] = x.Form
 	case x.Set.Blank() == value.NotBlank:
-		c.distinct.add(xxh3.Hash(cell))
+		c.distinct.add(hash)
 	}
 }
 
@@ -403,6 +414,7 @@ func (c *Column) Merge(o *Column) {
 		c.detail.merge(o.detail)
 	}
 	c.distinct.merge(&o.distinct)
+	c.lengths.merge(&o.lengths)
 }
 
 // Counts returns the counts from which a conclusion is drawn.

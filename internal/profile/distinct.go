@@ -6,14 +6,41 @@ import (
 	"github.com/axiomhq/hyperloglog"
 )
 
-// distinct counts different texts by their hashes: exactly while there are few,
-// with a sketch (HyperLogLog, precision 14, at most 2 % off) when there are many.
-// Merging gives the same as counting all at once.
+// sketch counts different hashes (HyperLogLog, at most 2 % off). It knows what each register holds, so
+// that the many hashes that change nothing cost little.
+type sketch struct {
+	log  *hyperloglog.Sketch
+	seen *[1 << precision]uint8 // for each register, the most zeros that were added, and one
+}
+
+// precision is how many bits of a hash choose a register.
+const precision = 14
+
+func newSketch() *sketch { return &sketch{hyperloglog.NewNoSparse(), new([1 << precision]uint8)} }
+
+func (s *sketch) add(h uint64) {
+	register, zeros := h>>(64-precision), uint8(bits.LeadingZeros64(h<<precision))+1
+	if zeros > s.seen[register] {
+		s.seen[register] = zeros
+		s.log.InsertHash(h)
+	}
+}
+
+func (s *sketch) merge(o *sketch) {
+	_ = s.log.Merge(o.log) // fails for sketches of another precision only
+	for i, n := range o.seen {
+		s.seen[i] = max(s.seen[i], n)
+	}
+}
+
+func (s *sketch) count() int64 { return int64(s.log.Estimate()) }
+
+// distinct counts different texts by their hashes: exactly while there are few, with a
+// sketch when there are many. Merging gives the same as counting all at once.
 type distinct struct {
 	few   map[uint64]struct{}
-	many  *hyperloglog.Sketch
-	seen  []uint8 // for each register of many, the most zeros that were added
-	exact int     // how many are counted exactly
+	many  *sketch
+	exact int // how many are counted exactly
 }
 
 // Different texts are counted exactly up to maxExact for each column, and up to allExact
@@ -28,13 +55,7 @@ func exactFor(columns int) int { return min(maxExact, max(minExact, allExact/max
 
 func (d *distinct) add(h uint64) {
 	if d.many != nil {
-		// A register keeps the most zeros behind the bits that choose it, so that most
-		// hashes of a long column change nothing.
-		register, zeros := h>>(64-precision), uint8(bits.LeadingZeros64(h<<precision))+1
-		if zeros > d.seen[register] {
-			d.seen[register] = zeros
-			d.many.InsertHash(h)
-		}
+		d.many.add(h)
 		return
 	}
 	if d.few == nil {
@@ -46,14 +67,10 @@ func (d *distinct) add(h uint64) {
 	}
 }
 
-// precision is how many bits of a hash choose a register of the sketch.
-const precision = 14
-
 func (d *distinct) sketch() {
-	d.seen = make([]uint8, 1<<precision)
-	d.many = hyperloglog.NewNoSparse()
+	d.many = newSketch()
 	for h := range d.few {
-		d.many.InsertHash(h)
+		d.many.add(h)
 	}
 	d.few = nil
 }
@@ -63,7 +80,7 @@ func (d *distinct) merge(o *distinct) {
 		d.sketch()
 	}
 	if o.many != nil {
-		_ = d.many.Merge(o.many) // fails for sketches of another precision only
+		d.many.merge(o.many)
 		return
 	}
 	for h := range o.few {
@@ -74,7 +91,7 @@ func (d *distinct) merge(o *distinct) {
 // count returns how many different texts there were, and whether that is exact.
 func (d *distinct) count() (int64, bool) {
 	if d.many != nil {
-		return int64(d.many.Estimate()), false
+		return d.many.count(), false
 	}
 	return int64(len(d.few)), true
 }

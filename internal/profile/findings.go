@@ -43,6 +43,7 @@ func (c *ColumnProfile) findings(p *Profile) {
 	} else if len(reading.Currencies(c.Counts)) > 1 {
 		f.currencies()
 	}
+	f.cutOff()
 	f.damage()
 	f.add("error-values", f.where(func(s reading.Set) bool { return s.Any(reading.ErrorValue) }), "cell holds", "cells hold", " an error value of a spreadsheet")
 	f.add("formula-like", f.where(func(s reading.Set) bool { return s.Any(reading.Formula) }), "cell begins", "cells begin", " like a formula of a spreadsheet")
@@ -231,10 +232,28 @@ func (p *Profile) structure(all *part, trouble *[numTroubles]places) {
 			p.Findings = append(p.Findings, Finding{say[0], t.count, t.rows, counted(t.count, say[1], say[2]) + say[3]})
 		}
 	}
+	p.duplicates(&all.same.rows)
 	for _, n := range p.Info.Notes {
 		p.Findings = append(p.Findings, Finding{n.Name, n.Count, []int64{}, n.Say})
 	}
 	sortFindings(p.Findings)
+}
+
+// duplicates finds rows that repeat others.
+func (p *Profile) duplicates(rows *rowSet) {
+	n, first, exact := rows.repeated()
+	if n == 0 {
+		return
+	}
+	say := counted(n, "row is", "rows are") + " the same as a row before, in every column"
+	if !exact {
+		say = "about " + say
+	}
+	f := Finding{"duplicates", n, []int64{}, say}
+	for _, at := range first {
+		f.Rows = append(f.Rows, p.Where(at).Row)
+	}
+	p.Findings = append(p.Findings, f)
 }
 
 func lowerFirst(s string) string { return string(s[0]|0x20) + s[1:] }

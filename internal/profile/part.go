@@ -13,6 +13,9 @@ type part struct {
 	rows    *reading.RowReader
 	data    []uint32 // scratch: the rows of data of a block
 	lone    [reading.NumRowKinds][]uint32
+	same    same
+	// contiguous says that rows of all blocks stand in one piece, in the order of the columns.
+	contiguous bool
 }
 
 // aside is the rows of one kind that are no data, or may turn out not to be.
@@ -23,7 +26,7 @@ type aside struct {
 }
 
 func newPart(info *table.Info, o *Options) *part {
-	p := &part{rows: reading.NewRowReader(info.Names, o.BlankWords)}
+	p := &part{contiguous: info.Contiguous, rows: reading.NewRowReader(info.Names, o.BlankWords)}
 	reader := reading.NewReader(o.BlankWords)
 	p.columns = newColumns(info.Names, reader, o.Open)
 	for k := range p.aside {
@@ -64,6 +67,7 @@ const tile = 128
 // add collects a block.
 func (p *part) add(b *table.Block) {
 	rows := p.sort(b)
+	p.same.add(b, rows, p.contiguous)
 	for len(rows) > 0 {
 		n := min(tile, len(rows))
 		for i, c := range p.columns {
@@ -113,6 +117,7 @@ func (p *part) merge(o *part) {
 	for i, c := range p.columns {
 		c.Merge(o.columns[i])
 	}
+	p.same.merge(&o.same)
 	for k := range p.aside {
 		a, b := &p.aside[k], &o.aside[k]
 		a.count += b.count

@@ -27,6 +27,7 @@ type Profile struct {
 	// Aside counts the rows of each kind that are no data.
 	Aside    [reading.NumRowKinds]int64
 	SetAside [reading.NumRowKinds]bool // the kinds that are to be set aside
+	Compared int64                     // rows by which columns were found to be copies
 
 	blocks []blockStart
 }
@@ -47,6 +48,9 @@ type ColumnProfile struct {
 	Conclusion *reading.Conclusion
 	Range      Range
 	Findings   []Finding
+	Constant   bool   // every row has the same value
+	Key        bool   // every row has a value of its own, as far as that is known
+	CopyOf     string // the first column before it that holds the same
 }
 
 // Range has the extremes and the sum of a column of numbers, dates or times, in canonical text.
@@ -100,6 +104,7 @@ func Run(ctx context.Context, src table.Source, o Options) (*Profile, error) {
 		c.finish()
 		p.Columns = append(p.Columns, conclude(c, info.Names[i], i+1, o))
 	}
+	p.facts(&all.same)
 	p.structure(all, &trouble)
 	for _, c := range p.Columns {
 		c.findings(p)

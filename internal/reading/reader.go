@@ -1,6 +1,10 @@
 package reading
 
-import "junvo/internal/value"
+import (
+	"unicode/utf8"
+
+	"junvo/internal/value"
+)
 
 // Reads is what one cell can be read as. It is valid until its Reader reads the
 // next cell.
@@ -34,6 +38,7 @@ type Reader struct {
 	folded []byte
 	lower  []byte
 	source []byte // of the tokens
+	high   bool   // whether the cell has characters beyond ASCII
 	cut    bool   // whether a token is shorter than it was
 	toks   []token
 	tokBuf [maxTokens]token
@@ -52,6 +57,14 @@ func NewReader(blankWords []string) *Reader {
 		}
 	}
 	return r
+}
+
+// Chars returns how many characters the cell has that was read last, and was no plain number.
+func (r *Reader) Chars(cell []byte) int {
+	if r.high {
+		return utf8.RuneCount(cell)
+	}
+	return len(cell)
 }
 
 // Told reports whether the user named blank words, of which a number may be one.
@@ -109,6 +122,7 @@ func (r *Reader) long(cell []byte, x *Reads) *Reads {
 	for _, b := range cell {
 		mask |= classes[b]
 	}
+	r.high = mask&cHigh != 0
 	text := cell
 	if mask&(cHigh|cControl) != 0 {
 		var bad, invisible, stray bool

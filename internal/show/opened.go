@@ -21,7 +21,7 @@ func Opened(p *profile.Profile, c *profile.ColumnProfile, f Format, page Page) s
 		o.entry("evidence", fmt.Sprintf("%s (%d for, %d against)", Visible(e.Say), e.For, e.Against))
 	}
 	o.entry("cells", fmt.Sprintf("%d: %d fit, %d fail, %d blank", c.Column.Cells, done.Fits, done.Fails, done.Reads[reading.AsBlank]))
-	o.entry("distinct", distinctText(c))
+	o.entry("distinct", distinctText(c)+distinctNote(c))
 	o.blanks()
 	o.entry("lengths", fmt.Sprintf("%d to %d characters", o.d.Shortest, o.d.Longest))
 	for _, pattern := range c.Patterns() {
@@ -35,6 +35,20 @@ func Opened(p *profile.Profile, c *profile.ColumnProfile, f Format, page Page) s
 	o.strays()
 	o.odd()
 	return o.b.String()
+}
+
+func distinctNote(c *profile.ColumnProfile) string {
+	note := ""
+	switch {
+	case c.Key:
+		note = ", a value of its own in every row: may be a key"
+	case c.Constant:
+		note = ", the same in every row"
+	}
+	if c.CopyOf != "" {
+		note += "; holds the same as " + Visible(c.CopyOf)
+	}
+	return note
 }
 
 // opened is a page about one column.

@@ -140,8 +140,45 @@ func ProfileHead(p *profile.Profile, page Page) string {
 	if n := len(i.Above); n > 0 {
 		b.WriteString(page.entry("around it", plural(int64(n), "line")+" that "+areIs(n)+" no data"))
 	}
+	b.WriteString(facts(p, page))
 	for _, f := range p.Findings {
 		b.WriteString(page.entry(f.Name, Visible(f.Say)+rowList(f)))
+	}
+	return b.String()
+}
+
+// facts names the columns that may be keys, are constant or copies.
+func facts(p *profile.Profile, page Page) string {
+	var keys, constant, copies []string
+	for _, c := range p.Columns {
+		name := Visible(c.Name)
+		switch _, exact := c.Distinct(); {
+		case c.Key && exact:
+			keys = append(keys, name)
+		case c.Key:
+			keys = append(keys, name+" (by an estimate)")
+		case c.Constant:
+			constant = append(constant, name)
+		}
+		if c.CopyOf != "" {
+			copies = append(copies, name+" of "+Visible(c.CopyOf))
+		}
+	}
+	var b strings.Builder
+	for _, e := range []struct {
+		name, say string
+		columns   []string
+	}{
+		{"may be a key", "a value of its own in every row", keys},
+		{"constant", "the same in every row", constant},
+		{"copies", "the same in all " + plural(p.Compared, "row") + " that were compared", copies},
+	} {
+		if n := len(e.columns); n > 0 {
+			if n > maxNamed {
+				e.columns = append(e.columns[:maxNamed], fmt.Sprintf("and %d more", n-maxNamed))
+			}
+			b.WriteString(page.entry(e.name, strings.Join(e.columns, ", ")+": "+e.say))
+		}
 	}
 	return b.String()
 }

@@ -74,6 +74,7 @@ func NewChain(parts []*Info, open func(part int) (Source, error)) (*Chain, error
 			return nil, err
 		}
 		c.orders = append(c.orders, order)
+		c.info.Contiguous = c.info.Contiguous && order == nil && info.Contiguous
 		for _, l := range info.Above {
 			l.File = i
 			c.info.Above = append(c.info.Above, l)

@@ -46,6 +46,9 @@ type Info struct {
 	HeaderRow int64 // the line of the header, 0 for none
 	Typed     bool  // the source stores cells as numbers, dates and so on, not only as text
 	Notes     []Note
+	// Contiguous says that the cells of a row follow each other in a block's text with
+	// what separates them, so that equal rows have equal bytes.
+	Contiguous bool
 }
 
 // File is one of the files of a table.

@@ -67,7 +67,7 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 	s.dialect = l.dialect
 	s.info = table.Info{
 		Name: name, Format: "delimited text", Bytes: size, Names: l.names, Above: l.above, Encoding: cs.name,
-		Delimiter: delimiterName(l.dialect.Delimiter), HeaderRow: l.headerRow, Notes: l.notes,
+		Delimiter: delimiterName(l.dialect.Delimiter), HeaderRow: l.headerRow, Notes: l.notes, Contiguous: true,
 		Decisions: append([]table.Decision{{What: "encoding", Value: cs.name, Why: why}}, l.decisions...),
 		Files:     []table.File{{Name: name, FirstLine: l.bodyLine}},
 	}

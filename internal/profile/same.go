@@ -1,0 +1,196 @@
+package profile
+
+import (
+	"cmp"
+	"math/bits"
+	"slices"
+
+	"github.com/zeebo/xxh3"
+
+	"junvo/internal/table"
+	"junvo/internal/value"
+)
+
+// rowSet counts rows that are the same, byte for byte. It keeps the rows whose hashes
+// begin with level zero bits, and of these at most maxRowsApart different ones: all rows
+// of a short table, and of a long one a sample that holds every copy of its rows.
+type rowSet struct {
+	few   map[uint64]repeats
+	level uint8
+}
+
+// repeats is how often a row occurs, and where first and next.
+type repeats struct {
+	times       uint32
+	first, next Place
+}
+
+const maxRowsApart = 100_000
+
+// nowhere is behind all places.
+var nowhere = Place{Block: ^uint32(0)}
+
+func (s *rowSet) add(h uint64, at Place) {
+	if h>>(64-s.level) == 0 {
+		s.repeat(h, repeats{1, at, nowhere})
+	}
+}
+
+// repeat adds what is known of rows of one hash.
+func (s *rowSet) repeat(h uint64, r repeats) {
+	if s.few == nil {
+		s.few = map[uint64]repeats{}
+	}
+	if have, ok := s.few[h]; ok {
+		places := []Place{have.first, have.next, r.first, r.next}
+		slices.SortFunc(places, comparePlaces)
+		r = repeats{have.times + r.times, places[0], places[1]}
+	}
+	s.few[h] = r
+	for len(s.few) > maxRowsApart {
+		s.raise(s.level + 1)
+	}
+}
+
+// raise keeps only the rows whose hashes begin with so many zero bits.
+func (s *rowSet) raise(level uint8) {
+	if level <= s.level {
+		return
+	}
+	s.level = level
+	for h := range s.few {
+		if h>>(64-level) != 0 {
+			delete(s.few, h)
+		}
+	}
+}
+
+func (s *rowSet) merge(o *rowSet) {
+	s.raise(o.level)
+	for h, r := range o.few {
+		if h>>(64-s.level) == 0 {
+			s.repeat(h, r)
+		}
+	}
+}
+
+// repeated returns how many rows repeat one before them, the first of those that are
+// known, and whether the number is exact and not an estimate from a sample.
+func (s *rowSet) repeated() (n int64, first []Place, exact bool) {
+	for _, r := range s.few {
+		if r.times > 1 {
+			n += int64(r.times) - 1
+			first = append(first, r.next)
+		}
+	}
+	slices.SortFunc(first, comparePlaces)
+	return n << s.level, first[:min(len(first), maxRows)], s.level == 0
+}
+
+func comparePlaces(p, q Place) int {
+	return cmp.Or(cmp.Compare(p.Block, q.Block), cmp.Compare(p.Row, q.Row))
+}
+
+// same counts equal rows, and takes the fingerprints by which equal columns are told.
+type same struct {
+	rows     rowSet
+	columns  []uint64 // fingerprints: sums that do not depend on the order of blocks
+	compared int64    // rows that the fingerprints are of
+}
+
+// Of each block the first rows and some of the others are compared.
+const comparedFirst, comparedEach = 64, 32
+
+func (s *same) add(b *table.Block, data []uint32, contiguous bool) {
+	if s.columns == nil {
+		s.columns = make([]uint64, b.Width)
+	}
+	if b.Width < 2 {
+		return
+	}
+	for _, row := range data {
+		spans := b.Spans[int(row)*b.Width : int(row+1)*b.Width]
+		at := Place{uint32(b.Seq), row, uint32(b.Line(int(row)))}
+		if contiguous {
+			s.rows.add(xxh3.Hash(rowBytes(b, spans)), at)
+		} else {
+			s.rows.add(hashCells(b, spans, int(row)), at)
+		}
+		if row >= comparedFirst && row%comparedEach != 0 {
+			continue
+		}
+		s.compared++
+		for i, span := range spans {
+			s.columns[i] += mix(xxh3.Hash(b.At(span)) ^ uint64(row))
+		}
+	}
+}
+
+func mix(h uint64) uint64 {
+	hi, lo := bits.Mul64(h|1, 0x9e3779b97f4a7c15)
+	return hi ^ lo
+}
+
+// rowBytes returns the text of a row that stands in one piece.
+func rowBytes(b *table.Block, spans []table.Span) []byte {
+	last := len(spans) - 1
+	for last > 0 && spans[last].N&table.Missing != 0 {
+		last--
+	}
+	return b.Text[spans[0].Start : int(spans[last].Start)+spans[last].Len()]
+}
+
+// hashCells hashes a row cell by cell, with how each is stored.
+func hashCells(b *table.Block, spans []table.Span, row int) (h uint64) {
+	for i, s := range spans {
+		if b.Kinds != nil {
+			h ^= uint64(b.Kinds[row*b.Width+i])
+		}
+		h = mix(bits.RotateLeft64(h, 17) ^ xxh3.Hash(b.At(s)))
+	}
+	return h
+}
+
+func (s *same) merge(o *same) {
+	s.rows.merge(&o.rows)
+	s.compared += o.compared
+	if s.columns == nil {
+		s.columns = make([]uint64, len(o.columns))
+	}
+	for i, f := range o.columns {
+		s.columns[i] += f
+	}
+}
+
+// facts says which columns are constant, which may be a key, and which hold the same as
+// a column before them.
+func (p *Profile) facts(s *same) {
+	p.Compared = s.compared
+	for i, c := range p.Columns {
+		n, exact := c.Distinct()
+		filled := c.Conclusion.Fits + c.Conclusion.Fails
+		whole := c.Column.Cells > 1 && filled == c.Column.Cells
+		c.Constant = whole && exact && n == 1
+		c.Key = whole && keyType(c.Conclusion.Convention.Type) && (exact && n == filled || !exact && float64(n) >= (1-keyDoubt)*float64(filled))
+		if c.Constant || filled == 0 || s.compared < minCompared {
+			continue
+		}
+		for _, before := range p.Columns[:i] {
+			if s.columns[before.Position-1] == s.columns[i] && before.CopyOf == "" {
+				c.CopyOf = before.Name
+				break
+			}
+		}
+	}
+}
+
+// keyType reports whether rows are told apart by values of a type: measures and days that
+// happen to differ make no key.
+func keyType(t value.Type) bool { return t == value.Code || t == value.Integer || t == value.Text }
+
+// keyDoubt is the share by which the number of different texts may be too small where it
+// is an estimate.
+const keyDoubt = 0.02
+
+// minCompared is how many rows must be compared until columns count as equal.
+const minCompared = 3
