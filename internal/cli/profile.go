@@ -20,9 +20,17 @@ type selection struct {
 	sort    string
 }
 
+func (s *selection) flags(cmd *cobra.Command) {
+	f := cmd.Flags()
+	f.StringArrayVar(&s.columns, "column", nil, "column to open (repeatable)")
+	f.StringVar(&s.only, "only", "", "show only columns that have findings, are mixed, or are text: "+strings.Join(onlyNames, ", "))
+	f.StringVar(&s.sort, "sort", "position", "order of the columns: "+strings.Join(sortNames, ", "))
+}
+
 func (a *app) profile() *cobra.Command {
 	var w wishes
 	var sel selection
+	var saved string
 	cmd := &cobra.Command{
 		Use:   "profile SOURCE...",
 		Short: "Show what every column holds: its type, what does not fit, what is blank, what is odd",
@@ -41,6 +49,7 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
   junvo profile landings.csv --format json | jq '.columns[].suggest.type'
   junvo profile export.txt --delimiter tab --encoding windows-1252
   junvo profile "2021-*.csv.gz"
+  junvo profile january.csv --save january.profile
   ssh harbour cat landings.csv | junvo profile -`,
 		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {
@@ -51,18 +60,25 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 				return err
 			}
 			w.open = sel.opens(show.Format(a.format) == show.JSON)
-			p, err := a.profileOf(cmd.Context(), args, &w)
+			if saved != "" {
+				w.open = func(string) bool { return true }
+			}
+			c, err := a.collect(cmd.Context(), args, &w)
 			if err != nil {
 				return err
 			}
-			return a.printProfile(p, &sel)
+			if saved != "" {
+				if err := save(c.Collected, saved); err != nil {
+					return err
+				}
+			}
+			return a.printProfile(c.Conclude(c.wishes), &sel)
 		},
 	}
 	f := cmd.Flags()
 	f.SortFlags = false
-	f.StringArrayVar(&sel.columns, "column", nil, "column to open (repeatable)")
-	f.StringVar(&sel.only, "only", "", "show only columns that have findings, are mixed, or are text: "+strings.Join(onlyNames, ", "))
-	f.StringVar(&sel.sort, "sort", "position", "order of the columns: "+strings.Join(sortNames, ", "))
+	sel.flags(cmd)
+	f.StringVar(&saved, "save", "", "also write the profile to this file, for `junvo combine`")
 	w.flags(cmd)
 	a.sourceFlags(cmd)
 	return cmd
@@ -82,6 +98,20 @@ func someSource(cmd *cobra.Command, args []string) error {
 
 // profileOf profiles a source with the user's wishes.
 func (a *app) profileOf(ctx context.Context, paths []string, w *wishes) (*profile.Profile, error) {
+	c, err := a.collect(ctx, paths, w)
+	if err != nil {
+		return nil, err
+	}
+	return c.Conclude(c.wishes), nil
+}
+
+// collected is what was counted of a source, with the wishes for concluding.
+type collected struct {
+	*profile.Collected
+	wishes profile.Options
+}
+
+func (a *app) collect(ctx context.Context, paths []string, w *wishes) (*collected, error) {
 	src, err := a.open(paths)
 	if err != nil {
 		return nil, err
@@ -93,10 +123,9 @@ func (a *app) profileOf(ctx context.Context, paths []string, w *wishes) (*profil
 	}
 	report, end := a.progress("reading", src)
 	defer end()
-	p, err := profile.Run(ctx, src, profile.Options{
-		Workers: a.workers, BlankWords: w.blankWords, Ask: ask, Open: w.open, Progress: report,
-	})
-	return p, readError(paths, err)
+	o := profile.Options{Workers: a.workers, BlankWords: w.blankWords, Ask: ask, Open: w.open, Progress: report}
+	c, err := profile.Collect(ctx, src, o)
+	return &collected{c, o}, readError(paths, err)
 }
 
 // readError says of an error while reading which source it was.
@@ -157,13 +186,17 @@ type wishes struct {
 const defaultFit = "90%"
 
 func (w *wishes) flags(cmd *cobra.Command) {
+	w.typeFlags(cmd)
+	cmd.Flags().StringArrayVar(&w.blankWords, "blank-word", nil, "word that stands for blank in every column (repeatable)")
+}
+
+// typeFlags are the wishes about what was counted already.
+func (w *wishes) typeFlags(cmd *cobra.Command) {
 	f := cmd.Flags()
-	f.StringArrayVar(&w.as, "as", nil, "type of a column, as in \"Net weight\"=decimal (repeatable; see `junvo help types`)")
-	f.StringArrayVar(&w.blankWords, "blank-word", nil, "word that stands for blank in every column (repeatable)")
+	f.StringArrayVar(&w.as, "as", nil, "type of a column, as in \"Net weight\"=decimal (repeatable)")
 	f.StringVar(&w.decimalMark, "decimal-mark", "", "decimal mark of all numbers: . or , (default: by evidence)")
 	f.StringVar(&w.dateOrder, "date-order", "", "order of all dates: dmy, mdy or ymd (default: by evidence)")
 	f.StringVar(&w.fit, "fit", defaultFit, "share of the non-blank cells that must fit a type for the column to get it")
-	cmd.Flags().Lookup("as").Usage = "type of a column, as in \"Net weight\"=decimal (repeatable)"
 }
 
 // asker checks the wishes against the columns and returns them for each column.

@@ -149,7 +149,7 @@ for every cell that would not go.`,
 	f := root.PersistentFlags()
 	f.StringVar(&a.color, "color", "auto", "colours: auto, always or never")
 	f.IntVar(&a.workers, "workers", runtime.GOMAXPROCS(0), "blocks worked on at the same time; never changes the result")
-	root.AddCommand(a.demo(), a.profile(), a.why(), a.draft(), a.preview(), a.convert(), a.checkCommand())
+	root.AddCommand(a.demo(), a.profile(), a.combine(), a.why(), a.draft(), a.preview(), a.convert(), a.checkCommand())
 	root.AddCommand(topics()...)
 	return root
 }
@@ -190,11 +190,15 @@ func (a *app) sourceFlags(cmd *cobra.Command) {
 	f.StringVar(&a.source.Escape, "escape", "", "how a quote stands inside quotes: double or backslash (default: detected)")
 	f.IntVar(&a.source.HeaderRow, "header-row", 0, "line of the column names (default: detected)")
 	f.BoolVar(&a.noHeader, "no-header", false, "the source has no column names: call them column 1, column 2, …")
+	a.formatFlag(cmd)
+}
+
+func (a *app) formatFlag(cmd *cobra.Command) {
 	formats := make([]string, len(show.Formats))
 	for i, s := range show.Formats {
 		formats[i] = string(s)
 	}
-	f.StringVar(&a.format, "format", "table", "how to print: "+strings.Join(formats, ", "))
+	cmd.Flags().StringVar(&a.format, "format", "table", "how to print: "+strings.Join(formats, ", "))
 }
 
 // check looks at the flags that all commands share.

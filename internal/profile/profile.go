@@ -73,43 +73,27 @@ func (p *Profile) Where(at Place) Where {
 
 // Run reads a source to its end and concludes what it holds.
 func Run(ctx context.Context, src table.Source, o Options) (*Profile, error) {
-	info := src.Info()
-	p := &Profile{Info: info}
-	parts := make([]*part, o.Workers)
-	for i := range parts {
-		parts[i] = newPart(info, &o)
-	}
-	var trouble [numTroubles]places
-	var lines table.Lines
-	work := func(worker int, b *table.Block) { parts[worker].add(b) }
-	done := func(b *table.Block) error {
-		p.blocks = append(p.blocks, blockStart{p.Rows, lines.Start(info, b), b.File})
-		collectTrouble(&trouble, b, p.Rows)
-		p.Rows += int64(b.Rows)
-		p.Bytes += int64(len(b.Raw))
-		if o.Progress != nil {
-			o.Progress(p.Bytes, p.Rows)
-		}
-		return nil
-	}
-	if err := table.Each(ctx, src, o.Workers, work, done); err != nil {
+	c, err := Collect(ctx, src, o)
+	if err != nil {
 		return nil, err
 	}
-	all := parts[0]
-	for _, q := range parts[1:] {
-		all.merge(q)
+	return c.Conclude(o), nil
+}
+
+// Conclude concludes what was collected, by the wishes of the options. It is called once.
+func (c *Collected) Conclude(o Options) *Profile {
+	p := &Profile{Info: c.info, Bytes: c.bytes, Rows: c.rows, blocks: c.blocks}
+	p.decideAside(c.part)
+	for i, column := range c.part.columns {
+		column.finish()
+		p.Columns = append(p.Columns, conclude(column, p.Info.Names[i], i+1, o))
 	}
-	p.decideAside(all)
-	for i, c := range all.columns {
-		c.finish()
-		p.Columns = append(p.Columns, conclude(c, info.Names[i], i+1, o))
+	p.facts(&c.part.same)
+	p.structure(c.part, &c.trouble)
+	for _, column := range p.Columns {
+		column.findings(p)
 	}
-	p.facts(&all.same)
-	p.structure(all, &trouble)
-	for _, c := range p.Columns {
-		c.findings(p)
-	}
-	return p, nil
+	return p
 }
 
 // maxAside is the share of the rows up to which rows of a doubtful kind are no data.

@@ -204,3 +204,9 @@ func (s Set) Orders() []Order {
 	}
 	return nil
 }
+
+// Known reports whether a set and form can come from a reader, as far as using them
+// relies on it.
+func (s Set) Known(form uint32) bool {
+	return s.Blank() < value.NumBlanks && (!s.Any(BoolWord|BlankWord) || s.Any(Told) || int(form) < len(wordList))
+}

@@ -65,28 +65,48 @@ func quoted(names []string) string {
 // NewChain joins the sources that parts describe and that open opens, one after the
 // other. All must have the names of the first, in any order.
 func NewChain(parts []*Info, open func(part int) (Source, error)) (*Chain, error) {
-	first := parts[0]
-	c := &Chain{parts: parts, open: open, info: *first}
-	c.info.Files, c.info.Above = nil, nil
-	for i, info := range parts {
-		order, err := matchNames(first, info)
+	c := &Chain{parts: parts, open: open, info: *parts[0], orders: [][]int{nil}}
+	for _, info := range parts[1:] {
+		order, err := matchNames(parts[0], info)
 		if err != nil {
 			return nil, err
 		}
 		c.orders = append(c.orders, order)
-		c.info.Contiguous = c.info.Contiguous && order == nil && info.Contiguous
-		for _, l := range info.Above {
-			l.File = i
-			c.info.Above = append(c.info.Above, l)
-		}
-		c.info.Files = append(c.info.Files, info.Files...)
-		if i > 0 {
-			c.info.Name += ", " + info.Name
-			c.info.Bytes += info.Bytes
-			c.info.Notes = append(c.info.Notes, info.Notes...)
-		}
+		joined := join(&c.info, info)
+		joined.Contiguous = joined.Contiguous && order == nil
+		c.info = *joined
 	}
 	return c, nil
+}
+
+// Join describes the table that b makes with a before it. Both must have the same names
+// in the same order.
+func Join(a, b *Info) (*Info, error) {
+	order, err := matchNames(a, b)
+	if err == nil && order != nil {
+		err = fmt.Errorf("%s has the columns of %s in another order", b.Name, a.Name)
+	}
+	if err != nil {
+		return nil, err
+	}
+	return join(a, b), nil
+}
+
+func join(a, b *Info) *Info {
+	all := *a
+	all.Above = slices.Clone(a.Above)
+	for _, l := range b.Above {
+		l.File += len(a.Files)
+		all.Above = append(all.Above, l)
+	}
+	all.Files = slices.Concat(a.Files, b.Files)
+	all.Name += ", " + b.Name
+	if all.Bytes += b.Bytes; a.Bytes < 0 || b.Bytes < 0 {
+		all.Bytes = -1
+	}
+	all.Notes = slices.Concat(a.Notes, b.Notes)
+	all.Contiguous = a.Contiguous && b.Contiguous
+	return &all
 }
 
 // matchNames returns where each name of first stands in info, nil if all are in place.

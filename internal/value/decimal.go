@@ -168,6 +168,12 @@ func (a *Int128) Merge(b Int128) {
 	a.hi, _ = bits.Add64(a.hi, b.hi, carry)
 }
 
+// Words returns the upper and the lower half, in two's complement.
+func (a Int128) Words() (hi, lo uint64) { return a.hi, a.lo }
+
+// Int128Of returns the number of these halves.
+func Int128Of(hi, lo uint64) Int128 { return Int128{hi, lo} }
+
 func (a Int128) big() *big.Int {
 	b := new(big.Int).Lsh(big.NewInt(int64(a.hi)), 64)
 	return b.Add(b, new(big.Int).SetUint64(a.lo))

@@ -1,0 +1,99 @@
+package cli
+
+import (
+	"bytes"
+	"errors"
+	"os"
+
+	"github.com/spf13/cobra"
+
+	"junvo/internal/profile"
+	"junvo/internal/table/input"
+)
+
+func (a *app) combine() *cobra.Command {
+	var w wishes
+	var sel selection
+	cmd := &cobra.Command{
+		Use:   "combine SAVED...",
+		Short: "Make one profile of saved profiles of the parts of a table",
+		Long: `Combine reads what "junvo profile --save" has written of the parts of a table, in the
+order of the parts, and shows the profile of the whole: the same as if the parts had
+been profiled together. The parts need the same columns in the same order.`,
+		Example: `  junvo profile january.csv --save january.profile
+  junvo profile february.csv --save february.profile
+  junvo combine january.profile february.profile
+  junvo combine *.profile --format json`,
+		Args: func(cmd *cobra.Command, args []string) error {
+			if len(args) == 0 {
+				return usage("which saved profiles? `junvo profile SOURCE --save FILE` makes them")
+			}
+			return nil
+		},
+		RunE: func(_ *cobra.Command, args []string) error {
+			if err := a.check(); err != nil {
+				return err
+			}
+			if err := sel.check(); err != nil {
+				return err
+			}
+			all, err := joined(args)
+			if err != nil {
+				return err
+			}
+			ask, err := w.asker(all.Names())
+			if err != nil {
+				return err
+			}
+			return a.printProfile(all.Conclude(profile.Options{Ask: ask}), &sel)
+		},
+	}
+	f := cmd.Flags()
+	f.SortFlags = false
+	sel.flags(cmd)
+	w.typeFlags(cmd)
+	a.formatFlag(cmd)
+	return cmd
+}
+
+// joined loads saved profiles and joins them.
+func joined(paths []string) (*profile.Collected, error) {
+	var all *profile.Collected
+	for _, path := range paths {
+		f, err := os.Open(path)
+		if err != nil {
+			return nil, &input.Error{Name: path, Err: bare(err)}
+		}
+		c, err := profile.Load(f)
+		f.Close()
+		switch {
+		case err != nil:
+			return nil, &input.Error{Name: path, Err: err}
+		case all == nil:
+			all = c
+		default:
+			if err := all.Append(c); err != nil {
+				return nil, usage("%s: %w", path, err)
+			}
+		}
+	}
+	return all, nil
+}
+
+// bare returns what is wrong, without the path, which stands in the message already.
+func bare(err error) error {
+	var e *os.PathError
+	if errors.As(err, &e) {
+		return e.Err
+	}
+	return err
+}
+
+// save writes what was collected to a file that appears whole.
+func save(c *profile.Collected, path string) error {
+	var b bytes.Buffer
+	if err := c.Save(&b); err != nil {
+		return err
+	}
+	return writeWhole(path, b.Bytes())
+}
