@@ -104,7 +104,9 @@ func (a *app) profileAs(ctx context.Context, paths []string, p *plan.Plan) (*pro
 	defer src.Close()
 	report, end := a.progress("reading", src)
 	defer end()
-	prof, err := profile.Run(ctx, src, profile.Options{Workers: a.workers, BlankWords: p.BlankWords, Progress: report})
+	hidden := p.Hides(src.Info().Names)
+	private := func(name string) bool { return hidden != nil && hidden[slices.Index(src.Info().Names, name)] }
+	prof, err := profile.Run(ctx, src, profile.Options{Workers: a.workers, BlankWords: p.BlankWords, Progress: report, Private: private})
 	return prof, readError(paths, err)
 }
 

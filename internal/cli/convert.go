@@ -17,6 +17,7 @@ import (
 
 // conversion is what convert is asked to do.
 type conversion struct {
+	reveal   bool
 	wishes   wishes
 	plan     string
 	output   string
@@ -69,6 +70,7 @@ fill in the column fix of the failures file and give it back with --fixes.`,
 	f.StringVar(&c.failOver, "fail-over", "", "share of the non-blank cells, such as 1%; if more fail, nothing is written")
 	f.BoolVar(&c.grouped, "group-failures", false, "list equal failures once, with their number")
 	f.StringVar(&c.ledger, "ledger", "", "write the ledger as JSON to this file, too")
+	f.BoolVar(&c.reveal, "reveal", false, "show the values of private columns among failures and rows set aside")
 	f.BoolVar(&c.origin, "origin", false, "add the columns source_file, source_row and source_line")
 	c.wishes.flags(cmd)
 	a.sourceFlags(cmd)
@@ -113,7 +115,7 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 		return outputError(err)
 	}
 	defer out.abort()
-	ledger, err := a.convertTo(ctx, paths, ready, out, fixes, c.origin)
+	ledger, err := a.convertTo(ctx, paths, ready, out, fixes, c)
 	if err != nil {
 		return err
 	}
@@ -137,7 +139,7 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 	return a.printLedger(ledger, written)
 }
 
-// share is a share of the cells, or none.
+// shareLimit is a share of the cells, 1 for no limit.
 type shareLimit struct {
 	share float64
 	text  string
@@ -198,7 +200,7 @@ func outputError(err error) error {
 }
 
 // convertTo reads the source and converts it.
-func (a *app) convertTo(ctx context.Context, paths []string, r *readied, out *output, fixes *convert.Fixes, origin bool) (*convert.Ledger, error) {
+func (a *app) convertTo(ctx context.Context, paths []string, r *readied, out *output, fixes *convert.Fixes, c *conversion) (*convert.Ledger, error) {
 	src, err := a.openAs(paths, &r.plan.Source)
 	if err != nil {
 		return nil, err
@@ -207,7 +209,7 @@ func (a *app) convertTo(ctx context.Context, paths []string, r *readied, out *ou
 	report, end := a.progress("converting", src)
 	defer end()
 	ledger, err := convert.Run(ctx, src, r.plan, convert.Options{
-		Workers: a.workers, Sink: out.sink, Failure: out.failure, Aside: out.asideRow, Fixes: fixes, Progress: report, Origin: origin,
+		Workers: a.workers, Sink: out.sink, Failure: out.failure, Aside: out.asideRow, Fixes: fixes, Progress: report, Origin: c.origin, Reveal: c.reveal,
 	})
 	var stop *convert.StopError
 	switch {

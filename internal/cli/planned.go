@@ -89,7 +89,7 @@ func loadPlan(path string) (*plan.Plan, error) {
 	return p, err
 }
 
-var errPlanAndWishes = usage("--as, --blank-word, --decimal-mark, --date-order and --fit change what is drafted; with --plan, change the plan")
+var errPlanAndWishes = usage("--as, --blank-word, --decimal-mark, --date-order, --fit and --private change what is drafted; with --plan, change the plan")
 
 // openAs opens a source as the plan reads it.
 func (a *app) openAs(paths []string, s *plan.Source) (*input.Source, error) {
@@ -117,7 +117,7 @@ func (a *app) readAs(s *plan.Source) {
 
 // any reports whether there is a wish.
 func (w *wishes) any() bool {
-	return len(w.as) > 0 || len(w.blankWords) > 0 || w.decimalMark != "" || w.dateOrder != "" || w.fit != defaultFit
+	return len(w.as) > 0 || len(w.blankWords) > 0 || w.decimalMark != "" || w.dateOrder != "" || w.fit != defaultFit || len(w.private) > 0
 }
 
 func (a *app) draft() *cobra.Command {

@@ -3,6 +3,7 @@ package cli
 import (
 	"context"
 	"errors"
+	"slices"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -49,6 +50,7 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
   junvo profile landings.csv --format json | jq '.columns[].suggest.type'
   junvo profile export.txt --delimiter tab --encoding windows-1252
   junvo profile "2021-*.csv.gz"
+  junvo profile landings.csv --private Skipper
   junvo profile january.csv --save january.profile
   ssh harbour cat landings.csv | junvo profile -`,
 		Args: someSource,
@@ -121,9 +123,13 @@ func (a *app) collect(ctx context.Context, paths []string, w *wishes) (*collecte
 	if err != nil {
 		return nil, err
 	}
+	private, err := w.hides(src.Info().Names)
+	if err != nil {
+		return nil, err
+	}
 	report, end := a.progress("reading", src)
 	defer end()
-	o := profile.Options{Workers: a.workers, BlankWords: w.blankWords, Ask: ask, Open: w.open, Progress: report}
+	o := profile.Options{Private: private, Workers: a.workers, BlankWords: w.blankWords, Ask: ask, Open: w.open, Progress: report}
 	c, err := profile.Collect(ctx, src, o)
 	return &collected{c, o}, readError(paths, err)
 }
@@ -179,6 +185,7 @@ type wishes struct {
 	decimalMark string
 	dateOrder   string
 	fit         string
+	private     []string
 	open        func(column string) bool // the columns to open
 }
 
@@ -188,6 +195,7 @@ const defaultFit = "90%"
 func (w *wishes) flags(cmd *cobra.Command) {
 	w.typeFlags(cmd)
 	cmd.Flags().StringArrayVar(&w.blankWords, "blank-word", nil, "word that stands for blank in every column (repeatable)")
+	cmd.Flags().StringArrayVar(&w.private, "private", nil, "column whose values are to appear in no report (repeatable)")
 }
 
 // typeFlags are the wishes about what was counted already.
@@ -197,6 +205,19 @@ func (w *wishes) typeFlags(cmd *cobra.Command) {
 	f.StringVar(&w.decimalMark, "decimal-mark", "", "decimal mark of all numbers: . or , (default: by evidence)")
 	f.StringVar(&w.dateOrder, "date-order", "", "order of all dates: dmy, mdy or ymd (default: by evidence)")
 	f.StringVar(&w.fit, "fit", defaultFit, "share of the non-blank cells that must fit a type for the column to get it")
+}
+
+// hides says which columns are private.
+func (w *wishes) hides(names []string) (func(string) bool, error) {
+	var hidden []string
+	for _, want := range w.private {
+		name, ok := findName(want, names)
+		if !ok {
+			return nil, unknownColumn(want, names)
+		}
+		hidden = append(hidden, name)
+	}
+	return func(name string) bool { return slices.Contains(hidden, name) }, nil
 }
 
 // asker checks the wishes against the columns and returns them for each column.

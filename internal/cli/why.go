@@ -22,6 +22,7 @@ type question struct {
 	column    string
 	value     string
 	plan      string
+	reveal    bool
 }
 
 func (a *app) why() *cobra.Command {
@@ -69,6 +70,7 @@ of the cell, step by step. With --value no source is needed.`,
 	f.StringVar(&q.column, "column", "", "column of the cell")
 	f.StringVar(&q.value, "value", "", "a text to look at, in place of a cell of a source")
 	f.StringVar(&q.plan, "plan", "", "the plan whose steps to follow; --column may be a column of its output")
+	f.BoolVar(&q.reveal, "reveal", false, "show the texts of private columns, too")
 	w.flags(cmd)
 	a.sourceFlags(cmd)
 	return cmd
@@ -192,7 +194,9 @@ func (a *app) whyCell(ctx context.Context, paths []string, q *question, w *wishe
 	}
 	answer := answerFor(cell, q.column)
 	if made == nil {
-		prof, err := a.profileOf(ctx, paths, w)
+		open := *w
+		open.private = nil // the answer is hidden when it is complete
+		prof, err := a.profileOf(ctx, paths, &open)
 		if err != nil {
 			return nil, err
 		}
@@ -210,10 +214,27 @@ func (a *app) whyCell(ctx context.Context, paths []string, q *question, w *wishe
 		return nil, err
 	}
 	defer src.Close()
+	hidden, err := q.hides(w, p, column, src.Info().Names)
+	if err != nil {
+		return nil, err
+	}
+	if hidden {
+		answer.Hide()
+	}
 	if err := readError(paths, cell.CountAlike(ctx, src, column, a.workers)); err != nil {
 		return nil, err
 	}
 	return answer, nil
+}
+
+// hides reports whether the cell's column is private.
+func (q *question) hides(w *wishes, p *plan.Plan, column int, names []string) (bool, error) {
+	if p != nil {
+		hidden := p.Hides(names)
+		return hidden != nil && hidden[column] && !q.reveal, nil
+	}
+	private, err := w.hides(names)
+	return err == nil && private(names[column]) && !q.reveal, err
 }
 
 func (a *app) find(paths []string, q *question) (*profile.Cell, int, error) {

@@ -18,6 +18,7 @@ type column struct {
 	unchanged outcome                          // of a cell that stays as it is: right, or kept in a column that is undecided
 	verbatim  bool                             // text without blank words: most cells need no reading
 	filled    string                           // what blank cells are given, "" for nothing
+	hidden    bool                             // failures show the cell's shape only
 	reader    *reading.Reader
 	text      []byte // of the cell behind the steps
 	// The last set and form that were judged, and the judgement.
@@ -285,8 +286,12 @@ func (c *column) fail(cell []byte, why reading.Reason, detail string, row int, r
 			detail = "the fix " + answer + " is no value of the column"
 		}
 	}
+	shown := string(cell)
+	if c.hidden {
+		shown, detail = reading.Shape(shown), ""
+	}
 	res.failures = append(res.failures, Failure{
-		Row: int64(row), Column: c.plan.Name, Value: string(cell), Wanted: c.conv.Type, Reason: why, Detail: detail,
+		Row: int64(row), Column: c.plan.Name, Value: shown, Wanted: c.conv.Type, Reason: why, Detail: detail,
 	})
 	if c.plan.OnFailure != plan.FailKeep {
 		v.AddBlank()

@@ -50,6 +50,7 @@ type Options struct {
 	Aside    func(AsideRow) error // called for every row set aside, in order
 	Fixes    *Fixes               // answers to failures; nil for none
 	Progress func(bytes, rows int64)
+	Reveal   bool // show values of private columns in failures and rows set aside
 	// Origin adds the file, row and line of every row as the last three columns. The
 	// sink must have been made with the fields of [OriginFields] behind the plan's.
 	Origin bool
@@ -74,6 +75,9 @@ func Run(ctx context.Context, src table.Source, p *plan.Plan, o Options) (*Ledge
 	workers := make([]*worker, o.Workers)
 	for i := range workers {
 		workers[i] = newWorker(r.info, p, o.Sink, o.Fixes)
+		if !o.Reveal {
+			workers[i].hide(r.info)
+		}
 	}
 	work := func(n int, b *table.Block) { workers[n].convert(b, !o.Origin) }
 	if err := table.Each(ctx, src, o.Workers, work, r.finish); err != nil {

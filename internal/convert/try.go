@@ -12,6 +12,7 @@ type Tried struct {
 	Row, Line int64
 	Column    int // of the plan
 	Raw, Out  string
+	Hidden    bool     // neither Raw nor Out may be shown, only their shapes
 	Failure   *Failure // nil unless the cell fails
 }
 
@@ -20,13 +21,12 @@ type Tried struct {
 func Try(src table.Source, p *plan.Plan, rows int64, each func(Tried) error) (int64, error) {
 	info := src.Info()
 	w := newWorker(info, p, nil, nil)
+	w.hide(info)
 	var lines table.Lines
 	var read int64
 	b := &table.Block{}
 	for rows == 0 || read < rows {
-		result := b.Result
 		b.Reset()
-		b.Result = result
 		err := src.Next(b)
 		if err == io.EOF {
 			break
@@ -41,7 +41,7 @@ func Try(src table.Source, p *plan.Plan, rows int64, each func(Tried) error) (in
 		if rows > 0 {
 			n = min(n, rows-read)
 		}
-		if err := tryBlock(b, p, read, first, n, each); err != nil {
+		if err := w.tryBlock(b, p, read, first, n, each); err != nil {
 			return read, err
 		}
 		read += n
@@ -49,7 +49,7 @@ func Try(src table.Source, p *plan.Plan, rows int64, each func(Tried) error) (in
 	return read, nil
 }
 
-func tryBlock(b *table.Block, p *plan.Plan, before, first, n int64, each func(Tried) error) error {
+func (w *worker) tryBlock(b *table.Block, p *plan.Plan, before, first, n int64, each func(Tried) error) error {
 	res := b.Result.(*result)
 	failures := res.failures
 	for r := range int(n) {
@@ -59,7 +59,7 @@ func tryBlock(b *table.Block, p *plan.Plan, before, first, n int64, each func(Tr
 		for i := range p.Columns {
 			t := Tried{
 				Row: before + int64(r) + 1, Line: first + b.Line(r), Column: i,
-				Raw: string(b.Cell(r, p.Columns[i].From)), Out: string(res.rows.Cells[i].At(r)),
+				Hidden: w.columns[i].hidden, Raw: string(b.Cell(r, p.Columns[i].From)), Out: string(res.rows.Cells[i].At(r)),
 			}
 			for j := range failures {
 				if failures[j].Row == int64(r) && failures[j].Column == p.Columns[i].Name {

@@ -15,6 +15,7 @@ type worker struct {
 	sink    table.Sink
 	rows    *reading.RowReader
 	columns []*column
+	hidden  []bool        // the columns of the source whose cells are not to be shown; nil for none
 	fields  []table.Field // of the output, without those that say where a row came from
 	// withOrigin has those too.
 	withOrigin []table.Field
@@ -47,6 +48,14 @@ func newWorker(info *table.Info, p *plan.Plan, sink table.Sink, fixes *Fixes) *w
 		w.columns = append(w.columns, c)
 	}
 	return w
+}
+
+// hide makes the reports show the shapes of private cells.
+func (w *worker) hide(info *table.Info) {
+	w.hidden = w.plan.Hides(info.Names)
+	for _, c := range w.columns {
+		c.hidden = w.hidden != nil && w.hidden[c.plan.From]
+	}
 }
 
 // tile is how many rows are converted column by column before the next: as many
@@ -105,7 +114,13 @@ func (w *worker) sort(b *table.Block, res *result) {
 			res.rows.Out = res.outMask
 		}
 		res.outMask[row] = false
-		res.aside = append(res.aside, asideRow{row, k, b.RowCells(row)})
+		cells := b.RowCells(row)
+		for i := range cells {
+			if w.hidden != nil && (i >= len(w.hidden) || w.hidden[i]) { // a cell too many may be any
+				cells[i] = reading.Shape(cells[i])
+			}
+		}
+		res.aside = append(res.aside, asideRow{row, k, cells})
 	})
 	res.out = b.Rows - len(res.aside)
 }

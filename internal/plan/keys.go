@@ -41,6 +41,7 @@ var Keys = []KeyGroup{
 		{"blank-words", "Words of this column that count as blank; known ones such as n/a and none only.", `blank-words: ["-", "n/a"]`},
 		{"on-failure", "What becomes of a cell that fails: blank (without the key), keep-text, or stop.", "on-failure: keep-text"},
 		{"must", "What the values have to be; a cell that breaks it fails.", "must: {not-blank: true, between: [0, 30000]}"},
+		{"private", "true where the values are to appear in no report: failures, previews and rows set aside show their shapes.", "private: true"},
 		{"undecided", "true where the column stays text only because nothing else could be decided; the ledger counts its cells as kept.", "undecided: true"},
 	}},
 	{"In must:", []KeyEntry{

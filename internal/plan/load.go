@@ -134,6 +134,7 @@ func (l *loader) column(name string, n *node) Column {
 		"months":         set(&t.Months),
 		"on-failure":     func(n *node) { c.OnFailure = l.onFailure(n) },
 		"must":           func(n *node) { l.must(n, &c.Must) },
+		"private":        func(n *node) { c.Private = l.flag(n) },
 		"undecided":      func(n *node) { c.Undecided = l.flag(n) },
 	})
 	conv, err := t.Convention(typ)

@@ -45,6 +45,7 @@ type Column struct {
 	Convention reading.Convention
 	Terms      reading.Terms // the convention in words
 	OnFailure  OnFailure
+	Private    bool // its values appear in no report
 	Must       Must
 	// Undecided says that the column stays text because its cells have no one type,
 	// not because text is what they are.
@@ -65,6 +66,23 @@ const (
 var failureNames = []string{"blank", "keep-text", "stop"}
 
 func (f OnFailure) String() string { return failureNames[f] }
+
+// Hides returns for each column of a source with these names whether a private column of
+// the plan is made of it; nil where none is.
+func (p *Plan) Hides(names []string) []bool {
+	var hidden []bool
+	for i := range p.Columns {
+		if c := &p.Columns[i]; c.Private {
+			if hidden == nil {
+				hidden = make([]bool, len(names))
+			}
+			for k, n := range names {
+				hidden[k] = hidden[k] || n == c.Source
+			}
+		}
+	}
+	return hidden
+}
 
 // Fields returns the columns of the output.
 func (p *Plan) Fields() []table.Field {

@@ -128,6 +128,9 @@ func (w *writer) column(c *Column) {
 	}
 	w.line(2, "to: %s", c.Convention.Type)
 	w.terms(&c.Terms)
+	if c.Private {
+		w.line(2, "private: true")
+	}
 	if c.Undecided {
 		w.line(2, "undecided: true")
 	}

@@ -67,7 +67,8 @@ type Column struct {
 	detail  *detail // where the column is opened
 	reader  *reading.Reader
 	crowded bool
-	last    int // the tally of the cell before
+	private bool // the values are forgotten
+	last    int  // the tally of the cell before
 	recent  []recentCell
 	slots   uint64 // how many recent cells there are to be
 	misses  uint32 // new texts since the last check
@@ -397,6 +398,7 @@ func (c *Column) Merge(o *Column) {
 	if o.crowded && !c.crowded {
 		c.crowd()
 	}
+	c.private = c.private || o.private
 	for i := range o.Tallies {
 		t := &o.Tallies[i]
 		at := c.tally(t.Set, t.Form, func() string { return t.Affix })

@@ -270,11 +270,21 @@ func (p *Profile) Odd(c *ColumnProfile, max int) []OddCell {
 	var odd []OddCell
 	h := f.odd()
 	for _, s := range h.samples[:min(max, len(h.samples))] {
-		x := c.Column.reader.Read([]byte(s.Text))
-		r, _ := f.conv.Judge(x.Set, x.Form)
-		odd = append(odd, OddCell{p.Where(s.Place), s.Text, r})
+		odd = append(odd, OddCell{p.Where(s.Place), s.Text, f.readingAt(s.Place)})
 	}
 	return odd
+}
+
+// readingAt returns the reading of the cell that was kept from a place.
+func (f *finder) readingAt(at Place) reading.Reading {
+	for i := range f.c.Column.Tallies {
+		t := &f.c.Column.Tallies[i]
+		if slices.ContainsFunc(t.First, func(s Sample) bool { return s.Place == at }) {
+			r, _ := f.conv.Judge(t.Set, t.Form)
+			return r
+		}
+	}
+	return reading.AsText
 }
 
 // OddCell is a cell that does not read as its column does.

@@ -26,7 +26,7 @@ type aside struct {
 }
 
 func newPart(info *table.Info, o *Options) *part {
-	p := &part{contiguous: info.Contiguous, rows: reading.NewRowReader(info.Names, o.BlankWords)}
+	p := &part{contiguous: info.Contiguous, same: same{columns: make([]uint64, len(info.Names))}, rows: reading.NewRowReader(info.Names, o.BlankWords)}
 	reader := reading.NewReader(o.BlankWords)
 	p.columns = newColumns(info.Names, reader, o.Open)
 	for k := range p.aside {

@@ -23,8 +23,8 @@ func (p *Profile) Plan(blankWords []string, usableNames bool) *plan.Plan {
 		taken[name] = true
 		d.Columns = append(d.Columns, plan.Column{
 			Name: name, Source: c.Name, From: c.Position - 1, Convention: done.Convention, Terms: done.Convention.Terms(c.Counts),
-			Undecided: done.Convention.Type == value.Text && (done.Mixed || done.MarksUndecided+done.OrderUndecided > 0),
-			Comment:   c.comment(),
+			Private: c.Private(), Undecided: done.Convention.Type == value.Text && (done.Mixed || done.MarksUndecided+done.OrderUndecided > 0),
+			Comment: c.comment(),
 		})
 	}
 	return d

@@ -14,6 +14,7 @@ type Options struct {
 	BlankWords []string
 	Ask        func(column string) reading.Ask // nil for no wishes
 	Open       func(column string) bool        // the columns to open, which are told in detail; nil for none
+	Private    func(column string) bool        // the columns whose values are to appear nowhere; nil for none
 	Progress   func(bytes, rows int64)         // called after every block, in order
 }
 

@@ -102,9 +102,6 @@ type same struct {
 const comparedFirst, comparedEach = 64, 32
 
 func (s *same) add(b *table.Block, data []uint32, contiguous bool) {
-	if s.columns == nil {
-		s.columns = make([]uint64, b.Width)
-	}
 	if b.Width < 2 {
 		return
 	}
@@ -154,9 +151,6 @@ func hashCells(b *table.Block, spans []table.Span, row int) (h uint64) {
 func (s *same) merge(o *same) {
 	s.rows.merge(&o.rows)
 	s.compared += o.compared
-	if s.columns == nil {
-		s.columns = make([]uint64, len(o.columns))
-	}
 	for i, f := range o.columns {
 		s.columns[i] += f
 	}

@@ -76,6 +76,7 @@ type (
 		Lengths  []int64
 		Longest  []savedLongest
 		Crowded  bool
+		Private  bool
 		Detail   *savedDetail
 	}
 	savedTally struct {

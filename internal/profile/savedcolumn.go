@@ -19,7 +19,7 @@ func saveColumns(list []*Column) []savedColumn {
 }
 
 func (c *Column) save() savedColumn {
-	s := savedColumn{Cells: c.Cells, Stored: c.Stored[:], Words: c.words, Lengths: c.lengths.cells, Crowded: c.crowded}
+	s := savedColumn{Cells: c.Cells, Stored: c.Stored[:], Words: c.words, Lengths: c.lengths.cells, Crowded: c.crowded, Private: c.private}
 	for i := range c.Tallies {
 		s.Tallies = append(s.Tallies, c.Tallies[i].save())
 	}
@@ -134,7 +134,7 @@ func (l *savedLoader) loadColumns(list []savedColumn) []*Column {
 
 func (l *savedLoader) column(s *savedColumn) *Column {
 	c := newColumn(l.reader, l.columns)
-	c.Cells, c.crowded = s.Cells, s.Crowded
+	c.Cells, c.crowded, c.private = s.Cells, s.Crowded, s.Private
 	copy(c.Stored[:], s.Stored)
 	for i := range s.Tallies {
 		c.Tallies = append(c.Tallies, l.tally(&s.Tallies[i]))

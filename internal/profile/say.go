@@ -38,6 +38,9 @@ func (c *ColumnProfile) Patterns() []string {
 // written first.
 func (c *ColumnProfile) BlankWords() []string {
 	conv := &c.Conclusion.Convention
+	if c.Private() {
+		return conv.BlankWords
+	}
 	var words []string
 	for i := range c.Column.Tallies {
 		t := &c.Column.Tallies[i]

@@ -88,6 +88,9 @@ func mayBeCurrency(text []byte) bool {
 // maxUnit is the longest word, in bytes, that may be taken for a unit.
 const maxUnit = 24
 
+// AffixForm returns the form of a number with another word behind it.
+func AffixForm(word string) uint32 { return affixForm(word) }
+
 // affixForm hashes an affix's name (FNV-1a), so that columns can count by affix
 // without keeping its text with every cell.
 func affixForm[T []byte | string](name T) uint32 {

@@ -163,6 +163,10 @@ func (o *opened) shapes() {
 }
 
 func (o *opened) frequent() {
+	if o.c.Private() {
+		o.b.WriteString("\nthe column is private: its values are not shown, and texts are given as their shapes\n")
+		return
+	}
 	if o.d.ManyTexts {
 		o.b.WriteString("\nthere are too many different texts to tell the most frequent\n")
 		return

@@ -126,7 +126,8 @@ func (v *Preview) column(i int, f Format, page Page) string {
 	}}
 	failed := false
 	for _, t := range v.cells(c) {
-		row := []string{strconv.FormatInt(t.Row, 10), Visible(t.Raw), sign(t), Visible(t.Out), ""}
+		before, after := shown(t)
+		row := []string{strconv.FormatInt(t.Row, 10), Visible(before), sign(t), Visible(after), ""}
 		if t.Failure != nil {
 			failed = true
 			row[4] = t.Failure.Reason.String()
@@ -140,6 +141,14 @@ func (v *Preview) column(i int, f Format, page Page) string {
 		g.remove("reason")
 	}
 	return "\n" + head + "\n" + g.render(f, page.Width)
+}
+
+// shown returns the texts before and after, or their shapes where the column is private.
+func shown(t convert.Tried) (before, after string) {
+	if t.Hidden {
+		return reading.Shape(t.Raw), reading.Shape(t.Out)
+	}
+	return t.Raw, t.Out
 }
 
 // sign says what happened to a cell.
@@ -178,7 +187,8 @@ func (v *Preview) JSON(rows int64) ([]byte, error) {
 		p := &v.plan.Columns[i]
 		c := column{p.Name, p.Convention.Type.String(), v.columns[i].failed, []cell{}}
 		for _, t := range v.cells(&v.columns[i]) {
-			one := cell{t.Row, t.Raw, t.Out, ""}
+			before, after := shown(t)
+			one := cell{t.Row, before, after, ""}
 			if t.Failure != nil {
 				one.Reason = t.Failure.Reason.String()
 			}

@@ -97,7 +97,10 @@ func distinctText(c *profile.ColumnProfile) string {
 }
 
 func fromTo(c *profile.ColumnProfile) string {
-	if c.Range.Smallest == "" {
+	switch {
+	case c.Private():
+		return "(private)"
+	case c.Range.Smallest == "":
 		return ""
 	}
 	if c.Range.Smallest == c.Range.Largest {

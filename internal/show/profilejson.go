@@ -40,6 +40,7 @@ type (
 		Mixed     bool              `json:"mixed"`
 		Strays    []strayJSON       `json:"strays"`
 		Distinct  distinctJSON      `json:"distinct"`
+		Private   bool              `json:"private"`
 		Key       bool              `json:"key"`
 		Constant  bool              `json:"constant"`
 		CopyOf    *string           `json:"copy_of"`
@@ -159,7 +160,7 @@ func columnOf(p *profile.Profile, c *profile.ColumnProfile) columnJSON {
 		Name: c.Name, Position: c.Position, Cells: c.Column.Cells,
 		Stored: map[string]int64{}, Reads: map[string]int64{}, Blanks: map[string]int64{},
 		Suggest: suggestOf(c), Mixed: done.Mixed, Strays: []strayJSON{}, Distinct: distinctJSON{count, exact},
-		Key: c.Key, Constant: c.Constant, CopyOf: optional(c.CopyOf),
+		Private: c.Private(), Key: c.Key, Constant: c.Constant, CopyOf: optional(c.CopyOf),
 		Smallest: optional(c.Range.Smallest), Largest: optional(c.Range.Largest), Sum: optional(c.Range.Sum),
 		Odd: []oddJSON{}, Findings: list(c.Findings),
 	}

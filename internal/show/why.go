@@ -20,6 +20,7 @@ type Answer struct {
 	Line      int64        `json:"line,omitempty"`
 	Column    string       `json:"column,omitempty"`
 	Value     string       `json:"value"`
+	Private   bool         `json:"private,omitempty"`   // texts are given as their shapes
 	Stored    string       `json:"stored,omitempty"`    // where that is not text
 	Aside     string       `json:"set_aside,omitempty"` // why the row is no data
 	Blank     string       `json:"blank,omitempty"`     // the blank kind
@@ -82,6 +83,18 @@ func (a *Answer) Describe(r *reading.Reader, kind value.Stored) {
 		a.Readings = append(a.Readings, OneReading{p.Reading.String(), p.Value, p.Needs})
 	}
 	a.Shape = reading.Shape(a.Value)
+}
+
+// Hide leaves nothing of a private cell but its shape, its blank kind and what becomes of it.
+func (a *Answer) Hide() {
+	a.Private, a.Value, a.Detail, a.Damage, a.Marks, a.Readings = true, a.Shape, "", "", []Character{}, []OneReading{}
+	if a.Result != nil {
+		out := reading.Shape(*a.Result)
+		a.Result = &out
+	}
+	for i := range a.Steps {
+		a.Steps[i].Text = reading.Shape(a.Steps[i].Text)
+	}
 }
 
 const planSays = "the plan says so"
@@ -232,6 +245,9 @@ func withNote(s, note string) string {
 func readingsText(a *Answer, page Page) string {
 	if a.Blank != "" {
 		return page.entry("it is", "blank: "+a.Blank)
+	}
+	if a.Private {
+		return page.entry("private", "texts are given as their shapes")
 	}
 	if len(a.Readings) == 0 {
 		return page.entry("can be", "text only")
