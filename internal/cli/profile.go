@@ -31,7 +31,8 @@ func (s *selection) flags(cmd *cobra.Command) {
 func (a *app) profile() *cobra.Command {
 	var w wishes
 	var sel selection
-	var saved string
+	var saved, against string
+	var each bool
 	cmd := &cobra.Command{
 		Use:   "profile SOURCE...",
 		Short: "Show what every column holds: its type, what does not fit, what is blank, what is odd",
@@ -51,6 +52,8 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
   junvo profile export.txt --delimiter tab --encoding windows-1252
   junvo profile "2021-*.csv.gz"
   junvo profile landings.csv --private Skipper
+  junvo profile --each january.csv february.csv
+  junvo profile february.csv --against january.json
   junvo profile january.csv --save january.profile
   ssh harbour cat landings.csv | junvo profile -`,
 		Args: someSource,
@@ -61,8 +64,14 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 			if err := sel.check(); err != nil {
 				return err
 			}
+			switch {
+			case each && (saved != "" || against != ""):
+				return usage("--each goes with neither --save nor --against")
+			case each:
+				return a.profileEach(cmd.Context(), args, &w, &sel)
+			}
 			w.open = sel.opens(show.Format(a.format) == show.JSON)
-			if saved != "" {
+			if saved != "" || against != "" {
 				w.open = func(string) bool { return true }
 			}
 			c, err := a.collect(cmd.Context(), args, &w)
@@ -74,13 +83,19 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 					return err
 				}
 			}
-			return a.printProfile(c.Conclude(c.wishes), &sel)
+			p := c.Conclude(c.wishes)
+			if against != "" {
+				return a.printChanges(p, against)
+			}
+			return a.printProfile(p, &sel)
 		},
 	}
 	f := cmd.Flags()
 	f.SortFlags = false
 	sel.flags(cmd)
 	f.StringVar(&saved, "save", "", "also write the profile to this file, for `junvo combine`")
+	f.BoolVar(&each, "each", false, "profile each of several sources by itself, with a line for each at the end")
+	f.StringVar(&against, "against", "", "say what has changed since this profile, which was printed with --format json")
 	w.flags(cmd)
 	a.sourceFlags(cmd)
 	return cmd

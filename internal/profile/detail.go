@@ -35,7 +35,7 @@ const (
 	allTexts    = 400_000 // of all columns together, for each worker
 	maxShapes   = 512
 	maxFrequent = 10
-	maxShown    = 12 // shapes
+	maxListed   = 100 // shapes
 )
 
 func newDetail(columns int) *detail {
@@ -183,6 +183,7 @@ type Details struct {
 	Frequent          []Frequent // the most frequent texts; none where there are too many different ones
 	ManyTexts         bool
 	Shapes            []ShapeCount
+	AllShapes         bool       // Shapes has them all
 	ManyShapes        bool       // runs of like characters are shown as one
 	Quartiles         []string   // the smallest quarter, the median, the largest quarter; none for other types
 	Estimated         bool       // the quartiles are estimates, within one percent
@@ -224,7 +225,8 @@ func (p *Profile) Details(c *ColumnProfile) *Details {
 	slices.SortFunc(out.Shapes, func(a, b ShapeCount) int {
 		return cmp.Or(cmp.Compare(b.Cells, a.Cells), cmp.Compare(a.Shape, b.Shape))
 	})
-	out.Shapes = out.Shapes[:min(len(out.Shapes), maxShown)]
+	out.AllShapes = len(out.Shapes) <= maxListed && !d.coarse
+	out.Shapes = out.Shapes[:min(len(out.Shapes), maxListed)]
 	out.Readings = p.readings(c)
 	c.distribution(out)
 	return out

@@ -7,11 +7,10 @@ import (
 	"strings"
 
 	"junvo/internal/plan"
-	"junvo/internal/table"
 	"junvo/internal/value"
 )
 
-// Drift is something in which a source is other than a plan expects.
+// Drift is something in which a source is other than a plan expects, or than it was before.
 type Drift struct {
 	Name   string `json:"name"`
 	Column string `json:"column"`
@@ -28,7 +27,11 @@ var Drifts = []DriftEntry{
 	{"column-moved", "The columns stand in another order than the plan has them."},
 	{"type-changed", "What the column holds now would be another type."},
 	{"convention-changed", "The column is written under another convention: decimal mark, order of dates, unit, currency."},
-	{"blank-words-new", "Words stand for blank that the plan does not name."},
+	{"blank-words-new", "Words stand for blank that did not before."},
+	{"shapes-new", "Cells have shapes that there were not before."},
+	{"odd-moved", "The share of cells that do not fit has moved by more than five points of a hundred."},
+	{"blanks-moved", "The share of blank cells has moved by more than five points of a hundred."},
+	{"range-widened", "Values are smaller or larger than all were before."},
 }
 
 // Drift lists in what the source is other than the plan expects.
@@ -56,35 +59,13 @@ func (d *drifter) add(name, column, format string, args ...any) {
 
 // columns finds columns that are missing, new or moved.
 func (d *drifter) columns(expected *plan.Plan) {
-	have := d.p.Info.Names
 	var wanted []string
 	for i := range expected.Columns {
 		if name := expected.Columns[i].Source; !slices.Contains(wanted, name) {
 			wanted = append(wanted, name)
 		}
 	}
-	inBoth := func(names, other []string) []string {
-		return slices.DeleteFunc(slices.Clone(names), func(n string) bool { return !slices.Contains(other, n) })
-	}
-	for _, n := range wanted {
-		if slices.Contains(have, n) {
-			continue
-		}
-		rest := slices.DeleteFunc(slices.Clone(have), func(h string) bool { return slices.Contains(wanted, h) })
-		if near := table.Nearest(n, rest); near != "" {
-			d.add("column-missing", n, "the source has no such column; %q may be its new name", near)
-		} else {
-			d.add("column-missing", n, "the source has no such column")
-		}
-	}
-	for _, n := range have {
-		if !slices.Contains(wanted, n) {
-			d.add("column-new", n, "the plan does not read it")
-		}
-	}
-	if a, b := inBoth(wanted, have), inBoth(have, wanted); !slices.Equal(a, b) {
-		d.add("column-moved", "", "the order is %s now", strings.Join(b, ", "))
-	}
+	d.names(wanted, d.p.Info.Names)
 }
 
 // convention finds what a column is written with now and was not.

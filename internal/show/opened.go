@@ -150,12 +150,18 @@ func (o *opened) readings() {
 	o.grid("readings", g)
 }
 
+// maxShapes is how many shapes are shown.
+const maxShapes = 12
+
 func (o *opened) shapes() {
 	g := &grid{columns: []column{{name: "shape", min: 20}, {name: "cells", right: true}, {name: "row", right: true}, {name: "for example", min: 20}}}
-	for _, s := range o.d.Shapes {
+	for _, s := range o.d.Shapes[:min(len(o.d.Shapes), maxShapes)] {
 		g.rows = append(g.rows, []string{Visible(s.Shape), strconv.FormatInt(s.Cells, 10), strconv.FormatInt(s.First.Row, 10), Visible(s.Text)})
 	}
 	title := "shapes: digits as 9, letters as A and a, the most frequent"
+	if n := len(o.d.Shapes); n > maxShapes {
+		title = fmt.Sprintf("%s %d of %d", title, maxShapes, n)
+	}
 	if o.d.ManyShapes {
 		title += "; there are many, so that like characters in a row are shown as one"
 	}

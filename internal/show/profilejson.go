@@ -53,6 +53,7 @@ type (
 		Histogram []binJSON         `json:"histogram"`
 		Lengths   lengthsJSON       `json:"lengths"`
 		Shapes    []shapeJSON       `json:"shapes"`
+		AllShapes bool              `json:"all_shapes"`
 		Frequent  []frequentJSON    `json:"frequent"`
 		Odd       []oddJSON         `json:"odd"`
 		Findings  []profile.Finding `json:"findings"`
@@ -113,11 +114,15 @@ type (
 
 // ProfileJSON returns the profile of some columns for programs.
 func ProfileJSON(p *profile.Profile, columns []*profile.ColumnProfile) ([]byte, error) {
+	return encode(docOf(p, columns))
+}
+
+func docOf(p *profile.Profile, columns []*profile.ColumnProfile) profileJSON {
 	doc := profileJSON{Junvo: 1, Source: sourceOf(p), Columns: []columnJSON{}}
 	for _, c := range columns {
 		doc.Columns = append(doc.Columns, columnOf(p, c))
 	}
-	return encode(doc)
+	return doc
 }
 
 // encode writes JSON for people too, with one key a line. Characters that mean
@@ -194,6 +199,7 @@ func (j *columnJSON) addDetails(d *profile.Details) {
 		return
 	}
 	j.Mean, j.Quartiles, j.Estimated = optional(d.Mean), list(d.Quartiles), d.Estimated
+	j.AllShapes = d.AllShapes
 	j.Lengths = lengthsJSON{d.Shortest, d.Longest}
 	for _, b := range d.Histogram {
 		j.Histogram = append(j.Histogram, binJSON{b.From, b.To, b.Cells})

@@ -72,7 +72,7 @@ func PlanPage() string {
 			fmt.Fprintf(&b, "\n  %s\n      %s\n      %s\n", k.Name, k.Say, k.Example)
 		}
 	}
-	b.WriteString("\nWhat has drifted, as check finds it:\n")
+	b.WriteString("\nWhat has drifted, as `junvo check` and `junvo profile --against` find it:\n")
 	for _, d := range profile.Drifts {
 		fmt.Fprintf(&b, "\n  %s\n      %s\n", d.Name, d.Say)
 	}

@@ -67,7 +67,7 @@ func (e *Error) Unwrap() error { return e.Err }
 // OpenAll opens several paths as one table. A path may be a pattern such as
 // 2021-*.csv, which stands for the files that match, in the order of their names.
 func OpenAll(paths []string, o Options) (*Source, error) {
-	paths, err := expand(paths)
+	paths, err := Paths(paths)
 	if err != nil {
 		return nil, err
 	}
@@ -105,8 +105,8 @@ func OpenAll(paths []string, o Options) (*Source, error) {
 	return all, nil
 }
 
-// expand replaces patterns by the files that match. A path that exists stands for itself.
-func expand(paths []string) ([]string, error) {
+// Paths replaces patterns by the files that match. A path that exists stands for itself.
+func Paths(paths []string) ([]string, error) {
 	var out []string
 	for _, p := range paths {
 		file, _ := part(p)

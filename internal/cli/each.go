@@ -1,0 +1,75 @@
+package cli
+
+import (
+	"context"
+	"os"
+
+	"junvo/internal/profile"
+	"junvo/internal/show"
+	"junvo/internal/table/input"
+)
+
+// profileEach profiles sources one by one.
+func (a *app) profileEach(ctx context.Context, paths []string, w *wishes, sel *selection) error {
+	files, err := input.Paths(paths)
+	if err != nil {
+		return err
+	}
+	f := show.Format(a.format)
+	w.open = sel.opens(f == show.JSON)
+	var all []*profile.Profile
+	for i, path := range files {
+		p, err := a.profileOf(ctx, []string{path}, w)
+		if err != nil {
+			return err
+		}
+		all = append(all, p)
+		if f != show.Table {
+			continue
+		}
+		if i > 0 {
+			if err := a.print("\n"); err != nil {
+				return err
+			}
+		}
+		if err := a.printProfile(p, sel); err != nil {
+			return err
+		}
+	}
+	switch f {
+	case show.JSON:
+		doc, err := show.EachJSON(all)
+		if err != nil {
+			return err
+		}
+		return a.print(string(doc))
+	case show.Table:
+		return a.print("\n" + show.EachTable(all, f, a.page()))
+	}
+	return a.print(show.EachTable(all, f, a.page()))
+}
+
+// printChanges says in what a profile differs from an earlier one.
+func (a *app) printChanges(p *profile.Profile, earlier string) error {
+	before, err := os.ReadFile(earlier)
+	if err != nil {
+		return &input.Error{Name: earlier, Err: bare(err)}
+	}
+	was, err := show.SeenIn(before)
+	if err != nil {
+		return &input.Error{Name: earlier, Err: err}
+	}
+	doc, err := show.ProfileJSON(p, p.Columns)
+	if err != nil {
+		return err
+	}
+	is, err := show.SeenIn(doc)
+	if err != nil {
+		return err
+	}
+	text, err := show.Changes(profile.Changes(was, is), earlier, show.Format(a.format), a.page())
+	if err != nil {
+		return err
+	}
+	return a.print(text)
+}
