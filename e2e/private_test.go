@@ -46,8 +46,11 @@ func TestPrivateValuesAppearNowhere(t *testing.T) {
 		secret(r.out+r.err, strings.Join(args, " "))
 	}
 	for _, args := range [][]string{
-		{"combine", "in.profile", "--format", "json"}, {"combine", "in.profile", "--column", "share"}, {"check", "in.csv", "--plan", "out.plan.yaml"},
-		{"why", "in.csv", "--row", "61", "--column", "skipper", "--plan", "out.plan.yaml"}, {"preview", "in.csv", "--plan", "p.yaml"},
+		{"combine", "in.profile", "--format", "json"},
+		{"combine", "in.profile", "--column", "share"},
+		{"check", "in.csv", "--plan", "out.plan.yaml"},
+		{"why", "in.csv", "--row", "61", "--column", "skipper", "--plan", "out.plan.yaml"},
+		{"preview", "in.csv", "--plan", "p.yaml"},
 	} {
 		r := f.run(args...)
 		require.LessOrEqual(t, r.code, 1, "%v %s", args, r.err)

@@ -35,7 +35,9 @@ func TestWhatHasChangedSince(t *testing.T) {
 	f.file("old.json", old.out)
 	r := f.run("profile", "old.csv", "--against", "old.json")
 	assert.Equal(t, "0 changes since old.json\n", r.out)
-	var doc struct{ Changes []struct{ Name, Column, Say string } }
+	var doc struct {
+		Changes []struct{ Name, Column, Say string }
+	}
 	require.NoError(t, json.Unmarshal([]byte(f.run("profile", "new.csv", "--against", "old.json", "--format", "json").out), &doc))
 	var got []string
 	for _, c := range doc.Changes {
@@ -53,10 +55,11 @@ func TestWhatHasChangedSince(t *testing.T) {
 		"range-widened kg: from 1.5 before, and from 0.5 now",
 		"range-widened kg: up to 9.5 before, and up to 77.25 now",
 		"blank-words-new note: n/a",
+		"shapes-new note: a/a",
 		"blanks-moved note: blank: 33.3 % before, and 66.7 % now",
 	}, got)
 	table := f.run("profile", "new.csv", "--against", "old.json").out
-	assert.Contains(t, table, "12 changes since old.json")
+	assert.Contains(t, table, "13 changes since old.json")
 	f.file("bad.json", "{}")
 	assert.Equal(t, 3, f.run("profile", "new.csv", "--against", "bad.json").code)
 	assert.Equal(t, 3, f.run("profile", "new.csv", "--against", "none.json").code)
