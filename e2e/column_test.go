@@ -150,3 +150,29 @@ func TestDetailsDoNotDependOnWorkers(t *testing.T) {
 	two := f.run("profile", "d/landings.csv", "--format", "json", "--workers", "2")
 	assert.Equal(t, one.out, two.out)
 }
+
+// A wide table is folded: what there is nothing to tell of shares a line.
+func TestWideTablesAreFolded(t *testing.T) {
+	f := newFolder(t)
+	var names, cells []string
+	for i := range 2000 {
+		names = append(names, fmt.Sprint("m", i))
+		cell := fmt.Sprint(i)
+		switch {
+		case i%15 == 0:
+			cell = "1,5 kg"
+		case i%3 == 0:
+			cell = "word"
+		}
+		cells = append(cells, cell)
+	}
+	f.file("wide.csv", strings.Join(names, ";")+"\n"+strings.Join(cells, ";")+"\n"+strings.Join(cells, ";")+"\n")
+	r := f.run("profile", "wide.csv")
+	require.Equal(t, 0, r.code, r.err)
+	assert.Less(t, strings.Count(r.out, "\n"), 130)
+	assert.Regexp(t, `1333 columns +integer +i+ +100 % +0 +m1, m2, m4, m5, …`, r.out)
+	assert.Regexp(t, `533 columns +text`, r.out)
+	assert.Contains(t, r.out, "34 more columns with findings are left out: --unfold shows each")
+	assert.Greater(t, strings.Count(f.run("profile", "wide.csv", "--unfold").out, "\n"), 2000)
+	assert.Len(t, strings.Split(strings.TrimSpace(f.run("profile", "wide.csv", "--format", "csv").out), "\n"), 2001)
+}

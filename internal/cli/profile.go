@@ -19,12 +19,14 @@ type selection struct {
 	columns []string // to open
 	only    string
 	sort    string
+	unfold  bool
 }
 
 func (s *selection) flags(cmd *cobra.Command) {
 	f := cmd.Flags()
 	f.StringArrayVar(&s.columns, "column", nil, "column to open (repeatable)")
 	f.StringVar(&s.only, "only", "", "show only columns that have findings, are mixed, or are text: "+strings.Join(onlyNames, ", "))
+	f.BoolVar(&s.unfold, "unfold", false, "give each column a line of its own, however many there are")
 	f.StringVar(&s.sort, "sort", "position", "order of the columns: "+strings.Join(sortNames, ", "))
 }
 
@@ -178,7 +180,7 @@ func (a *app) printProfile(p *profile.Profile, sel *selection) error {
 		}
 		return a.print(strings.Join(pages, "\n"))
 	}
-	text := show.ProfileTable(columns, f, a.page())
+	text := show.ProfileTable(columns, !sel.unfold, f, a.page())
 	if f == show.Table {
 		text = show.ProfileHead(p, a.page()) + "\n" + text + "\n" + show.StripKey(a.page()) + more(show.ColumnFindings(p, a.page()))
 	}

@@ -14,8 +14,9 @@ import (
 	"junvo/internal/value"
 )
 
-// ProfileTable returns one line for each of some columns.
-func ProfileTable(columns []*profile.ColumnProfile, f Format, page Page) string {
+// ProfileTable returns one line for each of some columns. Where fold is set and the
+// columns are many, those that there is nothing to tell of share a line by their type.
+func ProfileTable(columns []*profile.ColumnProfile, fold bool, f Format, page Page) string {
 	page.Use()
 	stored := column{name: "stored", drop: spare}
 	for _, c := range columns {
@@ -38,12 +39,21 @@ func ProfileTable(columns []*profile.ColumnProfile, f Format, page Page) string 
 	if page.Width < 130 {
 		places = 12
 	}
+	var quiet *folded
+	if fold && f == Table && len(columns) > maxUnfolded {
+		quiet = &folded{}
+		columns = quiet.fold(columns)
+	}
 	for _, c := range columns {
 		done := c.Conclusion
 		g.rows = append(g.rows, []string{
 			Visible(c.Name), storedOf(c), done.Convention.Type.String(), Strip(done.Reads, places), share(done.Fits, done.Fits+done.Fails),
 			strconv.FormatInt(done.Reads[reading.AsBlank], 10), distinctText(c), fromTo(c), inShort(c),
 		})
+	}
+	if quiet != nil {
+		g.rows = append(g.rows, quiet.rows(places)...)
+		return g.render(f, page.Width) + quiet.note()
 	}
 	return g.render(f, page.Width)
 }

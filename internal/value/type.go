@@ -21,7 +21,7 @@ const (
 	Timestamp
 	Boolean
 	Code
-	numTypes
+	NumTypes // how many there are
 )
 
 // TypeEntry describes one type in the catalogue of types.
@@ -34,7 +34,7 @@ type TypeEntry struct {
 }
 
 // Types is the catalogue of types; help pages and reference documents are made from it.
-var Types = [numTypes]TypeEntry{
+var Types = [NumTypes]TypeEntry{
 	{Text, "text", "Any text, kept character for character.", "the text as it came", "Lot 88 / crate 51 stays Lot 88 / crate 51"},
 	{Integer, "integer", "A whole number of any length.", "digits with an optional minus", "1.240 becomes 1240"},
 	{Decimal, "decimal", "An exact decimal number of any length, never binary floating point.", "digits with a decimal point", "1.240,50 kg becomes 1240.50"},
@@ -47,7 +47,7 @@ var Types = [numTypes]TypeEntry{
 
 // String returns the type's name.
 func (t Type) String() string {
-	if t < numTypes {
+	if t < NumTypes {
 		return Types[t].Name
 	}
 	return "unknown"
@@ -58,7 +58,7 @@ func (t Type) Numeric() bool { return t == Integer || t == Decimal }
 
 // TypeNames returns the names of all types in the order of the catalogue.
 func TypeNames() []string {
-	names := make([]string, 0, numTypes)
+	names := make([]string, 0, NumTypes)
 	for _, e := range Types {
 		names = append(names, e.Name)
 	}
