@@ -252,7 +252,7 @@ func (c *Column) forget(e *recentCell) {
 		c.moreStrays(cell, int64(e.count))
 	}
 	if text(x.Set) {
-		c.lengths.add(c.reader.Chars(cell), int64(e.count), 0, nowhere)
+		c.lengths.add(cell, c.reader.Chars(cell), int64(e.count), 0, nowhere)
 	}
 	e.count = 0
 }
@@ -306,7 +306,7 @@ func (c *Column) collect(x *reading.Reads, cell []byte, b *table.Block, row int)
 		c.distinct.add(hash)
 	}
 	if text(x.Set) {
-		c.lengths.add(c.reader.Chars(cell), 1, hash, place(b, row))
+		c.lengths.add(cell, c.reader.Chars(cell), 1, hash, place(b, row))
 	}
 	return t
 }

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 
+	"junvo/internal/reading"
 	"junvo/internal/value"
 )
 
@@ -18,6 +19,7 @@ type lengths struct {
 // longest is a text of the greatest length, and where it occurs first.
 type longest struct {
 	hash  uint64
+	shape uint32
 	first Place
 }
 
@@ -26,9 +28,11 @@ const maxLength = 1024
 
 // A column counts as cut where at least cutTexts different texts have its greatest
 // length, which is at least cutLength, and these are cutShare of its texts and cutTimes
-// as many as those of one character less.
+// as many as those of one character less. Of five of them four have shapes of their own:
+// texts that are made by one pattern are as long as each other without being cut.
 const (
 	cutTexts  = 5
+	cutShapes = 4
 	cutLength = 10
 	cutShare  = 0.02
 	mostCut   = 0.6
@@ -36,7 +40,7 @@ const (
 )
 
 // add counts cells of one text of so many characters. at is nowhere for more of a text that has been added.
-func (l *lengths) add(chars int, times int64, hash uint64, at Place) {
+func (l *lengths) add(cell []byte, chars int, times int64, hash uint64, at Place) {
 	n := min(chars, maxLength)
 	if n >= len(l.cells) {
 		l.cells = append(l.cells, make([]int64, n+1-len(l.cells))...)
@@ -44,7 +48,7 @@ func (l *lengths) add(chars int, times int64, hash uint64, at Place) {
 	}
 	l.cells[n] += times
 	if n == len(l.cells)-1 && at != nowhere {
-		l.keep(longest{hash, at})
+		l.keep(longest{hash, reading.ShapeHash(cell), at})
 	}
 }
 
@@ -83,6 +87,13 @@ func (l *lengths) merge(o *lengths) {
 func (l *lengths) cut() (cells int64, length int) {
 	top := len(l.cells) - 1
 	if top < cutLength || top == maxLength || len(l.top) < cutTexts {
+		return 0, 0
+	}
+	shapes := map[uint32]bool{}
+	for _, t := range l.top {
+		shapes[t.shape] = true
+	}
+	if len(shapes) < cutShapes {
 		return 0, 0
 	}
 	var all int64

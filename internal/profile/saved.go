@@ -115,6 +115,7 @@ type (
 	}
 	savedLongest struct {
 		Hash  uint64
+		Shape uint32
 		First Place
 	}
 	savedDetail struct {

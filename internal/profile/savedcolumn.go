@@ -32,7 +32,7 @@ func (c *Column) save() savedColumn {
 		s.Distinct.Sketch, _ = c.distinct.many.log.MarshalBinary() // it never fails
 	}
 	for _, t := range c.lengths.top {
-		s.Longest = append(s.Longest, savedLongest{t.hash, t.first})
+		s.Longest = append(s.Longest, savedLongest{t.hash, t.shape, t.first})
 	}
 	if c.detail != nil {
 		s.Detail = c.detail.save()
@@ -154,7 +154,7 @@ func (l *savedLoader) column(s *savedColumn) *Column {
 	}
 	c.lengths.cells = s.Lengths[:min(len(s.Lengths), maxLength+1)]
 	for _, t := range s.Longest {
-		c.lengths.keep(longest{t.Hash, l.place(t.First)})
+		c.lengths.keep(longest{t.Hash, t.Shape, l.place(t.First)})
 	}
 	if s.Detail != nil {
 		c.detail = l.detail(s.Detail)

@@ -230,6 +230,9 @@ func (r *Reader) errorValue(text []byte, x *Reads) {
 	}
 }
 
+// ShapeHash hashes a text's shape.
+func ShapeHash(text []byte) uint32 { return shape(text) }
+
 // shape hashes a text's shape: digits alike, letters alike, all else as it is.
 func shape(text []byte) uint32 {
 	h := uint32(2166136261)
