@@ -61,6 +61,37 @@ columns:
 	assert.Contains(t, r.out, "surname            take 13, case 13")
 }
 
+func TestSplitJoinAndRowsSetAside(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "no,skipper,kg\n1,\"Petersen, Anke\",1.5\n2,Okafor,2\n3,\"Hansen, Ole, jr.\",3\n4,\"Luehrs, Tomma\",x\n5,,5\n")
+	f.file("p.yaml", `plan: 1
+columns:
+  tag: {join: ["no", first], with: "-", steps: [{case: upper}]}
+  skipper: {split: {at: ", "}, into: {surname: {}, first: {steps: [{case: lower}]}}}
+  "no": {to: integer}
+  kg: {to: decimal, decimal-mark: ".", on-failure: set-aside-row}
+`)
+	r := f.run("convert", "a.csv", "--plan", "p.yaml", "-o", "o.csv")
+	require.Equal(t, 1, r.code, r.err)
+	assert.Equal(t, "tag,surname,first,no,kg\n1-ANKE,Petersen,anke,1,1.5\n2,,,2,2\n3,,,3,3\n5,,,5,5\n", f.read("o.csv"))
+	assert.Equal(t, "row,line,reason,cells\n4,5,failed-row,4,\"Luehrs, Tomma\",x\n", f.read("o.setaside.csv"))
+	failures := f.read("o.failures.csv")
+	for _, want := range []string{
+		"2,3,surname,Okafor,text,too-few-pieces", "2,3,first,Okafor,text,too-few-pieces", `3,4,surname,"Hansen, Ole, jr.",text,too-many-pieces`,
+		"4,5,kg,x,decimal,not-a-number",
+	} {
+		assert.Contains(t, failures, want)
+	}
+	assert.Contains(t, r.out, "rows: 5 in = 4 out + 1 set aside (1 failed-row)")
+	p := f.run("preview", "a.csv", "--plan", "p.yaml")
+	require.Equal(t, 0, p.code, p.err)
+	assert.Regexp(t, `1 +1-anke +> +1-ANKE`, p.out)
+	assert.Regexp(t, `4 +x +x +not-a-number`, p.out)
+	assert.Contains(t, f.run("why", "a.csv", "--plan", "p.yaml", "--row", "3", "--column", "first").out, `split: {at: ", "}  fails: too-many-pieces`)
+	assert.Contains(t, f.run("why", "a.csv", "--plan", "p.yaml", "--row", "3", "--column", "tag").err, "is made of others")
+	assert.Equal(t, 1, f.run("check", "a.csv", "--plan", "p.yaml").code)
+}
+
 func TestCountsAndOtherUnits(t *testing.T) {
 	f := newFolder(t)
 	f.file("a.csv", "weight,seen,logged\n500 g,44260,1614902400\n\"1.5 kg\",05.03.2021,253402300800\n0.002 t,60,2021-03-05T00:00:00Z\n7 lb,2958466,1e9\n")

@@ -185,6 +185,9 @@ func (a *app) whyCell(ctx context.Context, paths []string, q *question, w *wishe
 		if made, err = columnOf(p, q.column); err != nil {
 			return nil, err
 		}
+		if made.Made() {
+			return nil, usage("the column %q is made of others of the output; ask about one of these", made.Name)
+		}
 		q.column, w.blankWords = made.Source, p.BlankWords
 		a.readAs(&p.Source)
 	}

@@ -13,6 +13,7 @@ import (
 // column converts the cells of one column. It serves one goroutine.
 type column struct {
 	plan      *plan.Column
+	index     int // in the plan
 	conv      *reading.Convention
 	fix       func(cell []byte) (string, bool) // a person's answer to a failure; nil for none
 	unchanged outcome                          // of a cell that stays as it is: right, or kept in a column that is undecided
@@ -73,7 +74,7 @@ func newColumn(c *plan.Column, blankWords []string, slots uint64) *column {
 		plan: c, conv: &c.Convention, unchanged: unchanged, filled: filled,
 		recent: make([]recentCell, slots), slots: slots, changed: make([]int64, len(c.Steps)),
 		verbatim: (t == value.Text || t == value.Code) && len(blankWords) == 0 && len(c.Convention.BlankWords) == 0 &&
-			len(c.Steps) == 0 && !c.Must.Any(),
+			len(c.Steps) == 0 && !c.Made() && !c.Must.Any(),
 		reader: reading.NewReader(blankWords),
 		set:    ^reading.Set(0), // no cell has this
 	}
@@ -93,6 +94,10 @@ func (c *column) convert(b *table.Block, res *result, at, from, to int) {
 	for row := from; row < to; row++ {
 		if res.rows.Out != nil && !res.rows.Out[row] {
 			v.AddBlank()
+			continue
+		}
+		if c.plan.Made() {
+			counts[c.made(row, res, v)]++
 			continue
 		}
 		at := row*b.Width + c.plan.From
@@ -211,7 +216,7 @@ func (c *column) read(b *table.Block, s table.Span, kind value.Stored, row int, 
 // value adds the value of a text, which is the cell's own or what the steps have made of it.
 func (c *column) value(cell, text []byte, s table.Span, kind value.Stored, row int, res *result, v *table.Values) outcome {
 	x := c.judge(text, kind)
-	own := len(c.plan.Steps) == 0 || bytes.Equal(cell, text)
+	own := !c.plan.Made() && (len(c.plan.Steps) == 0 || bytes.Equal(cell, text))
 	switch {
 	case c.plain && text[0] != '-' && own:
 		v.AddSame(s)
@@ -229,7 +234,7 @@ func (c *column) value(cell, text []byte, s table.Span, kind value.Stored, row i
 		v.Text = v.Text[:start]
 		return c.fail(cell, why, detail, row, res, v)
 	}
-	if !bytes.Equal(v.Text[start:], cell) {
+	if c.plan.Made() || !bytes.Equal(v.Text[start:], cell) {
 		v.AddMade(start)
 		return converted
 	}
@@ -291,7 +296,7 @@ func (c *column) fail(cell []byte, why reading.Reason, detail string, row int, r
 		shown, detail = reading.Shape(shown), ""
 	}
 	res.failures = append(res.failures, Failure{
-		Row: int64(row), Column: c.plan.Name, Value: shown, Wanted: c.conv.Type, Reason: why, Detail: detail,
+		column: c.index, Row: int64(row), Column: c.plan.Name, Value: shown, Wanted: c.conv.Type, Reason: why, Detail: detail,
 	})
 	if c.plan.OnFailure != plan.FailKeep {
 		v.AddBlank()

@@ -15,6 +15,7 @@ package convert
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strconv"
 
 	"junvo/internal/plan"
@@ -32,6 +33,7 @@ type Failure struct {
 	Wanted    value.Type
 	Reason    reading.Reason
 	Detail    string // what stood where; empty where the reason says it all
+	column    int    // in the plan
 }
 
 // AsideRow is a row that was set aside.
@@ -123,7 +125,8 @@ func (r *run) finish(b *table.Block) error {
 	if err := r.stopped(res, before, file, line); err != nil {
 		return err
 	}
-	for _, f := range res.failures {
+	r.ledger.FailedAside += int64(len(res.lost))
+	for _, f := range inRows(res.failures, res.lost) {
 		f.File, f.Line = file, line(int(f.Row))
 		f.Row += before + 1
 		if r.o.Failure != nil {
@@ -169,16 +172,24 @@ func (e *StopError) Error() string {
 
 // stopped returns an error if a failure of the block is to stop the conversion.
 func (r *run) stopped(res *result, before int64, file string, line func(int) int64) error {
-	for _, f := range res.failures {
-		for i := range r.plan.Columns {
-			if c := &r.plan.Columns[i]; c.Name == f.Column && c.OnFailure == plan.FailStop {
-				f.File, f.Line = file, line(int(f.Row))
-				f.Row += before + 1
-				return &StopError{f}
-			}
+	for _, f := range inRows(res.failures, res.lost) {
+		if r.plan.Columns[f.column].OnFailure == plan.FailStop {
+			f.File, f.Line = file, line(int(f.Row))
+			f.Row += before + 1
+			return &StopError{f}
 		}
 	}
 	return nil
+}
+
+// inRows returns two lists of failures, each in the order of rows, as one.
+func inRows(a, b []Failure) []Failure {
+	if len(b) == 0 {
+		return a
+	}
+	all := slices.Concat(a, b)
+	sortFailures(all)
+	return all
 }
 
 // origin adds the columns that say where each row came from.

@@ -116,7 +116,7 @@ func TestLedgerIsTheCountOfWhatCameOut(t *testing.T) {
 	text := messy(2000)
 	in := strings.Count(text, "\n") - 1
 	for _, setAside := range []string{"[]", "[blank-rows]", "[blank-rows, repeated-headings, section-headings]"} {
-		for _, onFailure := range []string{"blank", "keep-text"} {
+		for _, onFailure := range []string{"blank", "keep-text", "set-aside-row"} {
 			for _, must := range []string{"{}", "{not-blank: true}", "{between: [0, 50]}"} {
 				for _, steps := range []string{"[]", `[{drop: [spaces, "kg"]}]`, `[{fill: "0"}, {take: {number: 1}}]`} {
 					for _, fixes := range []bool{false, true} {
@@ -127,6 +127,9 @@ columns:
   kg: {to: decimal, decimal-mark: ",", unit: kg, blank-words: [n/a], on-failure: %s, must: %s, steps: %s}
   day: {to: date, date-order: dmy, on-failure: %s}
   ok: {to: boolean, words: {true: [ja], false: [nein]}}
+  parts: {from: day, steps: [trim], split: {at: "."}, into: {d: {to: integer}, m: {to: integer, must: {between: [1, 11]}}, y: {to: text}}}
+  tag: {join: [id, kg], with: "-", blanks: skip, to: text}
+  all: {join: [id, d], with: "-", blanks: fail, to: text}
 `, setAside, onFailure, must, steps, onFailure)
 						o := Options{Workers: 2, Origin: true}
 						if fixes {
@@ -151,11 +154,23 @@ func (m *made) balances(t *testing.T, in int, onFailure string) {
 	assert.EqualValues(t, len(m.rows)-1, m.ledger.RowsOut)
 	assert.EqualValues(t, len(m.aside), m.ledger.AsideTotal())
 	assert.Equal(t, in, len(m.rows)-1+len(m.aside))
+	gone := map[int64]bool{}
+	for _, a := range m.aside {
+		gone[a.Row] = a.Reason == "failed-row"
+	}
 	failed := map[string]int64{}
+	lost := int64(0)
 	for _, f := range m.failures {
-		failed[f.Column]++
+		if gone[f.Row] {
+			lost++
+		} else {
+			failed[f.Column]++
+		}
 		assert.NotEqual(t, reading.NoReason, f.Reason)
 	}
+	assert.Equal(t, lost, m.ledger.FailedAside)
+	assert.EqualValues(t, len(m.failures), m.ledger.Failed())
+	assert.True(t, lost == 0 || onFailure == "set-aside-row")
 	for c, a := range m.ledger.Columns {
 		blanks := int64(0)
 		for _, row := range m.rows[1:] {
@@ -164,7 +179,7 @@ func (m *made) balances(t *testing.T, in int, onFailure string) {
 			}
 		}
 		assert.Equal(t, failed[a.Name], a.Failed, a.Name)
-		if onFailure == "blank" {
+		if onFailure != "keep-text" {
 			assert.Equal(t, blanks, a.Blank+a.Failed, a.Name)
 		} else {
 			assert.GreaterOrEqual(t, a.Blank+a.Failed, blanks, a.Name)

@@ -13,6 +13,8 @@ type Ledger struct {
 	RowsOut  int64
 	SetAside [reading.NumRowKinds]int64
 	Columns  []Account
+	// FailedAside is how many cells failed in rows that were set aside for them.
+	FailedAside int64
 }
 
 // Account is the balance of one column. Cells are those of the rows that went out.
@@ -48,8 +50,9 @@ func (l *Ledger) AsideTotal() (n int64) {
 	return n
 }
 
-// Failed returns how many cells failed.
+// Failed returns how many cells failed, those of rows that were set aside for it included.
 func (l *Ledger) Failed() (n int64) {
+	n = l.FailedAside
 	for _, c := range l.Columns {
 		n += c.Failed
 	}

@@ -49,9 +49,27 @@ func Try(src table.Source, p *plan.Plan, rows int64, each func(Tried) error) (in
 	return read, nil
 }
 
+// before returns what a cell was before its steps.
+func (w *worker) before(b *table.Block, res *result, row, column int) string {
+	c := w.columns[column]
+	if c.plan.Made() {
+		text, _ := c.join(row, res)
+		return string(text)
+	}
+	return string(b.Cell(row, c.plan.From))
+}
+
 func (w *worker) tryBlock(b *table.Block, p *plan.Plan, before, first, n int64, each func(Tried) error) error {
 	res := b.Result.(*result)
 	failures := res.failures
+	for i := range res.lost {
+		if f := &res.lost[i]; f.Row < n {
+			t := Tried{Row: before + f.Row + 1, Line: first + b.Line(int(f.Row)), Column: f.column, Hidden: w.columns[f.column].hidden, Raw: f.Value, Failure: f}
+			if err := each(t); err != nil {
+				return err
+			}
+		}
+	}
 	for r := range int(n) {
 		if res.rows.Out != nil && !res.rows.Out[r] {
 			continue
@@ -59,7 +77,7 @@ func (w *worker) tryBlock(b *table.Block, p *plan.Plan, before, first, n int64, 
 		for i := range p.Columns {
 			t := Tried{
 				Row: before + int64(r) + 1, Line: first + b.Line(r), Column: i,
-				Hidden: w.columns[i].hidden, Raw: string(b.Cell(r, p.Columns[i].From)), Out: string(res.rows.Cells[i].At(r)),
+				Hidden: w.columns[i].hidden, Raw: w.before(b, res, r, i), Out: string(res.rows.Cells[i].At(r)),
 			}
 			for j := range failures {
 				if failures[j].Row == int64(r) && failures[j].Column == p.Columns[i].Name {

@@ -15,6 +15,8 @@ type worker struct {
 	sink    table.Sink
 	rows    *reading.RowReader
 	columns []*column
+	order   []*column     // each behind those that it is made of
+	asks    bool          // whether a column sets rows aside
 	hidden  []bool        // the columns of the source whose cells are not to be shown; nil for none
 	fields  []table.Field // of the output, without those that say where a row came from
 	// withOrigin has those too.
@@ -28,6 +30,7 @@ type result struct {
 	out      int // rows that go out
 	outMask  []bool
 	failures []Failure // with the row in the block in place of Row
+	lost     []Failure // those of rows that were set aside for them
 	aside    []asideRow
 	accounts []Account
 }
@@ -45,7 +48,15 @@ func newWorker(info *table.Info, p *plan.Plan, sink table.Sink, fixes *Fixes) *w
 	for i := range p.Columns {
 		c := newColumn(&p.Columns[i], p.BlankWords, slots)
 		c.fix = fixes.of(c.plan.Name)
+		c.index = i
+		w.asks = w.asks || c.plan.OnFailure == plan.FailAside
 		w.columns = append(w.columns, c)
+	}
+	for i, c := range w.columns {
+		if p.Order != nil {
+			c = w.columns[p.Order[i]]
+		}
+		w.order = append(w.order, c)
 	}
 	return w
 }
@@ -54,7 +65,7 @@ func newWorker(info *table.Info, p *plan.Plan, sink table.Sink, fixes *Fixes) *w
 func (w *worker) hide(info *table.Info) {
 	w.hidden = w.plan.Hides(info.Names)
 	for _, c := range w.columns {
-		c.hidden = w.hidden != nil && w.hidden[c.plan.From]
+		c.hidden = c.plan.Made() && w.plan.Hidden(c.plan) || !c.plan.Made() && w.hidden != nil && w.hidden[c.plan.From]
 	}
 }
 
@@ -71,15 +82,33 @@ func (w *worker) convert(b *table.Block, encode bool) {
 		b.Result = res
 	}
 	res.rows.Fields, res.rows.Count = w.fields, b.Rows
-	res.failures, res.aside = res.failures[:0], res.aside[:0]
+	res.failures, res.aside, res.lost = res.failures[:0], res.aside[:0], res.lost[:0]
 	w.sort(b, res)
+	w.pass(b, res)
+	if w.setFailedAside(b, res) {
+		w.pass(b, res)
+	}
+	sortFailures(res.failures)
+	sortFailures(res.lost)
+	if encode {
+		res.encoded = w.sink.Encode(res.encoded[:0], &res.rows)
+	} else {
+		res.rows.Fields = w.withOrigin
+		res.rows.Cells = res.rows.Cells[:len(w.columns)+len(OriginFields)]
+	}
+}
+
+// pass converts the rows of a block that go out.
+func (w *worker) pass(b *table.Block, res *result) {
+	res.failures = res.failures[:0]
 	for i, c := range w.columns {
 		res.accounts[i] = Account{Steps: res.accounts[i].Steps[:0]}
 		c.begin(b, &res.rows.Cells[i])
 		c.cells += b.Rows
 	}
 	for from := 0; from < b.Rows; from += tile {
-		for i, c := range w.columns {
+		for _, c := range w.order {
+			i := c.index
 			c.convert(b, res, i, from, min(from+tile, b.Rows))
 		}
 	}
@@ -90,13 +119,33 @@ func (w *worker) convert(b *table.Block, encode bool) {
 			a.Steps = append(a.Steps, StepCount{Changed: n})
 		}
 	}
-	sortFailures(res.failures)
-	if encode {
-		res.encoded = w.sink.Encode(res.encoded[:0], &res.rows)
-	} else {
-		res.rows.Fields = w.withOrigin
-		res.rows.Cells = res.rows.Cells[:len(w.columns)+len(OriginFields)]
+}
+
+// setFailedAside sets the rows aside of which a cell has failed in a column that asks for
+// it, with all their failures, and reports whether there are any.
+func (w *worker) setFailedAside(b *table.Block, res *result) bool {
+	if !w.asks {
+		return false
 	}
+	failed := map[int]bool{}
+	for _, f := range res.failures {
+		if w.plan.Columns[f.column].OnFailure == plan.FailAside {
+			failed[int(f.Row)] = true
+		}
+	}
+	for _, f := range res.failures {
+		if failed[int(f.Row)] {
+			res.lost = append(res.lost, f)
+		}
+	}
+	for row := range b.Rows {
+		if failed[row] {
+			w.setAside(b, res, row, reading.FailedRow)
+		}
+	}
+	slices.SortStableFunc(res.aside, func(x, y asideRow) int { return x.row - y.row })
+	res.out = b.Rows - len(res.aside)
+	return len(failed) > 0
 }
 
 // sort finds the rows that are set aside.
@@ -106,21 +155,26 @@ func (w *worker) sort(b *table.Block, res *result) {
 		if !w.plan.SetAside[k] {
 			return
 		}
-		if res.rows.Out == nil {
-			res.outMask = slices.Grow(res.outMask[:0], b.Rows)[:b.Rows]
-			for i := range res.outMask {
-				res.outMask[i] = true
-			}
-			res.rows.Out = res.outMask
-		}
-		res.outMask[row] = false
-		cells := b.RowCells(row)
-		for i := range cells {
-			if w.hidden != nil && (i >= len(w.hidden) || w.hidden[i]) { // a cell too many may be any
-				cells[i] = reading.Shape(cells[i])
-			}
-		}
-		res.aside = append(res.aside, asideRow{row, k, cells})
+		w.setAside(b, res, row, k)
 	})
 	res.out = b.Rows - len(res.aside)
+}
+
+// setAside keeps a row out of the output.
+func (w *worker) setAside(b *table.Block, res *result, row int, k reading.RowKind) {
+	if res.rows.Out == nil {
+		res.outMask = slices.Grow(res.outMask[:0], b.Rows)[:b.Rows]
+		for i := range res.outMask {
+			res.outMask[i] = true
+		}
+		res.rows.Out = res.outMask
+	}
+	res.outMask[row] = false
+	cells := b.RowCells(row)
+	for i := range cells {
+		if w.hidden != nil && (i >= len(w.hidden) || w.hidden[i]) { // a cell too many may be any
+			cells[i] = reading.Shape(cells[i])
+		}
+	}
+	res.aside = append(res.aside, asideRow{row, k, cells})
 }

@@ -85,7 +85,7 @@ func (l *loader) rows(n *node, p *Plan) {
 
 func (l *loader) setAside(n *node, p *Plan) {
 	var names []string
-	for _, e := range reading.RowKinds[1:] {
+	for _, e := range reading.RowKinds[1:reading.FailedRow] {
 		names = append(names, e.Plural)
 		if e.Plural == n.text {
 			p.SetAside[e.Kind] = true
@@ -101,8 +101,59 @@ func (l *loader) columns(n *node, p *Plan) {
 		return
 	}
 	for i, k := range n.keys {
+		if isSplit(n.items[i]) {
+			p.Columns = append(p.Columns, l.split(k.text, n.items[i])...)
+			continue
+		}
 		p.Columns = append(p.Columns, l.column(k.text, n.items[i]))
 	}
+	if len(l.mistakes) > 0 {
+		return
+	}
+	if err := p.link(); err != nil {
+		l.fail(n, "%v", err)
+	}
+}
+
+func isSplit(n *node) bool {
+	return slices.ContainsFunc(n.keys, func(k *node) bool { return k.text == "split" || k.text == "into" })
+}
+
+// split reads a column of the source that becomes several of the output.
+func (l *loader) split(name string, n *node) (columns []Column) {
+	s := &Split{Name: name}
+	source := name
+	var into, how *node
+	l.each(n, "a split", map[string]func(*node){
+		"from":  func(n *node) { source = l.text(n) },
+		"steps": func(n *node) { s.Steps = l.steps(n) },
+		"split": func(n *node) { how = n },
+		"into":  func(n *node) { into = n },
+	})
+	if how == nil || into == nil || into.kind != mapping {
+		l.fail(n, "a split needs both: split, which says where, and into, a map of the columns that it makes")
+		return nil
+	}
+	s.Args = how.args()
+	made, err := step.NewSplit(s.Args, len(into.keys))
+	if err != nil {
+		l.fail(how, "split: %v", err)
+		return nil
+	}
+	for i, k := range into.keys {
+		if isSplit(into.items[i]) {
+			l.fail(k, "a piece can't be split again; split a column of the source once more")
+			continue
+		}
+		c := l.column(k.text, into.items[i])
+		if c.Made() || c.Source != k.text {
+			l.fail(k, "a piece has neither from nor join")
+		}
+		c.Source, c.Split = source, s
+		c.Steps = slices.Concat(s.Steps, step.Chain{{Name: "split", Args: s.Args, Step: made.Piece(i)}}, c.Steps)
+		columns = append(columns, c)
+	}
+	return columns
 }
 
 func (l *loader) column(name string, n *node) Column {
@@ -110,9 +161,13 @@ func (l *loader) column(name string, n *node) Column {
 	typ, typeNode := value.Text, n
 	t := &c.Terms
 	set := func(to *string) func(*node) { return func(n *node) { *to = l.text(n) } }
+	var with, blanks *node
 	l.each(n, "a column", map[string]func(*node){
-		"from":  set(&c.Source),
-		"steps": func(n *node) { c.Steps = l.steps(n) },
+		"from":   set(&c.Source),
+		"join":   func(n *node) { c.Join = &Join{Columns: l.texts(n)} },
+		"with":   func(n *node) { with = n },
+		"blanks": func(n *node) { blanks = n },
+		"steps":  func(n *node) { c.Steps = l.steps(n) },
 		"to": func(n *node) {
 			var ok bool
 			if typ, ok = value.ParseType(l.text(n)); !ok {
@@ -142,6 +197,7 @@ func (l *loader) column(name string, n *node) Column {
 		l.fail(n, "column %s: %v", name, err)
 	}
 	c.Convention = conv
+	l.join(&c, n, with, blanks)
 	if c.Undecided && typ != value.Text {
 		l.fail(typeNode, "undecided goes with the type text only")
 	}
@@ -149,6 +205,37 @@ func (l *loader) column(name string, n *node) Column {
 		l.fail(n, "column %s: must: %v", name, err)
 	}
 	return c
+}
+
+// join completes a join, or finds what belongs to one where there is none.
+func (l *loader) join(c *Column, n, with, blanks *node) {
+	for _, key := range []*node{with, blanks} {
+		if key != nil && c.Join == nil {
+			l.fail(key, "with and blanks go with join only")
+			return
+		}
+	}
+	if c.Join == nil {
+		return
+	}
+	if c.Source != c.Name {
+		l.fail(n, "column %s: from and join exclude each other", c.Name)
+	}
+	if len(c.Join.Columns) == 0 {
+		l.fail(n, "column %s: join is a list of columns of the output", c.Name)
+	}
+	c.Source = ""
+	if with != nil {
+		c.Join.With = l.text(with)
+	}
+	if blanks != nil {
+		i := slices.Index(joinBlankNames, l.text(blanks))
+		if i < 0 {
+			l.unknown(blanks, "way to join blanks", blanks.text, joinBlankNames)
+			return
+		}
+		c.Join.Blanks = JoinBlanks(i)
+	}
 }
 
 func (l *loader) factors(n *node) map[string]string {

@@ -27,6 +27,7 @@ type Plan struct {
 	BlankWords []string // words that stand for blank in every column
 	SetAside   [reading.NumRowKinds]bool
 	Columns    []Column // in the order of the output
+	Order      []int    // in which to make them: each behind those that it is made of
 }
 
 // Source says how a delimited source is read; zero values leave it to detection.
@@ -42,6 +43,8 @@ type Column struct {
 	Source     string // the name of the source's column
 	From       int    // where that stands in the source, from 0; see Bind
 	Steps      step.Chain
+	Split      *Split // where the column is a piece
+	Join       *Join  // where the column is made of others; then it has no source
 	Convention reading.Convention
 	Terms      reading.Terms // the convention in words
 	OnFailure  OnFailure
@@ -61,9 +64,10 @@ const (
 	FailBlank OnFailure = iota // the cell is blank in the output
 	FailKeep                   // the cell keeps its text
 	FailStop                   // the conversion stops and writes nothing
+	FailAside                  // the whole row is set aside
 )
 
-var failureNames = []string{"blank", "keep-text", "stop"}
+var failureNames = []string{"blank", "keep-text", "stop", "set-aside-row"}
 
 func (f OnFailure) String() string { return failureNames[f] }
 
@@ -72,7 +76,7 @@ func (f OnFailure) String() string { return failureNames[f] }
 func (p *Plan) Hides(names []string) []bool {
 	var hidden []bool
 	for i := range p.Columns {
-		if c := &p.Columns[i]; c.Private {
+		if c := &p.Columns[i]; c.Private && !c.Made() {
 			if hidden == nil {
 				hidden = make([]bool, len(names))
 			}
@@ -112,6 +116,9 @@ func (p *Plan) Bind(names []string) error {
 	}
 	for i := range p.Columns {
 		c := &p.Columns[i]
+		if c.Made() {
+			continue
+		}
 		from, ok := at[c.Source]
 		if !ok {
 			return &MissingError{c.Source, table.Nearest(c.Source, names)}

@@ -42,6 +42,15 @@ columns:
   share: {to: decimal, sign: "%", on-failure: stop}
   day: {to: date, days-as-digits: true}
   inspected: {to: boolean, words: {true: [ja, "yes"], false: [nein, "no"]}}
+  skipper:
+    from: Skipper
+    steps: [trim]
+    split: {at: ", "}
+    into:
+      surname: {to: text, steps: [{case: upper}], private: true}
+      first_name: {to: text, on-failure: set-aside-row}
+  mass: {to: decimal, unit: kg, factors: {g: 0.001}}
+  tag: {join: [landing_no, surname], with: "-", blanks: keep}
   "odd: name": {from: "line\nbreak", to: text, undecided: true}
 `
 
@@ -58,13 +67,13 @@ func TestWriteAndLoadGiveAnEqualPlan(t *testing.T) {
 	require.Len(t, again.Columns, len(p.Columns))
 	for i := range p.Columns {
 		a, b := &p.Columns[i], &again.Columns[i]
-		assert.Equal(t, [...]any{a.Name, a.Source, a.Convention, a.Terms, a.OnFailure, a.Undecided}, [...]any{b.Name, b.Source, b.Convention, b.Terms, b.OnFailure, b.Undecided})
+		assert.Equal(t, [...]any{a.Name, a.Source, a.Convention, a.Terms, a.OnFailure, a.Undecided, a.Private, a.Join, a.OwnSteps() == nil}, [...]any{b.Name, b.Source, b.Convention, b.Terms, b.OnFailure, b.Undecided, b.Private, b.Join, b.OwnSteps() == nil})
 		for s := range a.Steps {
 			assert.Equal(t, a.Steps[s].Args, b.Steps[s].Args)
 		}
 	}
 	assert.Equal(t, p.SetAside, again.SetAside)
-	assert.Equal(t, "line\nbreak", again.Columns[8].Source)
+	assert.Equal(t, "line\nbreak", again.Columns[12].Source)
 }
 
 func TestPlanSaysWhatItSays(t *testing.T) {
@@ -117,6 +126,22 @@ func TestAllMistakesAreReportedWithTheirPlaces(t *testing.T) {
 		{"plan: 1\ncolumns: {a: {must: {matches: '('}}}", "error parsing regexp"},
 		{"plan: 1\ncolumns: {a: {on-failure: ignore}}", "unknown way to go on"},
 		{"plan: 1\ncolumns: {a: {to: integer, undecided: true}}", "undecided goes with the type text only"},
+		{"plan: 1\ncolumns: {a: {split: {at: x}}}", "a split needs both"},
+		{"plan: 1\ncolumns: {a: {split: {at: ''}, into: {b: {}}}}", "at is a text"},
+		{"plan: 1\ncolumns: {a: {split: {}, into: {b: {}}}}", "does not say where"},
+		{"plan: 1\ncolumns: {a: {split: {at: x, pattern: y}, into: {b: {}}}}", "in one way"},
+		{"plan: 1\ncolumns: {a: {split: {at: x, nth: 1}, into: {b: {}, c: {}, d: {}}}}", "makes two pieces, not 3"},
+		{"plan: 1\ncolumns: {a: {split: {positions: [2, 1]}, into: {b: {}, c: {}, d: {}}}}", "each larger than the one before"},
+		{"plan: 1\ncolumns: {a: {split: {positions: [2]}, into: {b: {}, c: {}, d: {}}}}", "make 2 pieces, not 3"},
+		{"plan: 1\ncolumns: {a: {split: {pattern: '(x)'}, into: {b: {}, c: {}}}}", "has 1 groups, and there are 2 pieces"},
+		{"plan: 1\ncolumns: {a: {split: {at: x}, into: {b: {from: z}}}}", "neither from nor join"},
+		{"plan: 1\ncolumns: {a: {split: {at: x}, into: {b: {split: {at: x}, into: {c: {}}}}}}", "can't be split again"},
+		{"plan: 1\ncolumns: {b: {}, a: {split: {at: x}, into: {b: {}}}}", `two columns of the output have the name "b"`},
+		{"plan: 1\ncolumns: {a: {with: x}}", "go with join only"},
+		{"plan: 1\ncolumns: {a: {join: [b]}}", `joins the column "b", which the output does not have`},
+		{"plan: 1\ncolumns: {a: {join: [b]}, b: {join: [a]}}", "is made of itself"},
+		{"plan: 1\ncolumns: {b: {}, a: {join: [b], from: x}}", "exclude each other"},
+		{"plan: 1\ncolumns: {b: {}, a: {join: [b], blanks: skp}}", `did you mean "skip"?`},
 		{"plan: 1\ncolumns: [a]", "columns is a map"},
 		{"plan: 1\ncolumns: {a: 1}", "a column is a map with keys, not a value"},
 		{"plan: 1\nrows: {set-aside: [totals]}\ncolumns: {a: {}}", `unknown kind of rows "totals"; there are blank-rows`},
@@ -155,7 +180,15 @@ func TestKeysAreKnown(t *testing.T) {
 					if typ == "" {
 						typ = "text"
 					}
-					text = "plan: 1\ncolumns:\n  a:\n    " + e
+					text = "plan: 1\ncolumns:\n  port: {}\n  landing_no: {}\n  a:\n    " + e
+					if with := map[string]string{"split": "into: {x: {}, y: {}}", "into": "split: {at: x}", "with": "join: [port]", "blanks": "join: [port]"}[k.Name]; with != "" {
+						text += "\n    " + with
+					}
+					if k.Name == "split" || k.Name == "into" {
+						_, err := Load([]byte(text))
+						assert.NoError(t, err, text)
+						continue
+					}
 					if k.Name == "factors" { // they go with the unit
 						text += "\n    unit: kg"
 					}

@@ -25,20 +25,29 @@ func (p *Plan) Write() ([]byte, error) {
 	w.rows(p)
 	w.line(0, "columns:")
 	for i := range p.Columns {
-		w.column(&p.Columns[i])
+		c := &p.Columns[i]
+		if c.Split != nil && (i == 0 || p.Columns[i-1].Split != c.Split) {
+			w.split(c)
+		}
+		if w.base = 0; c.Split != nil {
+			w.base = 2
+		}
+		w.column(c)
 	}
+	w.base = 0
 	return w.b.Bytes(), w.err
 }
 
 // writer writes YAML line by line, so that a plan looks like one written by hand;
 // the library quotes the texts.
 type writer struct {
-	b   bytes.Buffer
-	err error
+	b    bytes.Buffer
+	base int // levels that everything is indented by
+	err  error
 }
 
 func (w *writer) line(indent int, format string, args ...any) {
-	w.b.WriteString(strings.Repeat("  ", indent))
+	w.b.WriteString(strings.Repeat("  ", w.base+indent))
 	fmt.Fprintf(&w.b, format, args...)
 	w.b.WriteByte('\n')
 }
@@ -101,7 +110,7 @@ func (w *writer) source(s *Source) {
 
 func (w *writer) rows(p *Plan) {
 	var kinds []string
-	for _, e := range reading.RowKinds[1:] {
+	for _, e := range reading.RowKinds[1:reading.FailedRow] {
 		if p.SetAside[e.Kind] && e.Kind != reading.LongRow {
 			kinds = append(kinds, e.Plural)
 		}
@@ -112,20 +121,45 @@ func (w *writer) rows(p *Plan) {
 	}
 }
 
+// split writes what the pieces of a split have in common.
+func (w *writer) split(c *Column) {
+	w.base = 0
+	w.line(1, "%s:", w.text(c.Split.Name))
+	if c.Source != c.Split.Name {
+		w.line(2, "from: %s", w.text(c.Source))
+	}
+	w.steps(c.Split.Steps)
+	w.line(2, "split: %s", w.args(c.Split.Args))
+	w.line(2, "into:")
+}
+
+func (w *writer) steps(chain step.Chain) {
+	if len(chain) > 0 {
+		w.line(2, "steps:")
+	}
+	for _, s := range chain {
+		w.step(s)
+	}
+}
+
 func (w *writer) column(c *Column) {
 	w.line(1, "%s:", w.text(c.Name))
 	for _, s := range c.Comment {
 		w.line(2, "# %s", strings.Map(noBreak, s))
 	}
-	if c.Source != c.Name {
+	switch {
+	case c.Join != nil:
+		w.line(2, "join: %s", w.list(c.Join.Columns))
+		if c.Join.With != "" {
+			w.line(2, "with: %s", w.text(c.Join.With))
+		}
+		if c.Join.Blanks != SkipBlanks {
+			w.line(2, "blanks: %s", c.Join.Blanks)
+		}
+	case c.Split == nil && c.Source != c.Name:
 		w.line(2, "from: %s", w.text(c.Source))
 	}
-	if len(c.Steps) > 0 {
-		w.line(2, "steps:")
-		for _, s := range c.Steps {
-			w.step(s)
-		}
-	}
+	w.steps(c.OwnSteps())
 	w.line(2, "to: %s", c.Convention.Type)
 	w.terms(&c.Terms)
 	if c.Private {

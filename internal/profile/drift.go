@@ -40,6 +40,9 @@ func (p *Profile) Drift(expected *plan.Plan) []Drift {
 	d.columns(expected)
 	for i := range expected.Columns {
 		c := &expected.Columns[i]
+		if c.Made() {
+			continue
+		}
 		at := slices.IndexFunc(p.Columns, func(have *ColumnProfile) bool { return have.Name == c.Source })
 		if at >= 0 && len(c.Steps) == 0 { // behind steps the text is another
 			d.convention(c, p.Columns[at], expected.BlankWords)
@@ -61,7 +64,7 @@ func (d *drifter) add(name, column, format string, args ...any) {
 func (d *drifter) columns(expected *plan.Plan) {
 	var wanted []string
 	for i := range expected.Columns {
-		if name := expected.Columns[i].Source; !slices.Contains(wanted, name) {
+		if name := expected.Columns[i].Source; name != "" && !slices.Contains(wanted, name) {
 			wanted = append(wanted, name)
 		}
 	}

@@ -194,7 +194,7 @@ func TestStraysHaveTheirPlace(t *testing.T) {
 }
 
 func TestTheCatalogueHasEveryFinding(t *testing.T) {
-	for _, e := range reading.RowKinds[1:] {
+	for _, e := range reading.RowKinds[1:reading.FailedRow] {
 		assert.GreaterOrEqual(t, rank(e.Plural), 0, e.Plural)
 	}
 	seen := map[string]bool{}

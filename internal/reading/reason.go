@@ -27,6 +27,8 @@ const (
 	IsErrorValue
 	BytesBroken
 	NotFound
+	TooFewPieces
+	TooManyPieces
 	BlankNotAllowed
 	OutOfRange
 	NotListed
@@ -67,6 +69,8 @@ var Reasons = [numReasons]ReasonEntry{
 	{IsErrorValue, "error-value", "A spreadsheet wrote an error value in place of a value that it could not compute.", "Mend the formula in the spreadsheet and export again."},
 	{BytesBroken, "bad-bytes", "There are bytes in the cell that are no text in the file's encoding.", "Name the right encoding, or correct the cell."},
 	{NotFound, "not-found", "A step of the plan is to take a part of the text, and the part is not there.", "Correct the cell, or change the step."},
+	{TooFewPieces, "too-few-pieces", "The text is to be split into columns and has fewer pieces than there are columns.", "Correct the cell, or change the split."},
+	{TooManyPieces, "too-many-pieces", "The text is to be split into columns and has more pieces than there are columns.", "Correct the cell, change the split, or add columns to it."},
 	{BlankNotAllowed, "blank-not-allowed", "The cell is blank, and the plan says that it must not be.", "Fill the cell in, or take not-blank out of the plan."},
 	{OutOfRange, "out-of-range", "The value lies outside the range that the plan gives.", "Correct the cell, or widen the range."},
 	{NotListed, "not-listed", "The value is none of those that the plan lists.", "Correct the cell, or add the value to the list."},

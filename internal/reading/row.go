@@ -19,6 +19,7 @@ const (
 	TotalRow
 	NoteRow
 	LongRow
+	FailedRow
 	NumRowKinds
 )
 
@@ -40,6 +41,7 @@ var RowKinds = [NumRowKinds]RowEntry{
 	{TotalRow, "total-row", "total-rows", "The row begins with a word such as total and holds numbers only: it adds up others.", true},
 	{NoteRow, "note", "notes", "One sentence of text stands alone in the row.", true},
 	{LongRow, "long-row", "long-rows", "The row has more cells than the table has columns, so that its values may stand in the wrong ones.", true},
+	{FailedRow, "failed-row", "failed-rows", "A cell of the row has failed, and the plan sets such rows aside.", false},
 }
 
 func (k RowKind) String() string { return RowKinds[k].Name }

@@ -1,6 +1,7 @@
 package step
 
 import (
+	"math/rand/v2"
 	"strings"
 	"testing"
 
@@ -165,6 +166,51 @@ func TestChain(t *testing.T) {
 	assert.True(t, fills)
 	_, fills = c[1:].FillsBlanks()
 	assert.False(t, fills)
+}
+
+func TestSplit(t *testing.T) {
+	for _, tt := range []struct {
+		args map[string]Args
+		n    int
+		text string
+		want []string
+		why  reading.Reason
+	}{
+		{map[string]Args{"at": "/"}, 3, "a/b/", []string{"a", "b", ""}, reading.NoReason},
+		{map[string]Args{"at": "/"}, 3, "a/b", nil, reading.TooFewPieces},
+		{map[string]Args{"at": "/"}, 3, "a/b/c/d", nil, reading.TooManyPieces},
+		{map[string]Args{"at": ", ", "nth": -1}, 2, "a, b, c", []string{"a, b", "c"}, reading.NoReason},
+		{map[string]Args{"at": ", ", "nth": 2}, 2, "a, b, c", []string{"a, b", "c"}, reading.NoReason},
+		{map[string]Args{"at": ", ", "nth": 3}, 2, "a, b, c", nil, reading.TooFewPieces},
+		{map[string]Args{"positions": []Args{2, 3}}, 3, "e\u0301bcde", []string{"e\u0301b", "c", "de"}, reading.NoReason},
+		{map[string]Args{"positions": []Args{2, 3}}, 3, "ab", nil, reading.TooFewPieces},
+		{map[string]Args{"pattern": `(\d+)([a-z]*)`}, 2, "12", []string{"12", ""}, reading.NoReason},
+		{map[string]Args{"pattern": `(\d+)([a-z]*)`}, 2, "x12", nil, reading.TooFewPieces},
+	} {
+		s, err := NewSplit(tt.args, tt.n)
+		require.NoError(t, err)
+		got, why := s.Pieces(tt.text)
+		assert.Equal(t, tt.want, got, tt.text)
+		assert.Equal(t, tt.why, why, tt.text)
+	}
+}
+
+// Joining the pieces of a split gives the text back.
+func TestSplitThenJoinIsTheText(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 4))
+	for range 3000 {
+		var b strings.Builder
+		for range r.IntN(12) {
+			b.WriteString([]string{"a", "é", "/", "//", " ", "東", "e\u0301"}[r.IntN(7)])
+		}
+		text := b.String()
+		n := strings.Count(text, "/") + 1
+		s, err := NewSplit(map[string]Args{"at": "/"}, n)
+		require.NoError(t, err)
+		pieces, why := s.Pieces(text)
+		require.Equal(t, reading.NoReason, why)
+		require.Equal(t, text, strings.Join(pieces, "/"))
+	}
 }
 
 // No cell makes a step panic, and every step is deterministic.

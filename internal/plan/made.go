@@ -1,0 +1,116 @@
+package plan
+
+import (
+	"fmt"
+	"slices"
+
+	"junvo/internal/step"
+)
+
+// Split is a column of the source that becomes several of the output. Each of these has
+// the steps of the split, the one that takes its piece, and its own behind them.
+type Split struct {
+	Name  string // what the plan calls it
+	Args  step.Args
+	Steps step.Chain // before the split
+}
+
+// OwnSteps returns the steps that the plan gives the column itself.
+func (c *Column) OwnSteps() step.Chain {
+	if c.Split == nil {
+		return c.Steps
+	}
+	return c.Steps[len(c.Split.Steps)+1:]
+}
+
+// Join makes a column of the values of others of the output.
+type Join struct {
+	Columns []string
+	With    string
+	Blanks  JoinBlanks
+	From    []int // where the columns stand in the output
+}
+
+// JoinBlanks is what becomes of a joined value where a column is blank.
+type JoinBlanks uint8
+
+// The ways to join blanks.
+const (
+	SkipBlanks JoinBlanks = iota // leave the blank and its separator out
+	KeepBlanks                   // keep the separator
+	FailBlanks                   // the cell fails
+)
+
+var joinBlankNames = []string{"skip", "keep", "fail"}
+
+func (b JoinBlanks) String() string { return joinBlankNames[b] }
+
+// Made reports whether a column is made of others of the output, and not of one of the source.
+func (c *Column) Made() bool { return c.Join != nil }
+
+// inputs returns the names of the columns of the output that a column is made of.
+func (c *Column) inputs() []string {
+	if c.Join != nil {
+		return c.Join.Columns
+	}
+	return nil
+}
+
+// link finds the columns that others are made of, and the order in which to make them.
+func (p *Plan) link() error {
+	at := map[string]int{}
+	for i, c := range p.Columns {
+		if _, twice := at[c.Name]; twice {
+			return fmt.Errorf("two columns of the output have the name %q", c.Name)
+		}
+		at[c.Name] = i
+	}
+	for i := range p.Columns {
+		c := &p.Columns[i]
+		if c.Join == nil {
+			continue
+		}
+		for _, name := range c.Join.Columns {
+			from, ok := at[name]
+			if !ok {
+				return fmt.Errorf("column %s joins the column %q, which the output does not have", c.Name, name)
+			}
+			c.Join.From = append(c.Join.From, from)
+		}
+	}
+	p.Order = nil
+	state := make([]uint8, len(p.Columns)) // 1 while it is visited, 2 when it is in order
+	var visit func(i int) error
+	visit = func(i int) error {
+		switch state[i] {
+		case 1:
+			return fmt.Errorf("column %s is made of itself", p.Columns[i].Name)
+		case 2:
+			return nil
+		}
+		state[i] = 1
+		for _, name := range p.Columns[i].inputs() {
+			if err := visit(at[name]); err != nil {
+				return err
+			}
+		}
+		state[i] = 2
+		p.Order = append(p.Order, i)
+		return nil
+	}
+	for i := range p.Columns {
+		if err := visit(i); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Hidden reports whether the values of a column are not to be shown: it is private, or
+// made of one that is.
+func (p *Plan) Hidden(c *Column) bool {
+	return c.Private || slices.ContainsFunc(c.inputs(), func(name string) bool {
+		i := slices.IndexFunc(p.Columns, func(o Column) bool { return o.Name == name })
+		return p.Hidden(&p.Columns[i])
+	})
+}
