@@ -92,6 +92,60 @@ columns:
 	assert.Equal(t, 1, f.run("check", "a.csv", "--plan", "p.yaml").code)
 }
 
+func TestComputedColumnsAndConditions(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "no;ratio;kg;price;landed\n1;84/96;1.240,5;2,50;04.03.2021\n2;1/0;10;x;25.03.2021\n3;7/3;;1;31.01.2021\n4;1/2;5;1;28.02.2021\n5;x;500;1;01.03.2021\n")
+	f.file("p.yaml", `plan: 1
+rows:
+  keep: "no != 4"
+  drop: kg >= 500 && kg < 600
+columns:
+  share: {compute: top / bottom, to: decimal}
+  top: {from: ratio, steps: [{take: {number: 1}}], to: decimal}
+  bottom: {from: ratio, steps: [{take: {number: 2}}], to: decimal}
+  kg: {to: decimal, decimal-mark: ",", group-marks: ["."]}
+  price: {to: decimal, decimal-mark: ","}
+  value: {compute: kg * price, must: {between: [0, 5000]}}
+  landed: {to: date, date-order: dmy}
+  review: {compute: "monthEnd(plusMonths(landed, 1))", to: date}
+  is_text: {compute: 'reading(raw("price")) == "text"'}
+  "no": {to: integer}
+`)
+	r := f.run("convert", "a.csv", "--plan", "p.yaml", "-o", "o.csv", "--format", "json")
+	require.Equal(t, 1, r.code, r.err)
+	assert.Equal(t, strings.Join([]string{
+		"share,top,bottom,kg,price,value,landed,review,is_text,no",
+		"0.875,84,96,1240.5,2.50,3101.25,2021-03-04,2021-04-30,false,1",
+		",1,0,10,,,2021-03-25,2021-04-30,true,2",
+		"2.333333333333333333333333333333333,7,3,,1,,2021-01-31,2021-02-28,false,3", "",
+	}, "\n"), f.read("o.csv"))
+	assert.Contains(t, f.read("o.failures.csv"), `2,3,share,"top 1, bottom 0",decimal,not-computed,division by zero`)
+	assert.Equal(t, "row,line,reason,cells\n4,5,left-out-row,4,1/2,5,1,28.02.2021\n5,6,left-out-row,5,x,500,1,01.03.2021\n", f.read("o.setaside.csv"))
+	assert.NotContains(t, f.read("o.failures.csv"), "\n5,", "a row that is left out has no failures")
+	var ledger struct {
+		Rows struct{ Reasons map[string]int }
+	}
+	require.NoError(t, json.Unmarshal([]byte(r.out), &ledger))
+	assert.Equal(t, 2, ledger.Rows.Reasons["left-out-row"])
+
+	for wrong, say := range map[string]string{
+		`x: {compute: "no > 2"}`:               "line 4, column 19: > does not go with (text, number)",
+		`x: {compute: 'raw("none")'}`:          `the plan reads the column "none"`,
+		`x: {compute: wight}`:                  `there is no column and no function "wight"`,
+		`x: {compute: "length(no)"}`:           "",
+		`x: {compute: "length(no)", to: text}`: "the expression gives decimal, and the column is text",
+	} {
+		f.file("q.yaml", "plan: 1\ncolumns:\n  \"no\": {}\n  "+wrong+"\n")
+		got := f.run("check", "a.csv", "--plan", "q.yaml")
+		if say == "" {
+			assert.LessOrEqual(t, got.code, 1, got.err)
+			continue
+		}
+		assert.Equal(t, 2, got.code, wrong)
+		assert.Contains(t, got.err, say)
+	}
+}
+
 func TestCountsAndOtherUnits(t *testing.T) {
 	f := newFolder(t)
 	f.file("a.csv", "weight,seen,logged\n500 g,44260,1614902400\n\"1.5 kg\",05.03.2021,253402300800\n0.002 t,60,2021-03-05T00:00:00Z\n7 lb,2958466,1e9\n")

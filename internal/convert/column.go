@@ -97,7 +97,7 @@ func (c *column) convert(b *table.Block, res *result, at, from, to int) {
 			continue
 		}
 		if c.plan.Made() {
-			counts[c.made(row, res, v)]++
+			counts[c.made(b, row, res, v)]++
 			continue
 		}
 		at := row*b.Width + c.plan.From

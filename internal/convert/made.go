@@ -1,6 +1,8 @@
 package convert
 
 import (
+	"strings"
+
 	"junvo/internal/plan"
 	"junvo/internal/reading"
 	"junvo/internal/table"
@@ -9,7 +11,10 @@ import (
 
 // made makes the cell of a column that is made of others, whose cells of the row are
 // there already.
-func (c *column) made(row int, res *result, v *table.Values) outcome {
+func (c *column) made(b *table.Block, row int, res *result, v *table.Values) outcome {
+	if c.plan.Compute != nil {
+		return c.compute(b, row, res, v)
+	}
 	text, why := c.join(row, res)
 	if why != reading.NoReason {
 		return c.fail(text, why, "", row, res, v)
@@ -27,6 +32,73 @@ func (c *column) made(row int, res *result, v *table.Values) outcome {
 		return c.blank([]byte(joined), row, res, v)
 	}
 	return c.value([]byte(joined), []byte(out), table.Span{}, value.StoredText, row, res, v)
+}
+
+// compute computes the cell.
+func (c *column) compute(b *table.Block, row int, res *result, v *table.Values) outcome {
+	e := c.plan.Compute
+	out, err := evaluate(e, b, row, res)
+	if err != nil {
+		_, detail, _ := strings.Cut(err.Error(), ": ")
+		return c.fail([]byte(inputs(e, b, row, res)), reading.NotComputed, detail, row, res, v)
+	}
+	if out == "" {
+		return c.blank(nil, row, res, v)
+	}
+	why := c.plan.Must.Check(c.conv.Type, []byte(out))
+	if c.conv.Type == value.Integer && strings.Contains(out, ".") {
+		why = reading.NotWhole
+	}
+	if why != reading.NoReason {
+		return c.fail([]byte(inputs(e, b, row, res)), why, out, row, res, v)
+	}
+	start := len(v.Text)
+	v.Text = append(v.Text, out...)
+	v.AddMade(start)
+	return converted
+}
+
+// evaluate computes an expression for a row whose cells are there already.
+func evaluate(e *plan.Expression, b *table.Block, row int, res *result) (string, error) {
+	return e.Eval(
+		func(i int) string { return string(res.rows.Cells[e.From[i]].At(row)) },
+		func(i int) string { return string(b.Cell(row, e.RawFrom[i])) },
+	)
+}
+
+// inputs lists what an expression was given, for the report of its failure.
+func inputs(e *plan.Expression, b *table.Block, row int, res *result) string {
+	var parts []string
+	for i, name := range e.Uses {
+		parts = append(parts, name+" "+string(res.rows.Cells[e.From[i]].At(row)))
+	}
+	for i, name := range e.Raw {
+		parts = append(parts, name+" "+string(b.Cell(row, e.RawFrom[i])))
+	}
+	return strings.Join(parts, ", ")
+}
+
+// leaveOut sets the rows aside that the plan's conditions leave out, and reports whether
+// there are any. A condition without a value is not true.
+func (w *worker) leaveOut(b *table.Block, res *result) bool {
+	p := w.plan
+	if p.Keep == nil && p.Drop == nil {
+		return false
+	}
+	before := len(res.aside)
+	for row := range b.Rows {
+		if res.rows.Out != nil && !res.rows.Out[row] {
+			continue
+		}
+		is := func(e *plan.Expression) bool {
+			out, err := evaluate(e, b, row, res)
+			return err == nil && out == "true"
+		}
+		if p.Keep != nil && !is(p.Keep) || p.Drop != nil && is(p.Drop) {
+			w.setAside(b, res, row, reading.LeftOutRow)
+		}
+	}
+	return len(res.aside) > before
 }
 
 // join joins the values of a row. A cell that has failed is blank.

@@ -52,6 +52,9 @@ func Try(src table.Source, p *plan.Plan, rows int64, each func(Tried) error) (in
 // before returns what a cell was before its steps.
 func (w *worker) before(b *table.Block, res *result, row, column int) string {
 	c := w.columns[column]
+	if c.plan.Compute != nil {
+		return inputs(c.plan.Compute, b, row, res)
+	}
 	if c.plan.Made() {
 		text, _ := c.join(row, res)
 		return string(text)

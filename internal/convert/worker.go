@@ -85,7 +85,10 @@ func (w *worker) convert(b *table.Block, encode bool) {
 	res.failures, res.aside, res.lost = res.failures[:0], res.aside[:0], res.lost[:0]
 	w.sort(b, res)
 	w.pass(b, res)
-	if w.setFailedAside(b, res) {
+	failed, left := w.setFailedAside(b, res), w.leaveOut(b, res)
+	if failed || left {
+		slices.SortStableFunc(res.aside, func(x, y asideRow) int { return x.row - y.row })
+		res.out = b.Rows - len(res.aside)
 		w.pass(b, res)
 	}
 	sortFailures(res.failures)
@@ -143,8 +146,6 @@ func (w *worker) setFailedAside(b *table.Block, res *result) bool {
 			w.setAside(b, res, row, reading.FailedRow)
 		}
 	}
-	slices.SortStableFunc(res.aside, func(x, y asideRow) int { return x.row - y.row })
-	res.out = b.Rows - len(res.aside)
 	return len(failed) > 0
 }
 

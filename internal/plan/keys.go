@@ -21,6 +21,7 @@ var Keys = []KeyGroup{
 		{"source", "How the source is read, where detection is not to decide: encoding, delimiter, quote, escape, header-row, no-header.", `source: {delimiter: ";", encoding: windows-1252, header-row: 3}`},
 		{"blank-words", "Words that stand for blank in every column.", `blank-words: ["n. a.", "see log book"]`},
 		{"rows", "set-aside: the kinds of rows that are no data. Rows with too many cells are set aside always.", "rows: {set-aside: [repeated-headings, blank-rows, total-rows]}"},
+		{"rows", "keep and drop: conditions on the typed columns of the output, as expressions (see compute); rows for which keep is not true, or drop is, are set aside.", `rows: {keep: "net_weight > 0"}`},
 		{"columns", "The columns of the output, in order: for each name what it is made of.", "columns: {net_weight: {from: Net weight, to: decimal}}"},
 	}},
 	{"For a column:", []KeyEntry{
@@ -31,6 +32,7 @@ var Keys = []KeyGroup{
 		{"join", "Makes the column of the values of others of the output, in place of from.", "join: [port, landing_no]"},
 		{"with", "What stands between joined values.", `with: "-"`},
 		{"blanks", "What a join does where a value is blank: skip (without the key), keep (the separator stays), or fail.", "blanks: keep"},
+		{"compute", "Makes the column by an expression of the Common Expression Language (CEL) over other columns of the output, with exact numbers. Blank in, blank out.", `compute: "net_weight * 2"`},
 		{"to", "The type: see `junvo help types`. Without it, text.", "to: decimal"},
 		{"decimal-mark", "The decimal mark. Without it, only numbers that need none are read.", `decimal-mark: ","`},
 		{"group-marks", "The group marks that may stand in numbers. Without it, any.", `group-marks: [".", " "]`},

@@ -72,6 +72,8 @@ func (l *loader) source(n *node, s *Source) {
 
 func (l *loader) rows(n *node, p *Plan) {
 	l.each(n, "rows", map[string]func(*node){
+		"keep": func(n *node) { l.keep = n },
+		"drop": func(n *node) { l.drop = n },
 		"set-aside": func(n *node) {
 			for _, i := range n.items {
 				l.setAside(i, p)
@@ -107,6 +109,10 @@ func (l *loader) columns(n *node, p *Plan) {
 		}
 		p.Columns = append(p.Columns, l.column(k.text, n.items[i]))
 	}
+	if len(l.mistakes) > 0 {
+		return
+	}
+	l.compile(p)
 	if len(l.mistakes) > 0 {
 		return
 	}
@@ -159,11 +165,17 @@ func (l *loader) split(name string, n *node) (columns []Column) {
 func (l *loader) column(name string, n *node) Column {
 	c := Column{Name: name, Source: name}
 	typ, typeNode := value.Text, n
+	typed := false
 	t := &c.Terms
 	set := func(to *string) func(*node) { return func(n *node) { *to = l.text(n) } }
 	var with, blanks *node
 	l.each(n, "a column", map[string]func(*node){
-		"from":   set(&c.Source),
+		"from": set(&c.Source),
+		"compute": func(n *node) {
+			l.text(n)
+			l.computed = append(l.computed, toCompute{name, n, false})
+			c.Compute = &Expression{}
+		},
 		"join":   func(n *node) { c.Join = &Join{Columns: l.texts(n)} },
 		"with":   func(n *node) { with = n },
 		"blanks": func(n *node) { blanks = n },
@@ -173,7 +185,7 @@ func (l *loader) column(name string, n *node) Column {
 			if typ, ok = value.ParseType(l.text(n)); !ok {
 				l.unknown(n, "type", n.text, value.TypeNames())
 			}
-			typeNode = n
+			typeNode, typed = n, true
 		},
 		"decimal-mark":   set(&t.DecimalMark),
 		"group-marks":    func(n *node) { t.GroupMarks = l.texts(n) },
@@ -198,6 +210,13 @@ func (l *loader) column(name string, n *node) Column {
 	}
 	c.Convention = conv
 	l.join(&c, n, with, blanks)
+	if c.Compute != nil {
+		if c.Join != nil || c.Source != c.Name || len(c.Steps) > 0 {
+			l.fail(n, "column %s: compute goes with none of from, join and steps", name)
+		}
+		c.Source = ""
+		l.computed[len(l.computed)-1].typed = typed
+	}
 	if c.Undecided && typ != value.Text {
 		l.fail(typeNode, "undecided goes with the type text only")
 	}

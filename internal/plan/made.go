@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"junvo/internal/expression"
 	"junvo/internal/step"
 )
 
@@ -46,12 +47,48 @@ var joinBlankNames = []string{"skip", "keep", "fail"}
 func (b JoinBlanks) String() string { return joinBlankNames[b] }
 
 // Made reports whether a column is made of others of the output, and not of one of the source.
-func (c *Column) Made() bool { return c.Join != nil }
+func (c *Column) Made() bool { return c.Join != nil || c.Compute != nil }
+
+// Expression is a compiled expression of a plan.
+type Expression struct {
+	*expression.Expression
+	From    []int // where the columns that it uses stand in the output
+	RawFrom []int // where those whose cells it uses as they came stand in the source
+}
+
+// Reads lists the columns of the source that the plan reads.
+func (p *Plan) Reads() (names []string) {
+	add := func(name string) {
+		if name != "" && !slices.Contains(names, name) {
+			names = append(names, name)
+		}
+	}
+	for i := range p.Columns {
+		add(p.Columns[i].Source)
+	}
+	for _, e := range p.expressions() {
+		for _, name := range e.Raw {
+			add(name)
+		}
+	}
+	return names
+}
+
+// expressions lists the plan's expressions.
+func (p *Plan) expressions() (list []*Expression) {
+	for i := range p.Columns {
+		list = append(list, p.Columns[i].Compute)
+	}
+	return slices.DeleteFunc(append(list, p.Keep, p.Drop), func(e *Expression) bool { return e == nil })
+}
 
 // inputs returns the names of the columns of the output that a column is made of.
 func (c *Column) inputs() []string {
-	if c.Join != nil {
+	switch {
+	case c.Join != nil:
 		return c.Join.Columns
+	case c.Compute != nil:
+		return c.Compute.Uses
 	}
 	return nil
 }
@@ -98,6 +135,11 @@ func (p *Plan) link() error {
 		p.Order = append(p.Order, i)
 		return nil
 	}
+	for _, e := range p.expressions() {
+		for _, name := range e.Uses {
+			e.From = append(e.From, at[name])
+		}
+	}
 	for i := range p.Columns {
 		if err := visit(i); err != nil {
 			return err
@@ -109,6 +151,13 @@ func (p *Plan) link() error {
 // Hidden reports whether the values of a column are not to be shown: it is private, or
 // made of one that is.
 func (p *Plan) Hidden(c *Column) bool {
+	if c.Compute != nil {
+		for i := range p.Columns {
+			if o := &p.Columns[i]; o.Private && slices.Contains(c.Compute.Raw, o.Source) {
+				return true
+			}
+		}
+	}
 	return c.Private || slices.ContainsFunc(c.inputs(), func(name string) bool {
 		i := slices.IndexFunc(p.Columns, func(o Column) bool { return o.Name == name })
 		return p.Hidden(&p.Columns[i])

@@ -53,7 +53,11 @@ const (
 var kindNames = [...]string{"nothing", "a value", "a list", "a map"}
 
 // loader collects the mistakes.
-type loader struct{ mistakes Mistakes }
+type loader struct {
+	mistakes   Mistakes
+	computed   []toCompute // expressions, which are compiled when all columns are known
+	keep, drop *node
+}
 
 func (l *loader) fail(n *node, format string, args ...any) {
 	l.mistakes = append(l.mistakes, Mistake{n.line, n.column, fmt.Sprintf(format, args...)})

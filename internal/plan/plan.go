@@ -26,8 +26,9 @@ type Plan struct {
 	Source     Source
 	BlankWords []string // words that stand for blank in every column
 	SetAside   [reading.NumRowKinds]bool
-	Columns    []Column // in the order of the output
-	Order      []int    // in which to make them: each behind those that it is made of
+	Keep, Drop *Expression // conditions on rows; nil for none
+	Columns    []Column    // in the order of the output
+	Order      []int       // in which to make them: each behind those that it is made of
 }
 
 // Source says how a delimited source is read; zero values leave it to detection.
@@ -45,6 +46,7 @@ type Column struct {
 	Steps      step.Chain
 	Split      *Split // where the column is a piece
 	Join       *Join  // where the column is made of others; then it has no source
+	Compute    *Expression
 	Convention reading.Convention
 	Terms      reading.Terms // the convention in words
 	OnFailure  OnFailure
@@ -124,6 +126,16 @@ func (p *Plan) Bind(names []string) error {
 			return &MissingError{c.Source, table.Nearest(c.Source, names)}
 		}
 		c.From = from
+	}
+	for _, e := range p.expressions() {
+		e.RawFrom = e.RawFrom[:0]
+		for _, name := range e.Raw {
+			from, ok := at[name]
+			if !ok {
+				return &MissingError{name, table.Nearest(name, names)}
+			}
+			e.RawFrom = append(e.RawFrom, from)
+		}
 	}
 	return nil
 }

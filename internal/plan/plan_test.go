@@ -50,6 +50,9 @@ columns:
       surname: {to: text, steps: [{case: upper}], private: true}
       first_name: {to: text, on-failure: set-aside-row}
   mass: {to: decimal, unit: kg, factors: {g: 0.001}}
+  double: {compute: "net_weight * 2"}
+  late: {compute: "landed_on > date(\"2021-06-30\") && blank(raw(\"Remarks\"))", to: boolean}
+  quarter: {compute: "double / 8", to: decimal}
   tag: {join: [landing_no, surname], with: "-", blanks: keep}
   "odd: name": {from: "line\nbreak", to: text, undecided: true}
 `
@@ -67,13 +70,13 @@ func TestWriteAndLoadGiveAnEqualPlan(t *testing.T) {
 	require.Len(t, again.Columns, len(p.Columns))
 	for i := range p.Columns {
 		a, b := &p.Columns[i], &again.Columns[i]
-		assert.Equal(t, [...]any{a.Name, a.Source, a.Convention, a.Terms, a.OnFailure, a.Undecided, a.Private, a.Join, a.OwnSteps() == nil}, [...]any{b.Name, b.Source, b.Convention, b.Terms, b.OnFailure, b.Undecided, b.Private, b.Join, b.OwnSteps() == nil})
+		assert.Equal(t, [...]any{a.Name, a.Source, a.Convention, a.Terms, a.OnFailure, a.Undecided, a.Private, a.Join, a.Compute == nil, a.OwnSteps() == nil}, [...]any{b.Name, b.Source, b.Convention, b.Terms, b.OnFailure, b.Undecided, b.Private, b.Join, b.Compute == nil, b.OwnSteps() == nil})
 		for s := range a.Steps {
 			assert.Equal(t, a.Steps[s].Args, b.Steps[s].Args)
 		}
 	}
 	assert.Equal(t, p.SetAside, again.SetAside)
-	assert.Equal(t, "line\nbreak", again.Columns[12].Source)
+	assert.Equal(t, "line\nbreak", again.Columns[15].Source)
 }
 
 func TestPlanSaysWhatItSays(t *testing.T) {
@@ -137,6 +140,14 @@ func TestAllMistakesAreReportedWithTheirPlaces(t *testing.T) {
 		{"plan: 1\ncolumns: {a: {split: {at: x}, into: {b: {from: z}}}}", "neither from nor join"},
 		{"plan: 1\ncolumns: {a: {split: {at: x}, into: {b: {split: {at: x}, into: {c: {}}}}}}", "can't be split again"},
 		{"plan: 1\ncolumns: {b: {}, a: {split: {at: x}, into: {b: {}}}}", `two columns of the output have the name "b"`},
+		{"plan: 1\ncolumns: {a: {}, b: {compute: 'a > 2'}}", "line 2, column 34: > does not go with (text, number)"},
+		{"plan: 1\ncolumns: {a: {to: decimal}, b: {compute: a + 'x'}}", "does not go with (number, text)"},
+		{"plan: 1\ncolumns: {a: {to: decimal}, b: {compute: a, to: text}}", "the expression gives decimal, and the column is text: say to: decimal"},
+		{"plan: 1\ncolumns: {a: {compute: b}, b: {compute: a}}", "is made of itself"},
+		{"plan: 1\ncolumns: {a: {to: decimal, compute: b + 1}, b: {to: decimal, compute: a + 1}}", "is made of itself"},
+		{"plan: 1\ncolumns: {a: {}, b: {compute: a, steps: [trim]}}", "compute goes with none of from, join and steps"},
+		{"plan: 1\nrows: {keep: b}\ncolumns: {b: {}}", "a condition is true or false, and this is a text"},
+		{"plan: 1\nrows: {drop: b > c}\ncolumns: {b: {to: date}}", `no column and no function "c"`},
 		{"plan: 1\ncolumns: {a: {with: x}}", "go with join only"},
 		{"plan: 1\ncolumns: {a: {join: [b]}}", `joins the column "b", which the output does not have`},
 		{"plan: 1\ncolumns: {a: {join: [b]}, b: {join: [a]}}", "is made of itself"},
@@ -170,7 +181,7 @@ func TestKeysAreKnown(t *testing.T) {
 					text = "plan: 1\n" + text
 				}
 				if k.Name != "columns" {
-					text += "\ncolumns: {a: {}}"
+					text += "\ncolumns: {a: {}, net_weight: {to: decimal}}"
 				}
 			case "In must:":
 				text = "plan: 1\ncolumns:\n  a:\n    to: integer\n    must: {" + k.Example + "}"
@@ -180,7 +191,7 @@ func TestKeysAreKnown(t *testing.T) {
 					if typ == "" {
 						typ = "text"
 					}
-					text = "plan: 1\ncolumns:\n  port: {}\n  landing_no: {}\n  a:\n    " + e
+					text = "plan: 1\ncolumns:\n  port: {}\n  landing_no: {}\n  net_weight: {to: decimal}\n  a:\n    " + e
 					if with := map[string]string{"split": "into: {x: {}, y: {}}", "into": "split: {at: x}", "with": "join: [port]", "blanks": "join: [port]"}[k.Name]; with != "" {
 						text += "\n    " + with
 					}
@@ -192,7 +203,7 @@ func TestKeysAreKnown(t *testing.T) {
 					if k.Name == "factors" { // they go with the unit
 						text += "\n    unit: kg"
 					}
-					if k.Name != "to" {
+					if k.Name != "to" && k.Name != "compute" {
 						text += "\n    to: " + typ
 					}
 					_, err := Load([]byte(text))

@@ -115,9 +115,18 @@ func (w *writer) rows(p *Plan) {
 			kinds = append(kinds, e.Plural)
 		}
 	}
+	if len(kinds) == 0 && p.Keep == nil && p.Drop == nil {
+		return
+	}
+	w.line(0, "rows:")
 	if len(kinds) > 0 {
-		w.line(0, "rows:")
 		w.line(1, "set-aside: %s", w.list(kinds))
+	}
+	if p.Keep != nil {
+		w.line(1, "keep: %s", w.text(p.Keep.Text))
+	}
+	if p.Drop != nil {
+		w.line(1, "drop: %s", w.text(p.Drop.Text))
 	}
 }
 
@@ -148,6 +157,8 @@ func (w *writer) column(c *Column) {
 		w.line(2, "# %s", strings.Map(noBreak, s))
 	}
 	switch {
+	case c.Compute != nil:
+		w.line(2, "compute: %s", w.text(c.Compute.Text))
 	case c.Join != nil:
 		w.line(2, "join: %s", w.list(c.Join.Columns))
 		if c.Join.With != "" {

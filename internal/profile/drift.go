@@ -62,13 +62,7 @@ func (d *drifter) add(name, column, format string, args ...any) {
 
 // columns finds columns that are missing, new or moved.
 func (d *drifter) columns(expected *plan.Plan) {
-	var wanted []string
-	for i := range expected.Columns {
-		if name := expected.Columns[i].Source; name != "" && !slices.Contains(wanted, name) {
-			wanted = append(wanted, name)
-		}
-	}
-	d.names(wanted, d.p.Info.Names)
+	d.names(expected.Reads(), d.p.Info.Names)
 }
 
 // convention finds what a column is written with now and was not.

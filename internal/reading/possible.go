@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"unicode"
 
+	"github.com/rivo/uniseg"
+
 	"junvo/internal/value"
 )
 
@@ -121,3 +123,6 @@ func (r Reading) TypeOf() value.Type {
 		value.Integer, value.Decimal, value.Date, value.Time, value.Timestamp, value.Boolean, value.Code, value.Text, value.Text,
 	}[r]
 }
+
+// Characters returns how many characters as people see them a text has.
+func Characters(text string) int { return uniseg.GraphemeClusterCount(text) }

@@ -29,6 +29,7 @@ const (
 	NotFound
 	TooFewPieces
 	TooManyPieces
+	NotComputed
 	BlankNotAllowed
 	OutOfRange
 	NotListed
@@ -71,6 +72,7 @@ var Reasons = [numReasons]ReasonEntry{
 	{NotFound, "not-found", "A step of the plan is to take a part of the text, and the part is not there.", "Correct the cell, or change the step."},
 	{TooFewPieces, "too-few-pieces", "The text is to be split into columns and has fewer pieces than there are columns.", "Correct the cell, or change the split."},
 	{TooManyPieces, "too-many-pieces", "The text is to be split into columns and has more pieces than there are columns.", "Correct the cell, change the split, or add columns to it."},
+	{NotComputed, "not-computed", "The expression has no value for the row, such as a division by zero.", "Correct the cells that it uses, or let the expression look for such a case."},
 	{BlankNotAllowed, "blank-not-allowed", "The cell is blank, and the plan says that it must not be.", "Fill the cell in, or take not-blank out of the plan."},
 	{OutOfRange, "out-of-range", "The value lies outside the range that the plan gives.", "Correct the cell, or widen the range."},
 	{NotListed, "not-listed", "The value is none of those that the plan lists.", "Correct the cell, or add the value to the list."},

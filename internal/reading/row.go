@@ -20,6 +20,7 @@ const (
 	NoteRow
 	LongRow
 	FailedRow
+	LeftOutRow
 	NumRowKinds
 )
 
@@ -42,6 +43,7 @@ var RowKinds = [NumRowKinds]RowEntry{
 	{NoteRow, "note", "notes", "One sentence of text stands alone in the row.", true},
 	{LongRow, "long-row", "long-rows", "The row has more cells than the table has columns, so that its values may stand in the wrong ones.", true},
 	{FailedRow, "failed-row", "failed-rows", "A cell of the row has failed, and the plan sets such rows aside.", false},
+	{LeftOutRow, "left-out-row", "left-out-rows", "A condition of the plan, keep or drop, leaves the row out.", false},
 }
 
 func (k RowKind) String() string { return RowKinds[k].Name }

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"junvo/internal/convert"
+	"junvo/internal/expression"
 	"junvo/internal/plan"
 	"junvo/internal/profile"
 	"junvo/internal/reading"
@@ -71,6 +72,10 @@ func PlanPage() string {
 		for _, k := range s.Keys {
 			fmt.Fprintf(&b, "\n  %s\n      %s\n      %s\n", k.Name, k.Say, k.Example)
 		}
+	}
+	b.WriteString("\nFunctions of expressions, beside + - * / < > == && || ! and ?: of the language:\n")
+	for _, f := range expression.Functions {
+		fmt.Fprintf(&b, "\n  %s\n      %s\n      %s gives %s\n", f.Name, f.Say, f.Example, f.Gives)
 	}
 	b.WriteString("\nWhat has drifted, as `junvo check` and `junvo profile --against` find it:\n")
 	for _, d := range profile.Drifts {

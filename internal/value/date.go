@@ -3,6 +3,7 @@ package value
 import (
 	"errors"
 	"strconv"
+	"time"
 )
 
 // Day is a day of the proleptic Gregorian calendar. Days compare in the order of
@@ -153,3 +154,30 @@ func (d Day) number() int64 {
 	}
 	return 365*y + y/4 - y/100 + y/400 + (153*(m-3)+2)/5 + int64(d.Day())
 }
+
+// ParseMoment reads a moment in canonical text: yyyy-MM-ddTHH:mm:ss with a fraction and an
+// offset perhaps.
+func ParseMoment(s string) (Moment, error) {
+	if len(s) < 19 || s[10] != 'T' {
+		return Moment{}, errNoMoment
+	}
+	day, err := ParseDate(s[:10])
+	if err != nil {
+		return Moment{}, err
+	}
+	for _, layout := range []string{"15:04:05.999999999Z07:00", "15:04:05.999999999"} {
+		t, err := time.Parse(layout, s[11:])
+		if err != nil {
+			continue
+		}
+		m := Moment{Day: day, Clock: Clock{Nanos: int64(t.Hour())*3600e9 + int64(t.Minute())*60e9 + int64(t.Second())*1e9 + int64(t.Nanosecond())}}
+		if len(layout) > 20 {
+			_, seconds := t.Zone()
+			m.HasOffset, m.Offset = true, int16(seconds/60)
+		}
+		return m, nil
+	}
+	return Moment{}, errNoMoment
+}
+
+var errNoMoment = errors.New("not a moment written yyyy-MM-ddTHH:mm:ss")
