@@ -94,11 +94,11 @@ columns:
 
 func TestComputedColumnsAndConditions(t *testing.T) {
 	f := newFolder(t)
-	f.file("a.csv", "no;ratio;kg;price;landed\n1;84/96;1.240,5;2,50;04.03.2021\n2;1/0;10;x;25.03.2021\n3;7/3;;1;31.01.2021\n4;1/2;5;1;28.02.2021\n5;x;500;1;01.03.2021\n")
+	f.file("a.csv", "no;ratio;kg;price;landed\n1;84/96;1.240,5;2,50;04.03.2021\n2;1/0;10;x;25.03.2021\n3;7/3;;1;31.01.2021\n4;1/2;5;1;28.02.2021\n5;x;500;1;01.03.2021\n6;x;2;1;31.02.2021\n")
 	f.file("p.yaml", `plan: 1
 rows:
   keep: "no != 4"
-  drop: kg >= 500 && kg < 600
+  drop: kg >= 500 && kg < 600 || blank(landed)
 columns:
   share: {compute: top / bottom, to: decimal}
   top: {from: ratio, steps: [{take: {number: 1}}], to: decimal}
@@ -120,17 +120,18 @@ columns:
 		"2.333333333333333333333333333333333,7,3,,1,,2021-01-31,2021-02-28,false,3", "",
 	}, "\n"), f.read("o.csv"))
 	assert.Contains(t, f.read("o.failures.csv"), `2,3,share,"top 1, bottom 0",decimal,not-computed,division by zero`)
-	assert.Equal(t, "row,line,reason,cells\n4,5,left-out-row,4,1/2,5,1,28.02.2021\n5,6,left-out-row,5,x,500,1,01.03.2021\n", f.read("o.setaside.csv"))
+	assert.Equal(t, "row,line,reason,cells\n4,5,left-out-row,4,1/2,5,1,28.02.2021\n5,6,left-out-row,5,x,500,1,01.03.2021\n6,7,left-out-row,6,x,2,1,31.02.2021\n", f.read("o.setaside.csv"))
 	assert.NotContains(t, f.read("o.failures.csv"), "\n5,", "a row that is left out has no failures")
+	assert.Contains(t, f.read("o.failures.csv"), "\n6,7,landed,31.02.2021,date,no-such-day", "but those of cells that the condition uses")
 	var ledger struct {
 		Rows struct{ Reasons map[string]int }
 	}
 	require.NoError(t, json.Unmarshal([]byte(r.out), &ledger))
-	assert.Equal(t, 2, ledger.Rows.Reasons["left-out-row"])
+	assert.Equal(t, 3, ledger.Rows.Reasons["left-out-row"])
 
 	for wrong, say := range map[string]string{
-		`x: {compute: "no > 2"}`:               "line 4, column 19: > does not go with (text, number)",
-		`x: {compute: 'raw("none")'}`:          `the plan reads the column "none"`,
+		`x: {compute: "no > 2"}`:               "line 4, column 20: > does not go with (text, number)",
+		`x: {compute: 'raw("none")'}`:          "",
 		`x: {compute: wight}`:                  `there is no column and no function "wight"`,
 		`x: {compute: "length(no)"}`:           "",
 		`x: {compute: "length(no)", to: text}`: "the expression gives decimal, and the column is text",
@@ -139,6 +140,7 @@ columns:
 		got := f.run("check", "a.csv", "--plan", "q.yaml")
 		if say == "" {
 			assert.LessOrEqual(t, got.code, 1, got.err)
+			assert.Equal(t, strings.Contains(wrong, "none"), strings.Contains(got.out, "none: the source has no such column"))
 			continue
 		}
 		assert.Equal(t, 2, got.code, wrong)

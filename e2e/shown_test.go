@@ -12,7 +12,7 @@ import (
 
 // What the documents show a command to print is what it prints. Blocks that begin with
 // "$ junvo" are run in order in a folder where the demo has been; a line that is … stands
-// for any lines.
+// for any lines. A block of YAML that begins with "# name" is a file of that name.
 func TestDocumentsShowWhatIsPrinted(t *testing.T) {
 	for _, name := range []string{"README.md", "docs/guide.md"} {
 		text, err := os.ReadFile(filepath.Join("..", filepath.FromSlash(name)))
@@ -21,6 +21,11 @@ func TestDocumentsShowWhatIsPrinted(t *testing.T) {
 		require.Equal(t, 0, f.run("demo").code)
 		blocks := 0
 		for i, block := range strings.Split(string(text), "```") {
+			if plan, ok := strings.CutPrefix(block, "yaml\n# "); ok && i%2 == 1 {
+				file, _, _ := strings.Cut(plan, "\n")
+				f.file(file, plan[len(file)+1:])
+				continue
+			}
 			block = strings.TrimPrefix(block, "\n")
 			line, want, _ := strings.Cut(block, "\n")
 			command, ok := strings.CutPrefix(line, "$ junvo ")

@@ -79,13 +79,14 @@ func inputs(e *plan.Expression, b *table.Block, row int, res *result) string {
 }
 
 // leaveOut sets the rows aside that the plan's conditions leave out, and reports whether
-// there are any. A condition without a value is not true.
+// there are any. A condition without a value is not true. Failures of the cells that the
+// conditions use are kept, since they may be why the row is left out.
 func (w *worker) leaveOut(b *table.Block, res *result) bool {
 	p := w.plan
 	if p.Keep == nil && p.Drop == nil {
 		return false
 	}
-	before := len(res.aside)
+	left := map[int64]bool{}
 	for row := range b.Rows {
 		if res.rows.Out != nil && !res.rows.Out[row] {
 			continue
@@ -96,9 +97,15 @@ func (w *worker) leaveOut(b *table.Block, res *result) bool {
 		}
 		if p.Keep != nil && !is(p.Keep) || p.Drop != nil && is(p.Drop) {
 			w.setAside(b, res, row, reading.LeftOutRow)
+			left[int64(row)] = true
 		}
 	}
-	return len(res.aside) > before
+	for _, f := range res.failures {
+		if left[f.Row] && (p.Keep.DependsOn(f.column) || p.Drop.DependsOn(f.column)) {
+			res.lost = append(res.lost, f)
+		}
+	}
+	return len(left) > 0
 }
 
 // join joins the values of a row. A cell that has failed is blank.

@@ -74,6 +74,9 @@ func (p *Plan) Reads() (names []string) {
 	return names
 }
 
+// DependsOn reports whether an expression uses a column of the output; none uses no column.
+func (e *Expression) DependsOn(column int) bool { return e != nil && slices.Contains(e.From, column) }
+
 // expressions lists the plan's expressions.
 func (p *Plan) expressions() (list []*Expression) {
 	for i := range p.Columns {

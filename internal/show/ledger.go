@@ -66,6 +66,9 @@ func LedgerRows(l *convert.Ledger) string {
 	if len(parts) > 0 {
 		s += " (" + strings.Join(parts, ", ") + ")"
 	}
+	if l.FailedAside > 0 {
+		s += "\n      " + plural(l.FailedAside, "cell") + " failed in rows set aside"
+	}
 	return s + "\n"
 }
 
@@ -101,6 +104,7 @@ type (
 		In       int64            `json:"in"`
 		Out      int64            `json:"out"`
 		SetAside int64            `json:"set_aside"`
+		Failed   int64            `json:"failed_cells_set_aside"` // cells that failed in rows set aside
 		Reasons  map[string]int64 `json:"reasons"`
 	}
 	accountJSON struct {
@@ -138,7 +142,7 @@ func LedgerJSON(l *convert.Ledger, w Written) ([]byte, error) { return encode(le
 func ledgerDoc(l *convert.Ledger, w Written) ledgerJSON {
 	doc := ledgerJSON{
 		Junvo: 1, Output: w.Output, Columns: []accountJSON{},
-		Rows:  rowsJSON{In: l.RowsIn, Out: l.RowsOut, SetAside: l.AsideTotal(), Reasons: map[string]int64{}},
+		Rows:  rowsJSON{In: l.RowsIn, Out: l.RowsOut, SetAside: l.AsideTotal(), Failed: l.FailedAside, Reasons: map[string]int64{}},
 		Files: filesJSON{optional(w.Failures), optional(w.SetAside), optional(w.Plan)},
 	}
 	for _, e := range reading.RowKinds[1:] {

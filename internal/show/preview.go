@@ -110,7 +110,12 @@ func (v *Preview) Text(f Format, page Page, rows int64, more bool) string {
 func (v *Preview) column(i int, f Format, page Page) string {
 	c, p := &v.columns[i], &v.plan.Columns[i]
 	head := Visible(p.Name)
-	if p.Source != p.Name {
+	switch {
+	case p.Join != nil:
+		head += " joined of " + Visible(strings.Join(p.Join.Columns, ", ")) + ","
+	case p.Compute != nil:
+		head += " computed,"
+	case p.Source != p.Name:
 		head += fmt.Sprintf(" from %q", Visible(p.Source))
 	}
 	head += " to " + withNote(p.Convention.Type.String(), p.Terms.Say())
