@@ -47,7 +47,10 @@ func (l *lengths) add(cell []byte, chars int, times int64, hash uint64, at Place
 		l.top = nil
 	}
 	l.cells[n] += times
-	if n == len(l.cells)-1 && at != nowhere {
+	if n != len(l.cells)-1 || at == nowhere {
+		return
+	}
+	if k := len(l.top); k < cutTexts || hash <= l.top[k-1].hash {
 		l.keep(longest{hash, reading.ShapeHash(cell), at})
 	}
 }

@@ -13,7 +13,8 @@ import (
 
 // rowSet counts rows that are the same, byte for byte. It keeps the rows whose hashes
 // begin with level zero bits, and of these at most maxRowsApart different ones: all rows
-// of a short table, and of a long one a sample that holds every copy of its rows.
+// of a short table, and of a long one a sample that holds every copy of its rows. The
+// level is the lowest multiple of levelStep that will do, whatever the rows' order.
 type rowSet struct {
 	few   map[uint64]repeats
 	level uint8
@@ -25,7 +26,10 @@ type repeats struct {
 	first, next Place
 }
 
-const maxRowsApart = 100_000
+const (
+	maxRowsApart = 1 << 15
+	levelStep    = 3
+)
 
 // nowhere is behind all places.
 var nowhere = Place{Block: ^uint32(0)}
@@ -48,7 +52,7 @@ func (s *rowSet) repeat(h uint64, r repeats) {
 	}
 	s.few[h] = r
 	for len(s.few) > maxRowsApart {
-		s.raise(s.level + 1)
+		s.raise(s.level + levelStep)
 	}
 }
 

@@ -235,7 +235,7 @@ func (l *savedLoader) loadSame(s *savedSame) same {
 	if len(s.Columns) != l.columns {
 		out.columns = make([]uint64, l.columns)
 	}
-	out.rows.level = min(s.Level, 63)
+	out.rows.level = min(s.Level, 60)
 	for _, r := range s.Rows {
 		if r.Next != nowhere || r.Times > 1 {
 			l.place(r.Next)
