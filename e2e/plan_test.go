@@ -148,6 +148,27 @@ columns:
 	}
 }
 
+func TestOneOutputOfEachSource(t *testing.T) {
+	f := newFolder(t)
+	require.Equal(t, 1, f.run("convert", f.file("jan.csv", january), "-o", "alone.csv").code)
+	f.file("feb.csv", strings.ReplaceAll(january, ".01.2021", ".02.2021"))
+	r := f.run("convert", "jan.csv", "feb.csv", "--plan", "alone.plan.yaml", "-o", "clean/", "--ledger", "l.json")
+	require.Equal(t, 1, r.code, r.err)
+	assert.Equal(t, f.read("alone.csv"), f.read("clean/jan.csv"))
+	assert.Contains(t, f.read("clean/feb.csv"), "2021-02-25")
+	assert.Contains(t, f.read("clean/feb.failures.csv"), "see book")
+	assert.Contains(t, r.out, "rows: 26 in = 26 out + 0 set aside")
+	assert.Contains(t, r.out, "feb.failures.csv (2 failures)")
+	assert.Contains(t, f.read("l.json"), `"in": 26`)
+	// One source that can't be read, and nothing appears.
+	r = f.run("convert", "jan.csv", "none.csv", "--plan", "alone.plan.yaml", "-o", "other/")
+	assert.Equal(t, 3, r.code)
+	assert.NotContains(t, strings.Join(f.names(), " "), "other/jan")
+	assert.Equal(t, 2, f.run("convert", "jan.csv", "feb.csv", "-o", "clean/").code)
+	assert.Equal(t, 2, f.run("convert", "jan.csv", "clean/jan.csv", "--plan", "alone.plan.yaml", "-o", "x/").code)
+	assert.Equal(t, 2, f.run("convert", "jan.csv", "--plan", "alone.plan.yaml", "-o", ".").code)
+}
+
 func TestCountsAndOtherUnits(t *testing.T) {
 	f := newFolder(t)
 	f.file("a.csv", "weight,seen,logged\n500 g,44260,1614902400\n\"1.5 kg\",05.03.2021,253402300800\n0.002 t,60,2021-03-05T00:00:00Z\n7 lb,2958466,1e9\n")

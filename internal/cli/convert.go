@@ -50,6 +50,7 @@ fill in the column fix of the failures file and give it back with --fixes.`,
   junvo convert us.csv -o clean.csv --date-order mdy --decimal-mark .
   junvo convert landings.csv -o clean.csv --plan intake.plan.yaml --fixes answered.csv
   junvo convert "2021-*.csv" -o clean.jsonl --origin
+  junvo convert jan.csv feb.csv mar.csv -o clean/ --plan intake.plan.yaml
   junvo convert "book.xlsx#Landings" -o clean.csv`,
 		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {
@@ -64,7 +65,7 @@ fill in the column fix of the failures file and give it back with --fixes.`,
 	}
 	f := cmd.Flags()
 	f.SortFlags = false
-	f.StringVarP(&c.output, "output", "o", "", "the table to write: a name that ends in .csv, .tsv or .jsonl")
+	f.StringVarP(&c.output, "output", "o", "", "the table to write: a name that ends in .csv, .tsv or .jsonl; or a folder, for one table of each source")
 	f.StringVar(&c.plan, "plan", "", "the plan to run (default: drafted from the source)")
 	f.StringVar(&c.fixes, "fixes", "", "answers to failures: a failures file with the column fix filled in")
 	f.StringVar(&c.failOver, "fail-over", "", "share of the non-blank cells, such as 1%; if more fail, nothing is written")
@@ -82,6 +83,9 @@ fill in the column fix of the failures file and give it back with --fixes.`,
 var delimiters = map[string]byte{".csv": ',', ".tsv": '\t', ".tab": '\t', ".jsonl": 0, ".ndjson": 0}
 
 func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) error {
+	if isFolder(c.output) {
+		return a.convertEach(ctx, paths, c)
+	}
 	if _, ok := delimiters[strings.ToLower(filepath.Ext(c.output))]; !ok {
 		return usage("the name of the output says what to write, and %q ends in none of .csv, .tsv and .jsonl", c.output)
 	}
@@ -136,7 +140,7 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 		return outputError(err)
 	}
 	a.reportUnused(fixes)
-	return a.printLedger(ledger, written)
+	return a.printLedger(ledger, written, show.WrittenList(written, ledger))
 }
 
 // shareLimit is a share of the cells, 1 for no limit.
@@ -223,7 +227,7 @@ func (a *app) convertTo(ctx context.Context, paths []string, r *readied, out *ou
 	return ledger, readError(paths, err)
 }
 
-func (a *app) printLedger(l *convert.Ledger, w show.Written) error {
+func (a *app) printLedger(l *convert.Ledger, w show.Written, list string) error {
 	f := show.Format(a.format)
 	var text string
 	if f == show.JSON {
@@ -235,7 +239,7 @@ func (a *app) printLedger(l *convert.Ledger, w show.Written) error {
 	} else {
 		text = show.LedgerTable(l, f, a.page())
 		if f == show.Table {
-			text += "\n" + show.LedgerRows(l) + show.LedgerSteps(l, a.page()) + show.WrittenList(w, l)
+			text += "\n" + show.LedgerRows(l) + show.LedgerSteps(l, a.page()) + list
 		}
 	}
 	if err := a.print(text); err != nil {

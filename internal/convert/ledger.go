@@ -2,6 +2,7 @@ package convert
 
 import (
 	"fmt"
+	"slices"
 
 	"junvo/internal/reading"
 	"junvo/internal/value"
@@ -72,6 +73,25 @@ func (l *Ledger) Check() error {
 		}
 	}
 	return nil
+}
+
+// Merge adds the ledger of another source that was converted by the same plan.
+func (l *Ledger) Merge(o *Ledger) {
+	l.RowsIn += o.RowsIn
+	l.RowsOut += o.RowsOut
+	l.FailedAside += o.FailedAside
+	for k, n := range o.SetAside {
+		l.SetAside[k] += n
+	}
+	for i := range o.Columns {
+		c := o.Columns[i]
+		if i == len(l.Columns) {
+			c.Steps = slices.Clone(c.Steps)
+			l.Columns = append(l.Columns, c)
+			continue
+		}
+		l.Columns[i].add(&c)
+	}
 }
 
 // add adds what a block has contributed.

@@ -1,0 +1,124 @@
+package cli
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"junvo/internal/convert"
+	"junvo/internal/show"
+	"junvo/internal/table/input"
+)
+
+// A conversion into a folder makes one output of each source, under the source's name, and
+// one ledger of them all. Either all outputs appear or none.
+
+// isFolder reports whether an output names a folder.
+func isFolder(path string) bool {
+	if strings.HasSuffix(path, "/") || strings.HasSuffix(path, string(filepath.Separator)) {
+		return true
+	}
+	info, err := os.Stat(path)
+	return err == nil && info.IsDir()
+}
+
+func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) error {
+	if c.plan == "" {
+		return usage("a conversion into a folder runs one plan over each source: name it with --plan; `junvo draft %s` makes one", paths[0])
+	}
+	files, err := input.Paths(paths)
+	if err != nil {
+		return err
+	}
+	limit, err := c.limit()
+	if err != nil {
+		return err
+	}
+	fixes, err := readFixes(c.fixes)
+	if err != nil {
+		return err
+	}
+	if err := os.MkdirAll(c.output, 0o777); err != nil {
+		return outputError(err)
+	}
+	var all []*output
+	defer func() {
+		for _, o := range all {
+			o.abort()
+		}
+	}()
+	total := &convert.Ledger{}
+	rows := make([]*convert.Ledger, len(files))
+	taken := map[string]string{}
+	for i, file := range files {
+		one := *c
+		one.output = filepath.Join(c.output, outputName(file))
+		if other := taken[one.output]; other != "" {
+			return usage("%s and %s would both become %s", other, file, one.output)
+		}
+		taken[one.output] = file
+		if same(file, one.output) {
+			return usage("%s is a source; name another folder for the outputs, so that the sources stay as they are", one.output)
+		}
+		out, ledger, err := a.convertOne(ctx, file, &one, fixes)
+		if out != nil {
+			all = append(all, out)
+		}
+		if err != nil {
+			return err
+		}
+		rows[i] = ledger
+		total.Merge(ledger)
+	}
+	if err := limit.check(total); err != nil {
+		return err
+	}
+	if err := all[0].keepLedger(c.ledger, total); err != nil {
+		return err
+	}
+	var list strings.Builder
+	for i, out := range all {
+		written, err := out.commit()
+		if err != nil {
+			return outputError(err)
+		}
+		list.WriteString(show.WrittenList(written, rows[i]))
+	}
+	a.reportUnused(fixes)
+	return a.printLedger(total, show.Written{Output: c.output}, list.String())
+}
+
+// convertOne converts one source; its output is left to be committed.
+func (a *app) convertOne(ctx context.Context, file string, c *conversion, fixes *convert.Fixes) (*output, *convert.Ledger, error) {
+	ready, err := a.ready(ctx, []string{file}, c.plan, &c.wishes)
+	if err != nil {
+		return nil, nil, err
+	}
+	out, err := newOutput(c, ready)
+	if err != nil {
+		return nil, nil, outputError(err)
+	}
+	ledger, err := a.convertTo(ctx, []string{file}, ready, out, fixes, c)
+	if err != nil {
+		return out, nil, err
+	}
+	if err := ledger.Check(); err != nil {
+		return out, nil, &exitError{exitOutput, fmt.Errorf("%w. Nothing was written; please report this as a bug", err)}
+	}
+	return out, ledger, ctx.Err()
+}
+
+// outputName is the name of the output of a source: its own, without the endings that say
+// how it is written.
+func outputName(file string) string {
+	name := filepath.Base(file)
+	for _, ending := range []string{".gz", ".zst", ".bz2", ".xz"} {
+		name = strings.TrimSuffix(name, ending)
+	}
+	if path, part, ok := strings.Cut(name, "#"); ok {
+		name = strings.TrimSuffix(path, filepath.Ext(path)) + "-" + part + ".csv"
+	}
+	return strings.TrimSuffix(name, filepath.Ext(name)) + ".csv"
+}
