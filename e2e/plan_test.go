@@ -1,12 +1,17 @@
 package e2e
 
 import (
+	"database/sql"
 	"encoding/json"
+	"os"
 	"strings"
 	"testing"
 
+	"github.com/goccy/go-yaml"
+	"github.com/santhosh-tekuri/jsonschema/v6"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	_ "modernc.org/sqlite"
 )
 
 const january = "No;Name;Weight;Landed\n001;Petersen, Anke;1.240,5 kg;04.01.2021\n002;Hansen, Ole;99,1;25.01.2021\n003;Jensen, Silke;see book;05.01.2021\n" +
@@ -367,5 +372,64 @@ func TestJSONLines(t *testing.T) {
 				assert.Equal(t, want, got)
 			}
 		}
+	}
+}
+
+func TestDescriptionsOfTheOutput(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", january)
+	r := f.run("convert", "a.csv", "-o", "o.csv", "--metadata", "--ddl", "sqlite")
+	require.Equal(t, 1, r.code, r.err)
+	assert.Contains(t, r.out, "o.csv-metadata.json (describes the output)")
+	var doc struct {
+		URL         string
+		TableSchema struct {
+			Columns []struct{ Name, Titles, Datatype string }
+		}
+	}
+	require.NoError(t, json.Unmarshal([]byte(f.read("o.csv-metadata.json")), &doc))
+	assert.Equal(t, "o.csv", doc.URL)
+	require.Len(t, doc.TableSchema.Columns, 4)
+	assert.Equal(t, []string{"weight", "Weight", "decimal"}, []string{doc.TableSchema.Columns[2].Name, doc.TableSchema.Columns[2].Titles, doc.TableSchema.Columns[2].Datatype})
+	assert.Equal(t, "CREATE TABLE \"o\" (\n  \"No\" TEXT,\n  \"Name\" TEXT,\n  \"Weight\" NUMERIC,\n  \"Landed\" TEXT\n);\n", f.read("o.sql"))
+	// The database takes the statement, and the rows with it.
+	db, err := sql.Open("sqlite", f.path("o.db"))
+	require.NoError(t, err)
+	defer db.Close()
+	_, err = db.Exec(f.read("o.sql") + `INSERT INTO o VALUES ('001', 'x', 1240.5, '2021-01-04')`)
+	require.NoError(t, err)
+	assert.Equal(t, 2, f.run("convert", "a.csv", "-o", "o.csv", "--ddl", "oracle").code)
+	assert.Equal(t, 2, f.run("convert", "a.csv", "-o", "o.jsonl", "--metadata").code)
+	require.Equal(t, 1, f.run("convert", "a.csv", "-o", "p.csv", "--ddl", "postgresql").code)
+	assert.Contains(t, f.read("p.sql"), `"Landed" date`)
+}
+
+// Plans that load fit their schema, and what it refuses does not load.
+func TestPlansFitTheirSchema(t *testing.T) {
+	s, err := jsonschema.NewCompiler().Compile("../docs/schemas/plan.schema.json")
+	require.NoError(t, err)
+	validate := func(text string) error {
+		doc, err := yaml.YAMLToJSON([]byte(text))
+		require.NoError(t, err, text)
+		v, err := jsonschema.UnmarshalJSON(strings.NewReader(string(doc)))
+		require.NoError(t, err)
+		return s.Validate(v)
+	}
+	f := newFolder(t)
+	require.Equal(t, 0, f.run("demo", "d").code)
+	require.Equal(t, 0, f.run("draft", "d/landings.csv", "-o", "p.yaml", "--private", "Skipper", "--blank-word", "see log book").code)
+	require.NoError(t, validate(f.read("p.yaml")))
+	guide, err := os.ReadFile("../docs/guide.md")
+	require.NoError(t, err)
+	_, plan, _ := strings.Cut(string(guide), "```yaml\n")
+	plan, _, _ = strings.Cut(plan, "```")
+	require.NoError(t, validate(plan))
+	for _, wrong := range []string{
+		"plan: 2\ncolumns: {a: {}}", "plan: 1", "plan: 1\ncolumns: {a: {to: number}}", "plan: 1\ncolumns: {a: {steps: [dorp]}}",
+		"plan: 1\ncolumns: {a: {must: {length: 3}}}", "plan: 1\nrow: {}\ncolumns: {a: {}}", "plan: 1\ncolumns: {a: {split: {at: x}}}",
+	} {
+		assert.Error(t, validate(wrong), wrong)
+		f.file("w.yaml", wrong)
+		assert.Equal(t, 2, f.run("check", "d/landings.csv", "--plan", "w.yaml").code, wrong)
 	}
 }

@@ -7,6 +7,7 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -18,6 +19,8 @@ import (
 // conversion is what convert is asked to do.
 type conversion struct {
 	reveal   bool
+	metadata bool
+	ddl      string
 	wishes   wishes
 	plan     string
 	output   string
@@ -71,6 +74,8 @@ fill in the column fix of the failures file and give it back with --fixes.`,
 	f.StringVar(&c.failOver, "fail-over", "", "share of the non-blank cells, such as 1%; if more fail, nothing is written")
 	f.BoolVar(&c.grouped, "group-failures", false, "list equal failures once, with their number")
 	f.StringVar(&c.ledger, "ledger", "", "write the ledger as JSON to this file, too")
+	f.BoolVar(&c.metadata, "metadata", false, "also describe a CSV output as CSV on the Web (W3C) has it, in OUTPUT-metadata.json")
+	f.StringVar(&c.ddl, "ddl", "", "also write the SQL that makes a table for the output, NAME.sql: "+strings.Join(show.Dialects, " or "))
 	f.BoolVar(&c.reveal, "reveal", false, "show the values of private columns among failures and rows set aside")
 	f.BoolVar(&c.origin, "origin", false, "add the columns source_file, source_row and source_line")
 	c.wishes.flags(cmd)
@@ -83,6 +88,9 @@ fill in the column fix of the failures file and give it back with --fixes.`,
 var delimiters = map[string]byte{".csv": ',', ".tsv": '\t', ".tab": '\t', ".jsonl": 0, ".ndjson": 0}
 
 func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) error {
+	if c.ddl != "" && !slices.Contains(show.Dialects, c.ddl) {
+		return usage("--ddl is %s, not %q", strings.Join(show.Dialects, " or "), c.ddl)
+	}
 	if isFolder(c.output) {
 		return a.convertEach(ctx, paths, c)
 	}
@@ -133,6 +141,9 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 		return err
 	}
 	if err := out.keepLedger(c.ledger, ledger); err != nil {
+		return err
+	}
+	if err := out.describe(c, ready.plan); err != nil {
 		return err
 	}
 	written, err := out.commit()

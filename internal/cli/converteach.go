@@ -107,6 +107,9 @@ func (a *app) convertOne(ctx context.Context, file string, c *conversion, fixes 
 	if err := ledger.Check(); err != nil {
 		return out, nil, &exitError{exitOutput, fmt.Errorf("%w. Nothing was written; please report this as a bug", err)}
 	}
+	if err := out.describe(c, ready.plan); err != nil {
+		return out, nil, err
+	}
 	return out, ledger, ctx.Err()
 }
 

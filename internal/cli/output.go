@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"junvo/internal/convert"
+	"junvo/internal/plan"
 	"junvo/internal/show"
 	"junvo/internal/table"
 	"junvo/internal/table/delim"
@@ -22,6 +23,7 @@ type output struct {
 	plan      string // the file for the plan, where one was drafted
 	planText  []byte
 	extra     []*wholefile.File // what else is to appear
+	described []string          // the files that describe the output
 	groups    *groups           // of equal failures, where they are to be listed once
 	sink      *watchedSink
 	failures  *sideFile
@@ -193,6 +195,32 @@ func (o *output) write(path string, text []byte) error {
 	return f.Finish()
 }
 
+// describe prepares the descriptions of the output that are asked for.
+func (o *output) describe(c *conversion, p *plan.Plan) error {
+	if c.metadata {
+		d := delimiters[strings.ToLower(filepath.Ext(o.path))]
+		if d == 0 {
+			return usage("--metadata describes CSV and TSV, and %s is neither", o.path)
+		}
+		doc, err := show.Metadata(p, o.path, d)
+		if err == nil {
+			err = o.write(o.path+"-metadata.json", doc)
+		}
+		if err != nil {
+			return outputError(err)
+		}
+		o.described = append(o.described, o.path+"-metadata.json")
+	}
+	if c.ddl != "" {
+		stem := strings.TrimSuffix(o.path, filepath.Ext(o.path))
+		if err := o.write(stem+".sql", []byte(show.Definition(p, filepath.Base(stem), c.ddl))); err != nil {
+			return outputError(err)
+		}
+		o.described = append(o.described, stem+".sql")
+	}
+	return nil
+}
+
 // keepLedger prepares the file of the ledger, if one is asked for.
 func (o *output) keepLedger(path string, l *convert.Ledger) error {
 	if path == "" {
@@ -210,7 +238,7 @@ func (o *output) keepLedger(path string, l *convert.Ledger) error {
 
 // commit makes the files appear, the table last: where it is, the others are.
 func (o *output) commit() (show.Written, error) {
-	w := show.Written{Output: o.path, Plan: o.plan}
+	w := show.Written{Output: o.path, Plan: o.plan, Described: o.described}
 	if o.groups != nil {
 		for _, record := range o.groups.records() {
 			if err := o.failures.write(record); err != nil {

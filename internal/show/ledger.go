@@ -134,7 +134,10 @@ type (
 )
 
 // Written names the files that a conversion has written; empty for none.
-type Written struct{ Output, Failures, SetAside, Plan string }
+type Written struct {
+	Output, Failures, SetAside, Plan string
+	Described                        []string // the files that describe the output
+}
 
 // LedgerJSON returns the ledger for programs.
 func LedgerJSON(l *convert.Ledger, w Written) ([]byte, error) { return encode(ledgerDoc(l, w)) }

@@ -94,6 +94,9 @@ func WrittenList(w Written, l *convert.Ledger) string {
 	if w.SetAside != "" {
 		fmt.Fprintf(&b, "       %s (rows set aside and lines above the header)\n", Visible(w.SetAside))
 	}
+	for _, name := range w.Described {
+		fmt.Fprintf(&b, "       %s (describes the output)\n", Visible(name))
+	}
 	if w.Plan != "" {
 		fmt.Fprintf(&b, "       %s (the plan: what was decided, to review and to run again)\n", Visible(w.Plan))
 	}

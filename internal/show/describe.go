@@ -1,0 +1,87 @@
+package show
+
+import (
+	"fmt"
+	"path/filepath"
+	"strings"
+
+	"junvo/internal/plan"
+	"junvo/internal/value"
+)
+
+// csvTypes are the datatypes of CSV on the Web, which are those of XML Schema.
+var csvTypes = [value.NumTypes]string{
+	value.Text: "string", value.Code: "string", value.Integer: "integer", value.Decimal: "decimal", value.Date: "date", value.Time: "time",
+	value.Timestamp: "dateTime", value.Boolean: "boolean",
+}
+
+// Metadata describes a CSV output as "CSV on the Web" has it (W3C Recommendation, Metadata
+// Vocabulary for Tabular Data).
+func Metadata(p *plan.Plan, output string, delimiter byte) ([]byte, error) {
+	type column struct {
+		Name     string `json:"name"`
+		Titles   string `json:"titles"`
+		Datatype string `json:"datatype"`
+	}
+	type dialect struct {
+		Delimiter string `json:"delimiter"`
+		Encoding  string `json:"encoding"`
+	}
+	doc := struct {
+		Context string  `json:"@context"`
+		URL     string  `json:"url"`
+		Dialect dialect `json:"dialect"`
+		Schema  struct {
+			Columns []column `json:"columns"`
+		} `json:"tableSchema"`
+	}{Context: "http://www.w3.org/ns/csvw", URL: filepath.Base(output), Dialect: dialect{string(delimiter), "utf-8"}}
+	taken := map[string]bool{}
+	for i := range p.Columns {
+		c := &p.Columns[i]
+		name := plan.UsableName(c.Name)
+		for n := 2; taken[name]; n++ {
+			name = fmt.Sprintf("%s_%d", plan.UsableName(c.Name), n)
+		}
+		taken[name] = true
+		doc.Schema.Columns = append(doc.Schema.Columns, column{strings.TrimPrefix(name, "_"), c.Name, csvTypes[c.Convention.Type]})
+	}
+	return encode(doc)
+}
+
+// Dialects are the dialects of SQL for which a table can be defined.
+var Dialects = []string{"sqlite", "postgresql"}
+
+// sqlTypes are the types of columns by dialect.
+var sqlTypes = map[string][value.NumTypes]string{
+	"sqlite": {
+		value.Text: "TEXT", value.Code: "TEXT", value.Integer: "INTEGER", value.Decimal: "NUMERIC", value.Date: "TEXT", value.Time: "TEXT",
+		value.Timestamp: "TEXT", value.Boolean: "INTEGER",
+	},
+	"postgresql": {
+		value.Text: "text", value.Code: "text", value.Integer: "numeric", value.Decimal: "numeric", value.Date: "date", value.Time: "time",
+		value.Timestamp: "timestamp", value.Boolean: "boolean",
+	},
+}
+
+// Definition returns the SQL statement that makes a table for the output. Integers can be
+// of any length, so that PostgreSQL has them as numeric.
+func Definition(p *plan.Plan, table, dialect string) string {
+	var b strings.Builder
+	fmt.Fprintf(&b, "CREATE TABLE %s (\n", sqlName(table))
+	for i := range p.Columns {
+		c := &p.Columns[i]
+		typ := sqlTypes[dialect][c.Convention.Type]
+		if dialect == "postgresql" && c.Convention.Type == value.Timestamp && c.Convention.Offsets {
+			typ = "timestamp with time zone"
+		}
+		end := ","
+		if i == len(p.Columns)-1 {
+			end = ""
+		}
+		fmt.Fprintf(&b, "  %s %s%s\n", sqlName(c.Name), typ, end)
+	}
+	return b.String() + ");\n"
+}
+
+// sqlName quotes a name as SQL does.
+func sqlName(name string) string { return `"` + strings.ReplaceAll(name, `"`, `""`) + `"` }
