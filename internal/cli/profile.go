@@ -95,9 +95,9 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 	f := cmd.Flags()
 	f.SortFlags = false
 	sel.flags(cmd)
-	f.StringVar(&saved, "save", "", "also write the profile to this file, for `junvo combine`")
+	f.StringVar(&saved, "save", "", "also write all that was counted to this `file`, for the command combine")
 	f.BoolVar(&each, "each", false, "profile each of several sources by itself, with a line for each at the end")
-	f.StringVar(&against, "against", "", "say what has changed since this profile, which was printed with --format json")
+	f.StringVar(&against, "against", "", "say what has changed since the profile in this `file`, which was printed with --format json")
 	w.flags(cmd)
 	a.sourceFlags(cmd)
 	return cmd
