@@ -35,6 +35,9 @@ func (s *sketch) merge(o *sketch) {
 
 func (s *sketch) count() int64 { return int64(s.log.Estimate()) }
 
+// DistinctError is the share by which an estimate of different texts may be off.
+const DistinctError = 0.02
+
 // distinct counts different texts by their hashes: exactly while there are few, with a
 // sketch when there are many. Merging gives the same as counting all at once.
 type distinct struct {

@@ -39,11 +39,14 @@ func Opened(p *profile.Profile, c *profile.ColumnProfile, f Format, page Page) s
 
 func distinctNote(c *profile.ColumnProfile) string {
 	note := ""
+	if _, exact := c.Distinct(); !exact {
+		note = fmt.Sprintf(" (an estimate, at most %g %% off)", 100*profile.DistinctError)
+	}
 	switch {
 	case c.Key:
-		note = ", a value of its own in every row: may be a key"
+		note += ", a value of its own in every row: may be a key"
 	case c.Constant:
-		note = ", the same in every row"
+		note += ", the same in every row"
 	}
 	if c.CopyOf != "" {
 		note += "; holds the same as " + Visible(c.CopyOf)

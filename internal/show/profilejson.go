@@ -100,8 +100,9 @@ type (
 		Count int64  `json:"count"`
 	}
 	distinctJSON struct {
-		Count int64 `json:"count"`
-		Exact bool  `json:"exact"`
+		Count int64   `json:"count"`
+		Exact bool    `json:"exact"`
+		Error float64 `json:"error"` // by which share the count may be off
 	}
 	oddJSON struct {
 		File    string `json:"file,omitempty"` // where the source is several files
@@ -164,7 +165,7 @@ func columnOf(p *profile.Profile, c *profile.ColumnProfile) columnJSON {
 	j := columnJSON{
 		Name: c.Name, Position: c.Position, Cells: c.Column.Cells,
 		Stored: map[string]int64{}, Reads: map[string]int64{}, Blanks: map[string]int64{},
-		Suggest: suggestOf(c), Mixed: done.Mixed, Strays: []strayJSON{}, Distinct: distinctJSON{count, exact},
+		Suggest: suggestOf(c), Mixed: done.Mixed, Strays: []strayJSON{}, Distinct: distinctOf(count, exact),
 		Private: c.Private(), Key: c.Key, Constant: c.Constant, CopyOf: optional(c.CopyOf),
 		Smallest: optional(c.Range.Smallest), Largest: optional(c.Range.Largest), Sum: optional(c.Range.Sum),
 		Odd: []oddJSON{}, Findings: list(c.Findings),
@@ -190,6 +191,13 @@ func columnOf(p *profile.Profile, c *profile.ColumnProfile) columnJSON {
 		j.Odd = append(j.Odd, odd)
 	}
 	return j
+}
+
+func distinctOf(count int64, exact bool) distinctJSON {
+	if exact {
+		return distinctJSON{Count: count, Exact: true}
+	}
+	return distinctJSON{Count: count, Error: profile.DistinctError}
 }
 
 // addDetails adds what is known of a column that was opened.
