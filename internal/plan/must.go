@@ -3,7 +3,6 @@ package plan
 import (
 	"regexp"
 	"slices"
-	"strings"
 	"unicode"
 	"unicode/utf8"
 
@@ -92,6 +91,3 @@ func (m *Must) prepare(t value.Type) error {
 func letterOrDigit(r rune) bool {
 	return unicode.IsLetter(r) || unicode.IsDigit(r) || unicode.IsMark(r)
 }
-
-// quoteList lists words for a message.
-func quoteList(words []string) string { return strings.Join(words, ", ") }

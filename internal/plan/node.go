@@ -171,7 +171,7 @@ func (l *loader) unknown(n *node, what, text string, known []string) {
 		l.fail(n, "unknown %s %q; did you mean %q?", what, text, near)
 		return
 	}
-	l.fail(n, "unknown %s %q; there are %s", what, text, quoteList(known))
+	l.fail(n, "unknown %s %q; there are %s", what, text, strings.Join(known, ", "))
 }
 
 // text reads a scalar as text.

@@ -117,12 +117,5 @@ func Shape(text string) string {
 	return string(out)
 }
 
-// TypeOf returns the type of values that have a reading.
-func (r Reading) TypeOf() value.Type {
-	return [NumReadings]value.Type{
-		value.Integer, value.Decimal, value.Date, value.Time, value.Timestamp, value.Boolean, value.Code, value.Text, value.Text,
-	}[r]
-}
-
 // Characters returns how many characters as people see them a text has.
 func Characters(text string) int { return uniseg.GraphemeClusterCount(text) }

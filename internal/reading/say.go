@@ -120,14 +120,6 @@ type groupText struct {
 
 var groupTexts = [...]groupText{{MarkPoint, "."}, {MarkComma, ","}, {MarkSpace, " "}, {MarkApos, "'"}, {MarkUnder, "_"}, {MarkArabic, "٬"}}
 
-// WordText returns the word that a count with BlankWord or BoolWord stands for.
-func WordText(k Count) string {
-	if k.Set.Any(BlankWord | BoolWord) {
-		return wordList[k.Form].text
-	}
-	return ""
-}
-
 // NeedsDecimalMark reports whether any number of the column depends on the decimal mark.
 func NeedsDecimalMark(counts []Count) bool {
 	for _, k := range counts {

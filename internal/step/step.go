@@ -238,7 +238,7 @@ func none(s Step) func(Args) (Step, error) {
 	}
 }
 
-// Func makes a step of a function that cannot fail.
+// simple makes a step of a function that cannot fail.
 type simple func(string) string
 
 func (s simple) Apply(text string) (string, reading.Reason) { return s(text), reading.NoReason }

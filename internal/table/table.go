@@ -24,7 +24,7 @@ type Source interface {
 	// Info tells what is known before the first row: names, decisions, lines above the header.
 	Info() *Info
 	// Next fills b with the next block, or returns io.EOF after the last. It is
-	// called by one goroutine.
+	// called by one goroutine at a time.
 	Next(b *Block) error
 	// Split finds the rows and cells of a block that Next has filled. Blocks may be
 	// split at the same time.

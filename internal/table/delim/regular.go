@@ -41,13 +41,6 @@ func findBytes(block []byte, a, b, c uint64) (as, bs, cs uint64) {
 	return as, bs, cs
 }
 
-func bit(b bool) uint8 {
-	if b {
-		return 1
-	}
-	return 0
-}
-
 // prefixParity sets each bit to whether the bits up to and with it are odd in number.
 func prefixParity(x uint64) uint64 {
 	x ^= x << 1
