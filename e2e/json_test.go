@@ -41,11 +41,11 @@ type profileDoc struct {
 		Findings []findingDoc
 	}
 	Columns []struct {
-		Name     string
-		Cells    int
-		Reads    map[string]int
-		Blanks   map[string]int
-		Distinct struct {
+		Name           string
+		Cells          int
+		Reads          map[string]int
+		Stored, Blanks map[string]int
+		Distinct       struct {
 			Count int
 			Exact bool
 		}

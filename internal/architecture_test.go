@@ -34,7 +34,7 @@ var mayImport = map[string][]string{
 	"internal/table/jsonlines": {"internal/table", "internal/value"},
 	"internal/table/sqlite":    {"internal/table", "internal/value"},
 	"internal/table/workbook":  {"internal/table", "internal/value"},
-	"internal/table/input":     {"internal/table", "internal/table/delim", "internal/table/sqlite", "internal/table/workbook"},
+	"internal/table/input":     {"internal/table", "internal/table/delim", "internal/table/jsonlines", "internal/table/sqlite", "internal/table/workbook"},
 	"internal/table/wholefile": {},
 	"demo":                     {},
 	"demo/make":                {"demo"},

@@ -126,7 +126,7 @@ func (c *Column) addStored(b *table.Block, column int, rows []uint32) {
 		at := int(r)*b.Width + column
 		s, kind := b.Spans[at], b.Kinds[at]
 		c.Stored[kind]++
-		if kind == value.StoredText && s.Len() == 0 {
+		if s.Len() == 0 && (kind == value.StoredText || s.N&table.Missing != 0) {
 			c.blank(s, b, int(r))
 			continue
 		}

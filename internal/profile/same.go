@@ -169,7 +169,7 @@ func (p *Profile) facts(s *same) {
 		filled := c.Conclusion.Fits + c.Conclusion.Fails
 		whole := c.Column.Cells > 1 && filled == c.Column.Cells
 		c.Constant = whole && exact && n == 1
-		c.Key = whole && keyType(c.Conclusion.Convention.Type) && (exact && n == filled || !exact && float64(n) >= (1-keyDoubt)*float64(filled))
+		c.Key = whole && filled >= minKey && keyType(c.Conclusion.Convention.Type) && (exact && n == filled || !exact && float64(n) >= (1-keyDoubt)*float64(filled))
 		if c.Constant || filled == 0 || s.compared < minCompared {
 			continue
 		}
@@ -189,6 +189,9 @@ func keyType(t value.Type) bool { return t == value.Code || t == value.Integer |
 // keyDoubt is the share by which the number of different texts may be too small where it
 // is an estimate.
 const keyDoubt = 0.02
+
+// minKey is how many rows there must be until it says something that their values differ.
+const minKey = 10
 
 // minCompared is how many rows must be compared until columns count as equal.
 const minCompared = 3

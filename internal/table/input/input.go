@@ -24,6 +24,7 @@ import (
 
 	"junvo/internal/table"
 	"junvo/internal/table/delim"
+	"junvo/internal/table/jsonlines"
 	"junvo/internal/table/sqlite"
 	"junvo/internal/table/workbook"
 )
@@ -32,6 +33,8 @@ import (
 type Options struct {
 	delim.Options
 	Stdin io.Reader // what "-" stands for
+
+	path string // of the file that is opened
 }
 
 // Source is an open source.
@@ -163,6 +166,7 @@ func Open(path string, o Options) (*Source, error) {
 		s.close()
 		return nil, &Error{path, fmt.Errorf("it is no workbook or database, so that it has no part %q", sheet), "Leave out what stands behind #."}
 	}
+	o.path = path
 	src, err := s.open(in, name, o)
 	if err != nil {
 		s.close()
@@ -290,6 +294,11 @@ func (s *Source) open(in io.Reader, name string, o Options) (table.Source, error
 	if how != "" {
 		r = truncated{r, how}
 	}
+	again := bufio.NewReaderSize(r, 4096)
+	if head, _ := again.Peek(1024); jsonlines.Looks(head) {
+		return s.openRecords(again, name, o)
+	}
+	r = again
 	src, err := delim.Open(r, name, s.Size, o.Options)
 	if err != nil {
 		return nil, err
@@ -298,6 +307,51 @@ func (s *Source) open(in io.Reader, name string, o Options) (table.Source, error
 		info := src.Info()
 		info.Decisions = append([]table.Decision{{What: "compression", Value: how, Why: "the file's first bytes"}}, info.Decisions...)
 	}
+	return src, nil
+}
+
+// openRecords opens JSON, which is read twice: for its columns, and for its rows. What can
+// be read once only is kept in a file meanwhile.
+func (s *Source) openRecords(r io.Reader, name string, o Options) (table.Source, error) {
+	path := o.path
+	if path == "-" {
+		f, err := os.CreateTemp("", "junvo-input-*")
+		if err != nil {
+			return nil, err
+		}
+		path = f.Name()
+		before := s.close
+		s.close = func() error { return errors.Join(before(), os.Remove(path)) }
+		if _, err := io.Copy(f, r); err != nil {
+			return nil, errors.Join(err, f.Close())
+		}
+		if err := f.Close(); err != nil {
+			return nil, err
+		}
+	}
+	src, err := jsonlines.Open(func() (io.ReadCloser, error) {
+		f, err := os.Open(path)
+		if err != nil {
+			return nil, err
+		}
+		s.read.Store(0)
+		in, how, err := decompress(bufio.NewReaderSize(counter{f, &s.read}, 256<<10))
+		if err != nil {
+			return nil, errors.Join(err, f.Close())
+		}
+		if how != "" {
+			in = truncated{in, how}
+		}
+		return struct {
+			io.Reader
+			io.Closer
+		}{in, f}, nil
+	}, name, s.Size)
+	if err != nil {
+		return nil, err
+	}
+	before := s.close
+	s.close = func() error { return errors.Join(src.Close(), before()) }
 	return src, nil
 }
 

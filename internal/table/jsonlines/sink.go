@@ -1,6 +1,6 @@
-// Package jsonlines writes JSON lines: one object a line for each row, with numbers in
-// their exact decimal text, dates and times as ISO 8601 text, true and false, and null
-// for blank.
+// Package jsonlines reads and writes JSON lines: one object a line for each row, with
+// numbers in their exact decimal text, dates and times as ISO 8601 text, true and false,
+// and null for blank. It reads arrays of records, too.
 package jsonlines
 
 import (
