@@ -7,6 +7,7 @@ require (
 	github.com/DataDog/sketches-go v1.4.8
 	github.com/axiomhq/hyperloglog v0.3.0
 	github.com/fxamacker/cbor/v2 v2.10.0
+	github.com/go-json-experiment/json v1.27.2
 	github.com/goccy/go-yaml v1.19.2
 	github.com/jedib0t/go-pretty/v6 v6.8.3
 	github.com/klauspost/compress v1.20.4

@@ -2,11 +2,11 @@ package jsonlines
 
 import (
 	"bytes"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
-	"slices"
+
+	"github.com/go-json-experiment/json/jsontext"
 
 	"junvo/internal/table"
 	"junvo/internal/value"
@@ -94,7 +94,8 @@ func Open(open func() (io.ReadCloser, error), name string, size int64) (*Source,
 // columns finds the columns in the order in which they occur first.
 func (s *Source) columns(r *records) (names []string, notes []table.Note, first int64, err error) {
 	s.r = r
-	twice := int64(0)
+	twice, record := int64(0), int64(0)
+	var last []int64 // the last record that had each column
 	for {
 		rec, err := r.read()
 		if errors.Is(err, io.EOF) {
@@ -106,23 +107,22 @@ func (s *Source) columns(r *records) (names []string, notes []table.Note, first 
 		if first == 0 {
 			first = rec.line
 		}
-		var seen []string
-		err = rec.each(func(name string, _ cell) error {
-			if slices.Contains(seen, name) {
+		record++
+		for _, name := range rec.names {
+			i, known := s.at[name]
+			if !known {
+				i = len(names)
+				s.at[name] = i
+				names = append(names, name)
+				last = append(last, 0)
+			}
+			if last[i] == record {
 				twice++
 			}
-			seen = append(seen, name)
-			if _, known := s.at[name]; !known {
-				s.at[name] = len(names)
-				names = append(names, name)
-			}
-			if len(names) > maxColumns {
-				return fmt.Errorf("the records have more than %d different keys", maxColumns)
-			}
-			return nil
-		})
-		if err != nil {
-			return nil, nil, 0, fmt.Errorf("line %d: %w", rec.line, err)
+			last[i] = record
+		}
+		if len(names) > maxColumns {
+			return nil, nil, 0, fmt.Errorf("line %d: the records have more than %d different keys", rec.line, maxColumns)
 		}
 	}
 	if len(names) == 0 {
@@ -150,9 +150,8 @@ func (s *Source) Next(b *table.Block) error {
 	first := s.next.line
 	for !b.Full() && s.next != nil {
 		if err := s.add(b, uint32(s.next.line-first)); err != nil {
-			return fmt.Errorf("line %d: %w", s.next.line, err)
+			return err
 		}
-		b.Raw = append(b.Raw, s.next.raw...) // counted, not looked at
 		next, err := s.r.read()
 		if errors.Is(err, io.EOF) {
 			s.next = nil
@@ -171,17 +170,12 @@ func (s *Source) Next(b *table.Block) error {
 // add adds the next record as a row.
 func (s *Source) add(b *table.Block, line uint32) error {
 	clear(s.row)
-	err := s.next.each(func(name string, c cell) error {
+	for k, name := range s.next.names {
 		i, known := s.at[name]
 		if !known {
 			return errors.New("the file has changed while it was read")
 		}
-		c.there = true
-		s.row[i] = c
-		return nil
-	})
-	if err != nil {
-		return err
+		s.row[i] = s.next.cells[k]
 	}
 	for _, c := range s.row {
 		if c.there {
@@ -198,121 +192,140 @@ func (s *Source) add(b *table.Block, line uint32) error {
 // Split implements [table.Source]: the cells are where they are already.
 func (s *Source) Split(*table.Block) {}
 
-// record is one record and the line that it begins in.
+// record is the values of one record, and the line that it begins in.
 type record struct {
-	raw  json.RawMessage
-	line int64
-}
-
-// each calls f for every value of the record.
-func (r *record) each(f func(name string, c cell) error) error { return eachValue("", r.raw, 0, f) }
-
-func eachValue(prefix string, raw []byte, depth int, f func(string, cell) error) error {
-	if depth > maxDepth {
-		return fmt.Errorf("records stand within each other more than %d deep", maxDepth)
-	}
-	d := json.NewDecoder(bytes.NewReader(raw))
-	if t, err := d.Token(); err != nil || t != json.Delim('{') {
-		return errors.New("a record is written { … }")
-	}
-	for d.More() {
-		key, err := d.Token()
-		if err != nil {
-			return err
-		}
-		var v json.RawMessage
-		if err := d.Decode(&v); err != nil {
-			return err
-		}
-		name := prefix + key.(string)
-		if v[0] == '{' {
-			err = eachValue(name+".", v, depth+1, f)
-		} else {
-			err = f(name, cellOf(v))
-		}
-		if err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-// cellOf makes a cell of a value that is no record.
-func cellOf(v json.RawMessage) cell {
-	switch v[0] {
-	case '"':
-		var text string
-		_ = json.Unmarshal(v, &text) // it has been decoded once
-		return cell{text: text}
-	case 't', 'f':
-		return cell{text: string(v), kind: value.StoredBoolean}
-	case 'n':
-		return cell{kind: value.StoredNull}
-	case '[':
-		var b bytes.Buffer
-		_ = json.Compact(&b, v)
-		return cell{text: b.String()}
-	}
-	return cell{text: string(v), kind: value.StoredNumber}
+	names []string
+	cells []cell
+	line  int64
 }
 
 // records reads records one by one, of JSON lines or of an array.
 type records struct {
-	d     *json.Decoder
+	d     *jsontext.Decoder
 	lines *lineCounter
 	begun bool
 	array bool
+	paths map[string]map[string]string // the names of columns by what they stand in, and their key
 }
 
 func newRecords(r io.Reader) *records {
 	l := &lineCounter{r: r, line: 1}
-	return &records{d: json.NewDecoder(l), lines: l}
+	d := jsontext.NewDecoder(l, jsontext.AllowDuplicateNames(true), jsontext.AllowInvalidUTF8(true))
+	return &records{d: d, lines: l, paths: map[string]map[string]string{}}
 }
 
+// read reads the next record. The error is io.EOF behind the last.
 func (r *records) read() (*record, error) {
 	if !r.begun {
 		r.begun = true
 		if r.array = r.lines.array(); r.array {
-			if _, err := r.d.Token(); err != nil {
+			if _, err := r.d.ReadToken(); err != nil {
 				return nil, r.wrong(err)
 			}
 		}
 	}
-	if r.array && !r.d.More() {
-		if _, err := r.d.Token(); err != nil {
-			return nil, r.wrong(err)
-		}
+	t, err := r.d.ReadToken()
+	if errors.Is(err, io.EOF) && !r.array {
 		return nil, io.EOF
 	}
-	var raw json.RawMessage
-	if err := r.d.Decode(&raw); err != nil {
-		if errors.Is(err, io.EOF) && !r.array {
-			return nil, io.EOF
-		}
+	if err != nil {
 		return nil, r.wrong(err)
 	}
-	if len(raw) > table.MaxCell {
-		return nil, fmt.Errorf("a record is longer than %d MB", table.MaxCell>>20)
+	if r.array && t.Kind() == ']' {
+		return nil, io.EOF
 	}
-	end := r.d.InputOffset()
-	line := r.lines.at(end - int64(len(raw)))
-	if raw[0] != '{' {
-		return nil, fmt.Errorf("line %d: a record is written { … }", line)
+	rec := &record{line: r.lines.at(r.d.InputOffset() - 1)}
+	if t.Kind() != '{' {
+		return nil, fmt.Errorf("line %d: a record is written { … }", rec.line)
 	}
-	return &record{raw, line}, nil
+	if err := r.values(rec, "", 0); err != nil {
+		return nil, err
+	}
+	return rec, nil
+}
+
+// values reads the values of a record whose brace has been read, and its other brace.
+func (r *records) values(rec *record, prefix string, depth int) error {
+	if depth > maxDepth {
+		return fmt.Errorf("line %d: records stand within each other more than %d deep", rec.line, maxDepth)
+	}
+	for {
+		key, err := r.d.ReadToken()
+		if err != nil {
+			return r.wrong(err)
+		}
+		if key.Kind() == '}' {
+			return nil
+		}
+		name := r.path(prefix, key.String())
+		if r.d.PeekKind() == '[' {
+			v, err := r.d.ReadValue()
+			if err != nil {
+				return r.wrong(err)
+			}
+			if err := v.Compact(); err != nil {
+				return r.wrong(err)
+			}
+			rec.add(name, cell{text: string(v)})
+			continue
+		}
+		t, err := r.d.ReadToken()
+		if err != nil {
+			return r.wrong(err)
+		}
+		switch t.Kind() {
+		case '{':
+			if err := r.values(rec, name+".", depth+1); err != nil {
+				return err
+			}
+		case '"':
+			rec.add(name, cell{text: t.String()})
+		case 'n':
+			rec.add(name, cell{kind: value.StoredNull})
+		case 't', 'f':
+			rec.add(name, cell{text: t.String(), kind: value.StoredBoolean})
+		default:
+			rec.add(name, cell{text: t.String(), kind: value.StoredNumber})
+		}
+		if n := len(rec.cells); n > 0 && len(rec.cells[n-1].text) > table.MaxCell {
+			return fmt.Errorf("line %d: a value is longer than %d MB", rec.line, table.MaxCell>>20)
+		}
+	}
+}
+
+func (rec *record) add(name string, c cell) {
+	c.there = true
+	rec.names, rec.cells = append(rec.names, name), append(rec.cells, c)
+}
+
+// path returns the name of a column; each is made once.
+func (r *records) path(prefix, key string) string {
+	if prefix == "" {
+		return key
+	}
+	keys := r.paths[prefix]
+	if keys == nil {
+		keys = map[string]string{}
+		r.paths[prefix] = keys
+	}
+	name, known := keys[key]
+	if !known {
+		name = prefix + key
+		keys[key] = name
+	}
+	return name
 }
 
 // wrong says where JSON is wrong.
 func (r *records) wrong(err error) error {
-	at := r.d.InputOffset()
-	var syntax *json.SyntaxError
-	if errors.As(err, &syntax) {
-		at = syntax.Offset
-	}
+	var syntax *jsontext.SyntacticError
 	if errors.Is(err, io.EOF) || errors.Is(err, io.ErrUnexpectedEOF) {
 		return fmt.Errorf("line %d: the JSON is cut off", r.lines.at(r.lines.seen))
 	}
-	return fmt.Errorf("line %d: this is no JSON: %w", r.lines.at(at), err)
+	if errors.As(err, &syntax) {
+		return fmt.Errorf("line %d: this is no JSON: %w", r.lines.at(syntax.ByteOffset), syntax.Err)
+	}
+	return fmt.Errorf("line %d: %w", r.lines.at(r.d.InputOffset()), err)
 }
 
 // lineCounter keeps where lines end that have been read and not yet asked for.
