@@ -43,7 +43,8 @@ stored, the type that it should have, the strip (a picture of what its cells rea
 as), the share of its cells that fit the type, blanks, distinct values, the range,
 and the findings. SOURCE is a path, or - for standard input; book.xlsx#Sheet2 and
 store.db#table name a part of a workbook or of an SQLite database. JSON lines are read
-as they store each value. Several paths, or a quoted pattern, are read as one table: they must have the same column names.
+as they store each value. Several paths, or a quoted pattern, are read as one table:
+they must have the same column names.
 
 With --column it opens columns: readings, blanks, shapes, strays, the most frequent
 texts, quartiles and a histogram, and the rows that are the odd ones out.`,
