@@ -89,9 +89,9 @@ func (l *layout) lineEnds(sample []byte, rows []sampleRow) {
 	case crlf > 0 && other > 0:
 		l.decide("line ends", "mixed", "%d of the first %d rows end with CRLF, %d with LF", crlf, len(rows), other)
 	case crlf > 0:
-		l.decide("line ends", "CRLF", "the first %d rows end so", crlf)
+		l.decide("line ends", "CRLF", "%s", endSo(crlf))
 	case other > 0:
-		l.decide("line ends", name, "the first %d rows end so", other)
+		l.decide("line ends", name, "%s", endSo(other))
 	}
 }
 
@@ -106,6 +106,13 @@ const quoteSample = 8 << 10
 
 // minQuoted is how many cells in single quotes it takes to believe in them.
 const minQuoted = 3
+
+func endSo(rows int) string {
+	if rows == 1 {
+		return "the first row ends so"
+	}
+	return fmt.Sprintf("the first %d rows end so", rows)
+}
 
 func (l *layout) quote(sample []byte, o Options) error {
 	d := &l.dialect
