@@ -104,9 +104,7 @@ func (a *app) profileAs(ctx context.Context, paths []string, p *plan.Plan) (*pro
 	defer src.Close()
 	report, end := a.progress("reading", src)
 	defer end()
-	hidden := p.Hides(src.Info().Names)
-	private := func(name string) bool { return hidden != nil && hidden[slices.Index(src.Info().Names, name)] }
-	prof, err := profile.Run(ctx, src, profile.Options{Workers: a.workers, BlankWords: p.BlankWords, Progress: report, Private: private})
+	prof, err := profile.Run(ctx, src, profile.Options{Workers: a.workers, BlankWords: p.BlankWords, Progress: report, Private: p.Hides})
 	return prof, readError(paths, err)
 }
 

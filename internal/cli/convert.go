@@ -114,36 +114,21 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 		defer os.Remove(spooled)
 		paths = []string{spooled}
 	}
-	ready, err := a.ready(ctx, paths, c.plan, &c.wishes)
-	if err != nil {
-		return err
-	}
 	fixes, err := readFixes(c.fixes)
 	if err != nil {
 		return err
 	}
-	out, err := newOutput(c, ready)
-	if err != nil {
-		return outputError(err)
+	out, ledger, err := a.convertOne(ctx, paths, c, fixes)
+	if out != nil {
+		defer out.abort()
 	}
-	defer out.abort()
-	ledger, err := a.convertTo(ctx, paths, ready, out, fixes, c)
 	if err != nil {
 		return err
-	}
-	if err := ledger.Check(); err != nil {
-		return &exitError{exitOutput, fmt.Errorf("%w. Nothing was written; please report this as a bug", err)}
 	}
 	if err := limit.check(ledger); err != nil {
 		return err
 	}
-	if err := ctx.Err(); err != nil {
-		return err
-	}
 	if err := out.keepLedger(c.ledger, ledger); err != nil {
-		return err
-	}
-	if err := out.describe(c, ready.plan); err != nil {
 		return err
 	}
 	written, err := out.commit()
@@ -152,6 +137,29 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 	}
 	a.reportUnused(fixes)
 	return a.printLedger(ledger, written, show.WrittenList(written, ledger))
+}
+
+// convertOne converts a source; its output, nil for none, is left to be committed or aborted.
+func (a *app) convertOne(ctx context.Context, paths []string, c *conversion, fixes *convert.Fixes) (*output, *convert.Ledger, error) {
+	ready, err := a.ready(ctx, paths, c.plan, &c.wishes)
+	if err != nil {
+		return nil, nil, err
+	}
+	out, err := newOutput(c, ready)
+	if err != nil {
+		return nil, nil, outputError(err)
+	}
+	ledger, err := a.convertTo(ctx, paths, ready, out, fixes, c)
+	if err != nil {
+		return out, nil, err
+	}
+	if err := ledger.Check(); err != nil {
+		return out, nil, &exitError{exitOutput, fmt.Errorf("%w. Nothing was written; please report this as a bug", err)}
+	}
+	if err := out.describe(c, ready.plan); err != nil {
+		return out, nil, err
+	}
+	return out, ledger, ctx.Err()
 }
 
 // shareLimit is a share of the cells, 1 for no limit.

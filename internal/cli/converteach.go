@@ -2,7 +2,6 @@ package cli
 
 import (
 	"context"
-	"fmt"
 	"os"
 	"path/filepath"
 	"strings"
@@ -13,7 +12,7 @@ import (
 )
 
 // A conversion into a folder makes one output of each source, under the source's name, and
-// one ledger of them all. Either all outputs appear or none.
+// one ledger of them all. No output appears before all sources have been converted.
 
 // isFolder reports whether an output names a folder.
 func isFolder(path string) bool {
@@ -62,7 +61,7 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 		if same(file, one.output) {
 			return usage("%s is a source; name another folder for the outputs, so that the sources stay as they are", one.output)
 		}
-		out, ledger, err := a.convertOne(ctx, file, &one, fixes)
+		out, ledger, err := a.convertOne(ctx, []string{file}, &one, fixes)
 		if out != nil {
 			all = append(all, out)
 		}
@@ -88,29 +87,6 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 	}
 	a.reportUnused(fixes)
 	return a.printLedger(total, show.Written{Output: c.output}, list.String())
-}
-
-// convertOne converts one source; its output is left to be committed.
-func (a *app) convertOne(ctx context.Context, file string, c *conversion, fixes *convert.Fixes) (*output, *convert.Ledger, error) {
-	ready, err := a.ready(ctx, []string{file}, c.plan, &c.wishes)
-	if err != nil {
-		return nil, nil, err
-	}
-	out, err := newOutput(c, ready)
-	if err != nil {
-		return nil, nil, outputError(err)
-	}
-	ledger, err := a.convertTo(ctx, []string{file}, ready, out, fixes, c)
-	if err != nil {
-		return out, nil, err
-	}
-	if err := ledger.Check(); err != nil {
-		return out, nil, &exitError{exitOutput, fmt.Errorf("%w. Nothing was written; please report this as a bug", err)}
-	}
-	if err := out.describe(c, ready.plan); err != nil {
-		return out, nil, err
-	}
-	return out, ledger, ctx.Err()
 }
 
 // outputName is the name of the output of a source: its own, without the endings that say

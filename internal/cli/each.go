@@ -59,15 +59,7 @@ func (a *app) printChanges(p *profile.Profile, earlier string) error {
 	if err != nil {
 		return &input.Error{Name: earlier, Err: err}
 	}
-	doc, err := show.ProfileJSON(p, p.Columns)
-	if err != nil {
-		return err
-	}
-	is, err := show.SeenIn(doc)
-	if err != nil {
-		return err
-	}
-	text, err := show.Changes(profile.Changes(was, is), earlier, show.Format(a.format), a.page())
+	text, err := show.Changes(profile.Changes(was, show.Seen(p)), earlier, show.Format(a.format), a.page())
 	if err != nil {
 		return err
 	}

@@ -233,8 +233,7 @@ func (a *app) whyCell(ctx context.Context, paths []string, q *question, w *wishe
 // hides reports whether the cell's column is private.
 func (q *question) hides(w *wishes, p *plan.Plan, column int, names []string) (bool, error) {
 	if p != nil {
-		hidden := p.Hides(names)
-		return hidden != nil && hidden[column] && !q.reveal, nil
+		return p.Hides(names[column]) && !q.reveal, nil
 	}
 	private, err := w.hides(names)
 	return err == nil && private(names[column]) && !q.reveal, err

@@ -17,7 +17,8 @@ type worker struct {
 	columns []*column
 	order   []*column     // each behind those that it is made of
 	asks    bool          // whether a column sets rows aside
-	hidden  []bool        // the columns of the source whose cells are not to be shown; nil for none
+	hidden  []bool        // the columns of the source whose cells are not to be shown
+	hides   bool          // whether there are any
 	fields  []table.Field // of the output, without those that say where a row came from
 	// withOrigin has those too.
 	withOrigin []table.Field
@@ -63,9 +64,13 @@ func newWorker(info *table.Info, p *plan.Plan, sink table.Sink, fixes *Fixes) *w
 
 // hide makes the reports show the shapes of private cells.
 func (w *worker) hide(info *table.Info) {
-	w.hidden = w.plan.Hides(info.Names)
+	w.hidden = make([]bool, len(info.Names))
+	for i, name := range info.Names {
+		w.hidden[i] = w.plan.Hides(name)
+		w.hides = w.hides || w.hidden[i]
+	}
 	for _, c := range w.columns {
-		c.hidden = c.plan.Made() && w.plan.Hidden(c.plan) || !c.plan.Made() && w.hidden != nil && w.hidden[c.plan.From]
+		c.hidden = c.plan.Made() && w.plan.Hidden(c.plan) || !c.plan.Made() && w.hidden[c.plan.From]
 	}
 }
 
@@ -173,7 +178,7 @@ func (w *worker) setAside(b *table.Block, res *result, row int, k reading.RowKin
 	res.outMask[row] = false
 	cells := b.RowCells(row)
 	for i := range cells {
-		if w.hidden != nil && (i >= len(w.hidden) || w.hidden[i]) { // a cell too many may be any
+		if w.hides && (i >= len(w.hidden) || w.hidden[i]) { // a cell too many may be any
 			cells[i] = reading.Shape(cells[i])
 		}
 	}

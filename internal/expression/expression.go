@@ -62,7 +62,7 @@ const rawPrefix = "raw_cell_"
 func Compile(text string, columns []Variable) (*Expression, error) {
 	e := &Expression{Text: text}
 	o := append(options(), cel.ClearMacros(), cel.Function("decimal_literal", cel.Overload("decimal_literal_text", []*cel.Type{cel.StringType}, numberType,
-		cel.UnaryBinding(func(v ref.Val) ref.Val { return numberOf(string(v.(types.String))) }))))
+		cel.UnaryBinding(func(v ref.Val) ref.Val { return asNumber([]ref.Val{v}) }))))
 	for _, c := range columns {
 		if name.MatchString(c.Name) {
 			o = append(o, cel.Variable(c.Name, celTypes[c.Type]))
@@ -235,10 +235,11 @@ func valueOf(t value.Type, text string) ref.Val {
 	}
 	switch t {
 	case value.Integer, value.Decimal:
-		if _, err := value.ParseNumber(text); err != nil {
+		n, err := value.ParseNumber(text)
+		if err != nil {
 			return types.NullValue
 		}
-		return numberOf(text)
+		return number{n.Rat()}
 	case value.Date:
 		if _, err := value.ParseDate(text); err != nil {
 			return types.NullValue

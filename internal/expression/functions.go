@@ -100,18 +100,11 @@ func asText(args []ref.Val) ref.Val { return types.String(textOf(args[0])) }
 
 func asNumber(args []ref.Val) ref.Val {
 	s := string(args[0].(types.String))
-	if _, err := value.ParseNumber(s); err != nil {
+	n, err := value.ParseNumber(s)
+	if err != nil {
 		return types.NewErr("%q is no number", s)
 	}
-	return numberOf(s)
-}
-
-func numberOf(canonical string) ref.Val {
-	r, ok := new(big.Rat).SetString(canonical)
-	if !ok {
-		return types.NewErr("%q is no number", canonical)
-	}
-	return number{r}
+	return number{n.Rat()}
 }
 
 func asDate(args []ref.Val) ref.Val {
@@ -131,7 +124,11 @@ func round(args []ref.Val) ref.Val {
 	if !ok || digits < 0 || digits > 100 {
 		return types.NewErr("digits are a whole number from 0 to 100")
 	}
-	return numberOf(roundHalfEven(args[0].(number).r, digits))
+	n, err := value.ParseNumber(value.RoundHalfEven(args[0].(number).r, digits))
+	if err != nil {
+		return types.NewErr("%v", err)
+	}
+	return number{n.Rat()}
 }
 
 // whole returns a number as an int, false where it has a fraction or is too large.

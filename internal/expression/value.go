@@ -93,27 +93,9 @@ func (n number) text() string {
 	if q := new(big.Int).Quo(new(big.Int).Abs(n.r.Num()), n.r.Denom()); q.Sign() > 0 {
 		whole = len(q.String())
 	}
-	text := roundHalfEven(n.r, max(1, significant-whole))
+	text := value.RoundHalfEven(n.r, max(1, significant-whole))
 	text = strings.TrimRight(text, "0")
 	return strings.TrimSuffix(text, ".")
-}
-
-// roundHalfEven writes r with so many digits behind the point.
-func roundHalfEven(r *big.Rat, digits int) string {
-	scale := new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(digits)), nil)
-	scaled := new(big.Rat).Mul(new(big.Rat).Abs(r), new(big.Rat).SetInt(scale))
-	q, rest := new(big.Int).QuoRem(scaled.Num(), scaled.Denom(), new(big.Int))
-	switch rest.Lsh(rest, 1).Cmp(scaled.Denom()) {
-	case 1:
-		q.Add(q, big.NewInt(1))
-	case 0:
-		q.Add(q, new(big.Int).And(q, big.NewInt(1)))
-	}
-	text := new(big.Rat).SetFrac(q, scale).FloatString(digits)
-	if r.Sign() < 0 && q.Sign() != 0 {
-		return "-" + text
-	}
-	return text
 }
 
 // moment is a date, a time or a timestamp, in canonical text, which is in the order of

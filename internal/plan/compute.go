@@ -18,9 +18,11 @@ type toCompute struct {
 
 // compile compiles the expressions of a plan whose columns have been read.
 func (l *loader) compile(p *Plan) {
+	// A column that is computed may be used by another: its type comes first.
 	for range l.computed {
-		// A column that is computed may be used by another: its type comes first.
-		l.computeTypes(p)
+		if !l.computeTypes(p) {
+			break
+		}
 	}
 	for _, c := range l.computed {
 		column := p.column(c.column)
@@ -46,17 +48,21 @@ func (p *Plan) column(name string) *Column {
 	return &p.Columns[slices.IndexFunc(p.Columns, func(c Column) bool { return c.Name == name })]
 }
 
-// computeTypes gives columns without a type that of their expressions, where that compiles.
-func (l *loader) computeTypes(p *Plan) {
+// computeTypes gives columns without a type that of their expressions, where that
+// compiles, and reports whether any type is another now.
+func (l *loader) computeTypes(p *Plan) (changed bool) {
 	for i := range l.computed {
 		c := &l.computed[i]
 		if c.typed {
 			continue
 		}
 		if e, err := expression.Compile(c.node.text, p.variables(c.column)); err == nil {
-			p.column(c.column).Convention, _ = (&reading.Terms{}).Convention(e.Type) // no term can be wrong
+			column := p.column(c.column)
+			changed = changed || column.Convention.Type != e.Type
+			column.Convention, _ = (&reading.Terms{}).Convention(e.Type) // no term can be wrong
 		}
 	}
+	return changed
 }
 
 // variables are the columns that an expression may use, all but the one it makes.

@@ -154,12 +154,8 @@ func (p *Plan) link() error {
 // Hidden reports whether the values of a column are not to be shown: it is private, or
 // made of one that is.
 func (p *Plan) Hidden(c *Column) bool {
-	if c.Compute != nil {
-		for i := range p.Columns {
-			if o := &p.Columns[i]; o.Private && slices.Contains(c.Compute.Raw, o.Source) {
-				return true
-			}
-		}
+	if c.Compute != nil && slices.ContainsFunc(c.Compute.Raw, p.Hides) {
+		return true
 	}
 	return c.Private || slices.ContainsFunc(c.inputs(), func(name string) bool {
 		i := slices.IndexFunc(p.Columns, func(o Column) bool { return o.Name == name })

@@ -11,6 +11,7 @@ package plan
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"junvo/internal/reading"
@@ -73,21 +74,9 @@ var failureNames = []string{"blank", "keep-text", "stop", "set-aside-row"}
 
 func (f OnFailure) String() string { return failureNames[f] }
 
-// Hides returns for each column of a source with these names whether a private column of
-// the plan is made of it; nil where none is.
-func (p *Plan) Hides(names []string) []bool {
-	var hidden []bool
-	for i := range p.Columns {
-		if c := &p.Columns[i]; c.Private && !c.Made() {
-			if hidden == nil {
-				hidden = make([]bool, len(names))
-			}
-			for k, n := range names {
-				hidden[k] = hidden[k] || n == c.Source
-			}
-		}
-	}
-	return hidden
+// Hides reports whether a private column of the plan is made of this one of the source.
+func (p *Plan) Hides(source string) bool {
+	return slices.ContainsFunc(p.Columns, func(c Column) bool { return c.Private && !c.Made() && c.Source == source })
 }
 
 // Fields returns the columns of the output.
@@ -162,6 +151,15 @@ func UsableName(name string) string {
 	}
 	if out[0] >= '0' && out[0] <= '9' {
 		out = "_" + out
+	}
+	return out
+}
+
+// UniqueName adds a number to a name that is taken.
+func UniqueName(name string, taken map[string]bool) string {
+	out := name
+	for n := 2; taken[out]; n++ {
+		out = fmt.Sprintf("%s_%d", name, n)
 	}
 	return out
 }

@@ -18,7 +18,7 @@ func (p *Profile) Plan(blankWords []string, usableNames bool) *plan.Plan {
 		done := c.Conclusion
 		name := c.Name
 		if usableNames {
-			name = unique(plan.UsableName(name), taken)
+			name = plan.UniqueName(plan.UsableName(name), taken)
 		}
 		taken[name] = true
 		d.Columns = append(d.Columns, plan.Column{
@@ -28,14 +28,6 @@ func (p *Profile) Plan(blankWords []string, usableNames bool) *plan.Plan {
 		})
 	}
 	return d
-}
-
-func unique(name string, taken map[string]bool) string {
-	out := name
-	for n := 2; taken[out]; n++ {
-		out = fmt.Sprintf("%s_%d", name, n)
-	}
-	return out
 }
 
 // readAs is how the source was read, so that the plan reads others like it the same

@@ -34,10 +34,21 @@ const (
 // nowhere is behind all places.
 var nowhere = Place{Block: ^uint32(0)}
 
+// add adds a row that lies behind all that were added to this set before.
 func (s *rowSet) add(h uint64, at Place) {
-	if h>>(64-s.level) == 0 {
-		s.repeat(h, repeats{1, at, nowhere})
+	if h>>(64-s.level) != 0 {
+		return
 	}
+	have, ok := s.few[h]
+	if !ok {
+		s.repeat(h, repeats{1, at, nowhere})
+		return
+	}
+	have.times++
+	if have.next == nowhere {
+		have.next = at
+	}
+	s.few[h] = have
 }
 
 // repeat adds what is known of rows of one hash.

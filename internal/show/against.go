@@ -17,6 +17,16 @@ func SeenIn(doc []byte) ([]profile.Seen, error) {
 	if d.Junvo != 1 || len(d.Columns) == 0 {
 		return nil, errors.New("it is no profile in JSON, as `junvo profile --format json` prints it")
 	}
+	return seenIn(&d), nil
+}
+
+// Seen returns what was seen by a profile whose columns were all opened.
+func Seen(p *profile.Profile) []profile.Seen {
+	d := docOf(p, p.Columns)
+	return seenIn(&d)
+}
+
+func seenIn(d *profileJSON) []profile.Seen {
 	var all []profile.Seen
 	for i := range d.Columns {
 		c := &d.Columns[i]
@@ -43,7 +53,7 @@ func SeenIn(doc []byte) ([]profile.Seen, error) {
 		}
 		all = append(all, s)
 	}
-	return all, nil
+	return all
 }
 
 func given(s *string) string {

@@ -38,10 +38,7 @@ func Metadata(p *plan.Plan, output string, delimiter byte) ([]byte, error) {
 	taken := map[string]bool{}
 	for i := range p.Columns {
 		c := &p.Columns[i]
-		name := plan.UsableName(c.Name)
-		for n := 2; taken[name]; n++ {
-			name = fmt.Sprintf("%s_%d", plan.UsableName(c.Name), n)
-		}
+		name := plan.UniqueName(plan.UsableName(c.Name), taken)
 		taken[name] = true
 		doc.Schema.Columns = append(doc.Schema.Columns, column{strings.TrimPrefix(name, "_"), c.Name, csvTypes[c.Convention.Type]})
 	}

@@ -20,17 +20,10 @@ const meanDigits = 6
 // Over returns the number divided by n, in canonical text: exact where that takes no
 // more than six digits behind the number's own, else rounded to so many, half to even.
 func (n Number) Over(by int64) string {
-	r := new(big.Rat).SetFrac(n.coefficient(), big.NewInt(1))
-	scale := int64(n.Scale)
-	power := new(big.Rat).SetInt(new(big.Int).Exp(big.NewInt(10), big.NewInt(max(scale, -scale)), nil))
-	if scale > 0 {
-		r.Quo(r, power)
-	} else {
-		r.Mul(r, power)
-	}
+	r := n.Rat()
 	r.Quo(r, new(big.Rat).SetInt64(by))
 	digits := max(0, int(n.Scale)) + meanDigits
-	text := roundHalfEven(r, digits)
+	text := RoundHalfEven(r, digits)
 	if strings.Contains(text, ".") {
 		text = strings.TrimRight(strings.TrimRight(text, "0"), ".")
 	}
@@ -40,8 +33,16 @@ func (n Number) Over(by int64) string {
 	return text
 }
 
-// roundHalfEven writes r with so many digits behind the point.
-func roundHalfEven(r *big.Rat, digits int) string {
+// Rat returns the number as a fraction.
+func (n Number) Rat() *big.Rat {
+	if n.Scale > 0 {
+		return new(big.Rat).SetFrac(n.coefficient(), bigTen(n.Scale))
+	}
+	return new(big.Rat).SetInt(new(big.Int).Mul(n.coefficient(), bigTen(-n.Scale)))
+}
+
+// RoundHalfEven writes r with so many digits behind the point, halves to the even digit.
+func RoundHalfEven(r *big.Rat, digits int) string {
 	scaled := new(big.Rat).Mul(r, new(big.Rat).SetInt(new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(digits)), nil)))
 	q, rest := new(big.Int).QuoRem(scaled.Num(), scaled.Denom(), new(big.Int))
 	twice := new(big.Int).Abs(new(big.Int).Lsh(rest, 1))
