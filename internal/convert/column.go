@@ -6,6 +6,7 @@ import (
 
 	"junvo/internal/plan"
 	"junvo/internal/reading"
+	"junvo/internal/step"
 	"junvo/internal/table"
 	"junvo/internal/value"
 )
@@ -18,7 +19,9 @@ type column struct {
 	fix       func(cell []byte) (string, bool) // a person's answer to a failure; nil for none
 	unchanged outcome                          // of a cell that stays as it is: right, or kept in a column that is undecided
 	verbatim  bool                             // text without blank words: most cells need no reading
-	filled    string                           // what blank cells are given, "" for nothing
+	filled    step.Filling                     // what blank cells are given
+	fillStep  int                              // the step that says so; -1 for none
+	above     *above                           // where blank cells are filled from above; else nil
 	hidden    bool                             // failures show the cell's shape only
 	reader    *reading.Reader
 	text      []byte // of the cell behind the steps
@@ -69,9 +72,9 @@ func newColumn(c *plan.Column, blankWords []string, slots uint64) *column {
 	if c.Undecided {
 		unchanged = kept
 	}
-	filled, _ := c.Steps.FillsBlanks()
+	filled, fillStep := c.Steps.Fill()
 	return &column{
-		plan: c, conv: &c.Convention, unchanged: unchanged, filled: filled,
+		plan: c, conv: &c.Convention, unchanged: unchanged, filled: filled, fillStep: fillStep,
 		recent: make([]recentCell, slots), slots: slots, changed: make([]int64, len(c.Steps)),
 		verbatim: (t == value.Text || t == value.Code) && len(blankWords) == 0 && len(c.Convention.BlankWords) == 0 &&
 			len(c.Steps) == 0 && !c.Made() && !c.Must.Any(),
@@ -103,12 +106,16 @@ func (c *column) convert(b *table.Block, res *result, at, from, to int) {
 		at := row*b.Width + c.plan.From
 		s := b.Spans[at]
 		switch {
+		case c.above != nil && c.above.from[row] != row:
+			counts[c.fillAbove(b, row, res, v)]++
 		case b.Kinds != nil && b.Kinds[at] != value.StoredText && s.Len() > 0:
 			o, changed := c.read(b, s, b.Kinds[at], row, res, v)
 			c.countSteps(changed)
 			counts[o]++
 		case s.Len() == 0:
-			counts[c.blank(nil, row, res, v)]++
+			o, changed := c.blank(nil, row, res, v)
+			c.countSteps(changed)
+			counts[o]++
 		case c.verbatim && s.N&table.Escaped == 0 && b.Text[s.Start] > ' ' && b.Text[s.Start] < 0x7f:
 			counts[c.unchanged]++
 			v.AddSame(s)
@@ -194,49 +201,52 @@ func (c *column) judge(text []byte, kind value.Stored) *reading.Reads {
 func (c *column) read(b *table.Block, s table.Span, kind value.Stored, row int, res *result, v *table.Values) (outcome, uint64) {
 	cell := b.At(s)
 	if len(c.plan.Steps) == 0 {
-		return c.value(cell, cell, s, kind, row, res, v), 0
+		return c.value(cell, cell, s, kind, row, res, v)
 	}
 	if c.judge(cell, kind); c.reading == reading.AsBlank {
-		return c.blank(cell, row, res, v), 0
+		return c.blank(cell, row, res, v)
 	}
 	text, changed, why := c.plan.Steps.Apply(string(cell))
 	if why != reading.NoReason {
 		return c.fail(cell, why, "", row, res, v), changed
 	}
 	if text == "" {
-		return c.blank(cell, row, res, v), changed
+		o, filled := c.blank(cell, row, res, v)
+		return o, changed | filled
 	}
 	c.text = append(c.text[:0], text...)
 	if changed != 0 {
 		kind = value.StoredText
 	}
-	return c.value(cell, c.text, s, kind, row, res, v), changed
+	o, filled := c.value(cell, c.text, s, kind, row, res, v)
+	return o, changed | filled
 }
 
-// value adds the value of a text, which is the cell's own or what the steps have made of it.
-func (c *column) value(cell, text []byte, s table.Span, kind value.Stored, row int, res *result, v *table.Values) outcome {
+// value adds the value of a text, which is the cell's own or what the steps have made of
+// it; it also returns whether a step has changed it since.
+func (c *column) value(cell, text []byte, s table.Span, kind value.Stored, row int, res *result, v *table.Values) (outcome, uint64) {
 	x := c.judge(text, kind)
 	own := !c.plan.Made() && (len(c.plan.Steps) == 0 || bytes.Equal(cell, text))
 	switch {
 	case c.plain && text[0] != '-' && own:
 		v.AddSame(s)
-		return right
+		return right, 0
 	case c.reading == reading.AsBlank:
 		return c.blank(cell, row, res, v)
 	case !c.fits:
 		reason, detail := c.conv.Explain(text, x)
-		return c.fail(cell, reason, detail, row, res, v)
+		return c.fail(cell, reason, detail, row, res, v), 0
 	}
 	start := len(v.Text)
 	v.Text = c.conv.Append(v.Text, text, x)
 	if why := c.plan.Must.Check(c.conv.Type, v.Text[start:]); why != reading.NoReason {
 		detail := string(v.Text[start:])
 		v.Text = v.Text[:start]
-		return c.fail(cell, why, detail, row, res, v)
+		return c.fail(cell, why, detail, row, res, v), 0
 	}
 	if c.plan.Made() || !bytes.Equal(v.Text[start:], cell) {
 		v.AddMade(start)
-		return converted
+		return converted, 0
 	}
 	if s.N&table.Escaped != 0 {
 		v.AddMade(start)
@@ -244,29 +254,30 @@ func (c *column) value(cell, text []byte, s table.Span, kind value.Stored, row i
 		v.Text = v.Text[:start]
 		v.AddSame(s)
 	}
-	return c.unchanged
+	return c.unchanged, 0
 }
 
-// blank adds a blank cell, or what blank cells are given in its place.
-func (c *column) blank(cell []byte, row int, res *result, v *table.Values) outcome {
-	if c.filled != "" {
+// blank adds a blank cell, or what blank cells are given in its place; it also returns
+// whether it was given something.
+func (c *column) blank(cell []byte, row int, res *result, v *table.Values) (outcome, uint64) {
+	if c.filled.With != "" {
 		start := len(v.Text)
-		if c.appendValue(c.filled, v) {
+		if c.appendValue(c.filled.With, value.StoredText, v) {
 			v.AddMade(start)
-			return converted
+			return converted, 1 << min(c.fillStep, 63)
 		}
 	}
 	if c.plan.Must.NotBlank {
-		return c.fail(cell, reading.BlankNotAllowed, "", row, res, v)
+		return c.fail(cell, reading.BlankNotAllowed, "", row, res, v), 0
 	}
 	v.AddBlank()
-	return blank
+	return blank, 0
 }
 
-// appendValue appends the value of a text that does not come from the source, and
-// reports whether it is one of the column.
-func (c *column) appendValue(text string, v *table.Values) bool {
-	x := c.judge([]byte(text), value.StoredText)
+// appendValue appends the value of a text that does not stand in the cell, and reports
+// whether it is one of the column.
+func (c *column) appendValue(text string, kind value.Stored, v *table.Values) bool {
+	x := c.judge([]byte(text), kind)
 	if !c.fits || c.reading == reading.AsBlank {
 		return false
 	}
@@ -284,7 +295,7 @@ func (c *column) fail(cell []byte, why reading.Reason, detail string, row int, r
 	start := len(v.Text)
 	if c.fix != nil {
 		if answer, ok := c.fix(cell); ok {
-			if c.appendValue(answer, v) {
+			if c.appendValue(answer, value.StoredText, v) {
 				v.AddMade(start)
 				return fixed
 			}

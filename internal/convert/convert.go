@@ -74,9 +74,10 @@ func Run(ctx context.Context, src table.Source, p *plan.Plan, o Options) (*Ledge
 			return nil, err
 		}
 	}
+	r.relay = newRelay(ctx)
 	workers := make([]*worker, o.Workers)
 	for i := range workers {
-		workers[i] = newWorker(r.info, p, o.Sink, o.Fixes)
+		workers[i] = newWorker(r.info, p, o.Sink, o.Fixes, r.relay)
 		if !o.Reveal {
 			workers[i].hide(r.info)
 		}
@@ -106,6 +107,7 @@ type run struct {
 	ledger *Ledger
 	lines  table.Lines
 	bytes  int64
+	relay  *relay
 }
 
 func (o *Options) aside(a AsideRow) error {
@@ -117,6 +119,7 @@ func (o *Options) aside(a AsideRow) error {
 
 // finish writes what a worker has made of a block.
 func (r *run) finish(b *table.Block) error {
+	r.relay.forget(b.Seq - 1)
 	res := b.Result.(*result)
 	first := r.lines.Start(r.info, b)
 	line := func(row int) int64 { return first + b.Line(row) }

@@ -19,19 +19,24 @@ func (c *column) made(b *table.Block, row int, res *result, v *table.Values) out
 	if why != reading.NoReason {
 		return c.fail(text, why, "", row, res, v)
 	}
-	if len(text) == 0 {
-		return c.blank(nil, row, res, v)
-	}
 	joined := string(text)
-	out, changed, why := c.plan.Steps.Apply(joined)
-	c.countSteps(changed)
-	switch {
-	case why != reading.NoReason:
-		return c.fail([]byte(joined), why, "", row, res, v)
-	case out == "":
-		return c.blank([]byte(joined), row, res, v)
+	out, changed, why := joined, uint64(0), reading.NoReason
+	if joined != "" {
+		out, changed, why = c.plan.Steps.Apply(joined)
 	}
-	return c.value([]byte(joined), []byte(out), table.Span{}, value.StoredText, row, res, v)
+	if why != reading.NoReason {
+		c.countSteps(changed)
+		return c.fail([]byte(joined), why, "", row, res, v)
+	}
+	var o outcome
+	var filled uint64
+	if out == "" {
+		o, filled = c.blank([]byte(joined), row, res, v)
+	} else {
+		o, filled = c.value([]byte(joined), []byte(out), table.Span{}, value.StoredText, row, res, v)
+	}
+	c.countSteps(changed | filled)
+	return o
 }
 
 // compute computes the cell.
@@ -43,7 +48,8 @@ func (c *column) compute(b *table.Block, row int, res *result, v *table.Values) 
 		return c.fail([]byte(inputs(e, b, row, res)), reading.NotComputed, detail, row, res, v)
 	}
 	if out == "" {
-		return c.blank(nil, row, res, v)
+		o, _ := c.blank(nil, row, res, v) // an expression has no steps
+		return o
 	}
 	why := c.plan.Must.Check(c.conv.Type, []byte(out))
 	if c.conv.Type == value.Integer && strings.Contains(out, ".") {

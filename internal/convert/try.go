@@ -1,6 +1,7 @@
 package convert
 
 import (
+	"context"
 	"io"
 
 	"junvo/internal/plan"
@@ -20,13 +21,15 @@ type Tried struct {
 // cell; nothing is written. It returns how many rows it has read.
 func Try(src table.Source, p *plan.Plan, rows int64, each func(Tried) error) (int64, error) {
 	info := src.Info()
-	w := newWorker(info, p, nil, nil)
+	relay := newRelay(context.Background())
+	w := newWorker(info, p, nil, nil, relay)
 	w.hide(info)
 	var lines table.Lines
 	var read int64
 	b := &table.Block{}
-	for rows == 0 || read < rows {
+	for seq := 0; rows == 0 || read < rows; seq++ {
 		b.Reset()
+		b.Seq = seq
 		err := src.Next(b)
 		if err == io.EOF {
 			break
@@ -36,6 +39,7 @@ func Try(src table.Source, p *plan.Plan, rows int64, each func(Tried) error) (in
 		}
 		src.Split(b)
 		w.convert(b, false)
+		relay.forget(seq - 1)
 		first := lines.Start(info, b)
 		n := int64(b.Rows)
 		if rows > 0 {

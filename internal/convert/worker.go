@@ -16,6 +16,7 @@ type worker struct {
 	rows    *reading.RowReader
 	columns []*column
 	order   []*column     // each behind those that it is made of
+	relay   *relay        // of the cells that are filled from above
 	asks    bool          // whether a column sets rows aside
 	hidden  []bool        // the columns of the source whose cells are not to be shown
 	hides   bool          // whether there are any
@@ -42,14 +43,17 @@ type asideRow struct {
 	cells []string
 }
 
-func newWorker(info *table.Info, p *plan.Plan, sink table.Sink, fixes *Fixes) *worker {
-	w := &worker{plan: p, sink: sink, rows: reading.NewRowReader(info.Names, p.BlankWords), fields: p.Fields()}
+func newWorker(info *table.Info, p *plan.Plan, sink table.Sink, fixes *Fixes, relay *relay) *worker {
+	w := &worker{plan: p, sink: sink, relay: relay, rows: reading.NewRowReader(info.Names, p.BlankWords), fields: p.Fields()}
 	w.withOrigin = append(slices.Clone(w.fields), OriginFields...)
 	slots := table.Slots(len(p.Columns), unsafe.Sizeof(recentCell{}))
 	for i := range p.Columns {
 		c := newColumn(&p.Columns[i], p.BlankWords, slots)
 		c.fix = fixes.of(c.plan.Name)
 		c.index = i
+		if c.filled.Above {
+			c.above = &above{}
+		}
 		w.asks = w.asks || c.plan.OnFailure == plan.FailAside
 		w.columns = append(w.columns, c)
 	}
@@ -89,6 +93,7 @@ func (w *worker) convert(b *table.Block, encode bool) {
 	res.rows.Fields, res.rows.Count = w.fields, b.Rows
 	res.failures, res.aside, res.lost = res.failures[:0], res.aside[:0], res.lost[:0]
 	w.sort(b, res)
+	w.lookAbove(b, res)
 	w.pass(b, res)
 	failed, left := w.setFailedAside(b, res), w.leaveOut(b, res)
 	if failed || left {

@@ -217,6 +217,9 @@ func (l *loader) column(name string, n *node) Column {
 		c.Source = ""
 		l.computed[len(l.computed)-1].typed = typed
 	}
+	if filling, _ := c.Steps.Fill(); filling.Above && c.Made() {
+		l.fail(n, "column %s: only a column of the source can be filled from above", name)
+	}
 	if c.Undecided && typ != value.Text {
 		l.fail(typeNode, "undecided goes with the type text only")
 	}

@@ -30,7 +30,8 @@ type Answer struct {
 	Steps     []OneStep    `json:"steps,omitempty"` // of the plan
 	Decided   *Decided     `json:"column_decided,omitempty"`
 	Reading   string       `json:"reading"`
-	Result    *string      `json:"result"` // the value in canonical text; null where the cell fails
+	Result    *string      `json:"result"` // the value in canonical text; null where the cell fails or is filled from above
+	FromAbove bool         `json:"from_above,omitempty"` // the plan gives it the value of the cell above
 	Reason    string       `json:"reason,omitempty"`
 	Say       string       `json:"say,omitempty"`
 	Detail    string       `json:"detail,omitempty"`
@@ -110,6 +111,10 @@ func (a *Answer) Trace(c *plan.Column, t *convert.Traced) {
 	}
 	a.Reading = t.Reading.String()
 	a.Decided = &Decided{Type: c.Convention.Type.String(), Convention: c.Terms.Say(), Why: planSays, Evidence: []reading.Evidence{}}
+	if filling, _ := c.Steps.Fill(); t.Blank && filling.Above {
+		a.FromAbove = true
+		return
+	}
 	if t.Failure != nil {
 		a.fails(t.Failure.Reason, t.Failure.Detail)
 		return
@@ -269,6 +274,8 @@ func readingsText(a *Answer, page Page) string {
 
 func resultText(a *Answer, page Page) string {
 	switch {
+	case a.FromAbove:
+		return page.entry("so it becomes", "the value of the nearest cell above that is not blank")
 	case a.Result == nil:
 		s := a.Reason + ": " + a.Say
 		if a.Detail != "" {

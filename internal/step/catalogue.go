@@ -126,8 +126,10 @@ func init() { // an initialiser in place would refer to itself through New
 		},
 		{
 			"fill", "Gives blank cells a value. It must be the first step.",
-			[]string{"the value"},
-			[]Example{{`fill: "0"`, "", "0"}, {`fill: "0"`, "7", "7"}},
+			[]string{
+				"the value", "or from: above, for the value of the nearest cell above that is not blank. Rows that are no data are passed over, and so is the end of a file. Where that cell has failed, or there is none, the cell stays blank",
+			},
+			[]Example{{`fill: "0"`, "", "0"}, {`fill: "0"`, "7", "7"}, {"fill: {from: above}", "7", "7"}},
 			newFill,
 		},
 		{

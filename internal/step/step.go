@@ -54,14 +54,15 @@ func (c Chain) Apply(text string) (out string, changed uint64, why reading.Reaso
 	return text, changed, reading.NoReason
 }
 
-// FillsBlanks reports whether a step gives blank cells a value.
-func (c Chain) FillsBlanks() (string, bool) {
-	for _, s := range c {
+// Fill returns what blank cells are given, and the number of the step that says so;
+// -1 where none does.
+func (c Chain) Fill() (Filling, int) {
+	for i, s := range c {
 		if f, ok := s.Step.(fill); ok {
-			return f.with, true
+			return f.Filling, i
 		}
 	}
-	return "", false
+	return Filling{}, -1
 }
 
 // Args are the arguments of a step as they stand in a plan: a text, a number, a list

@@ -161,11 +161,11 @@ func TestChain(t *testing.T) {
 	assert.Equal(t, []any{"a", uint64(0b0110), reading.NoReason}, []any{out, changed, why})
 	_, _, why = c.Apply("ab")
 	assert.Equal(t, reading.NotFound, why)
-	with, fills := c.FillsBlanks()
-	assert.Equal(t, "0", with)
-	assert.True(t, fills)
-	_, fills = c[1:].FillsBlanks()
-	assert.False(t, fills)
+	filling, at := c.Fill()
+	assert.Equal(t, "0", filling.With)
+	assert.Equal(t, 0, at)
+	_, at = c[1:].Fill()
+	assert.Equal(t, -1, at)
 }
 
 func TestSplit(t *testing.T) {

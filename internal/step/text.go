@@ -304,20 +304,32 @@ func newPunctuate(args Args) (Step, error) {
 	}), nil
 }
 
-// fill gives blank cells a value; whoever applies the chain asks for it (FillsBlanks).
-type fill struct{ with string }
+// fill gives blank cells a value; whoever applies the chain asks for it ([Chain.Fill]).
+type fill struct{ Filling }
+
+// Filling is what blank cells are given.
+type Filling struct {
+	With  string // a text
+	Above bool   // or the value of the nearest cell above that is not blank
+}
 
 func newFill(args Args) (Step, error) {
+	if f, err := fieldsOf(args); err == nil {
+		if f.text("from", "") != "above" {
+			f.fail("from is above")
+		}
+		return fill{Filling{Above: true}}, f.done()
+	}
 	list, err := texts(args)
 	if err != nil || len(list) != 1 || list[0] == "" {
-		return nil, fmt.Errorf("it takes the value for blank cells")
+		return nil, fmt.Errorf("it takes the value for blank cells, or {from: above}")
 	}
-	return fill{list[0]}, nil
+	return fill{Filling{With: list[0]}}, nil
 }
 
 func (f fill) Apply(text string) (string, reading.Reason) {
 	if text == "" {
-		return f.with, reading.NoReason
+		return f.With, reading.NoReason
 	}
 	return text, reading.NoReason
 }

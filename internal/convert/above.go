@@ -1,0 +1,195 @@
+package convert
+
+import (
+	"context"
+	"sync"
+
+	"junvo/internal/reading"
+	"junvo/internal/table"
+	"junvo/internal/value"
+)
+
+// Cells that are filled from above may need a cell of an earlier block. So each block
+// hands the last cell that is not blank on to the next, before it is converted: that
+// takes a look at a few cells only, and the blocks are converted side by side all the same.
+
+// above says, for a column that is filled from above, whose cell each row of a block takes.
+type above struct {
+	from    []int // the row, its own where the cell is not blank; -1 for the one carried in
+	carried carried
+	takes   bool // whether a row takes the one carried in
+}
+
+// carried is the last cell of a column that is not blank.
+type carried struct {
+	text string // empty for none
+	kind value.Stored
+	file int // of the source, beyond which it is not carried
+}
+
+// relay hands cells from each block to the next.
+type relay struct {
+	ctx    context.Context
+	mutex  sync.Mutex
+	more   *sync.Cond
+	blocks map[int][]carried // by the number of the block that hands them on
+}
+
+func newRelay(ctx context.Context) *relay {
+	r := &relay{ctx: ctx, blocks: map[int][]carried{}}
+	r.more = sync.NewCond(&r.mutex)
+	context.AfterFunc(ctx, func() {
+		r.mutex.Lock()
+		defer r.mutex.Unlock()
+		r.more.Broadcast()
+	})
+	return r
+}
+
+// hand hands on the cells of a block, one for each column that is filled from above.
+func (r *relay) hand(block int, cells []carried) {
+	r.mutex.Lock()
+	defer r.mutex.Unlock()
+	r.blocks[block] = cells
+	r.more.Broadcast()
+}
+
+// take waits for the cells of a block; there are none before the first, nor when the
+// conversion has been cancelled.
+func (r *relay) take(block int) []carried {
+	r.mutex.Lock()
+	defer r.mutex.Unlock()
+	for block >= 0 {
+		if cells, ok := r.blocks[block]; ok {
+			return cells
+		}
+		if r.ctx.Err() != nil {
+			break
+		}
+		r.more.Wait()
+	}
+	return nil
+}
+
+// forget drops the cells of a block that the next one has taken.
+func (r *relay) forget(block int) {
+	r.mutex.Lock()
+	defer r.mutex.Unlock()
+	delete(r.blocks, block)
+}
+
+// lookAbove finds the cells that fill the blank ones of a block. Rows that have been set
+// aside as no data neither give nor take.
+func (w *worker) lookAbove(b *table.Block, res *result) {
+	var columns []*column
+	for _, c := range w.columns {
+		if c.above != nil {
+			columns = append(columns, c)
+		}
+	}
+	if len(columns) == 0 {
+		return
+	}
+	last := make([]int, len(columns))
+	takes, opens := false, false // whether this block, or the next, needs what is carried in
+	for i, c := range columns {
+		last[i] = c.lookAbove(b, res.rows.Out)
+		takes = takes || c.above.takes
+		opens = opens || last[i] < 0
+	}
+	in := make([]carried, len(columns)) // no text where nothing is carried
+	if opens {
+		copy(in, w.relay.take(b.Seq-1))
+	}
+	out := make([]carried, len(columns))
+	for i, c := range columns {
+		if out[i] = in[i]; last[i] >= 0 {
+			text, kind := c.cellOf(b, last[i])
+			out[i] = carried{string(text), kind, b.File}
+		}
+	}
+	w.relay.hand(b.Seq, out)
+	if takes && !opens {
+		copy(in, w.relay.take(b.Seq-1))
+	}
+	for i, c := range columns {
+		if c.above.carried = (carried{}); in[i].file == b.File {
+			c.above.carried = in[i]
+		}
+	}
+}
+
+// lookAbove finds whose cell each row of a block takes, and returns the last row whose
+// cell is not blank, or -1.
+func (c *column) lookAbove(b *table.Block, out []bool) int {
+	a, last := c.above, -1
+	a.from, a.takes = a.from[:0], false
+	for row := range b.Rows {
+		a.from = append(a.from, row)
+		if out != nil && !out[row] {
+			continue
+		}
+		if !c.isBlank(c.cellOf(b, row)) {
+			last = row
+			continue
+		}
+		a.from[row] = last
+		a.takes = a.takes || last < 0
+	}
+	return last
+}
+
+// cellOf returns the column's cell of a row of the source.
+func (c *column) cellOf(b *table.Block, row int) ([]byte, value.Stored) {
+	at := row*b.Width + c.plan.From
+	if b.Kinds == nil {
+		return b.At(b.Spans[at]), value.StoredText
+	}
+	return b.At(b.Spans[at]), b.Kinds[at]
+}
+
+// isBlank reports whether a cell is blank, or its steps leave nothing of it.
+func (c *column) isBlank(cell []byte, kind value.Stored) bool {
+	if len(cell) == 0 {
+		return true
+	}
+	if c.judge(cell, kind); c.reading == reading.AsBlank {
+		return true
+	}
+	text, _, why := c.plan.Steps.Apply(string(cell))
+	return why == reading.NoReason && text == ""
+}
+
+// fillAbove gives a blank cell the value of the cell above, unless that has none.
+func (c *column) fillAbove(b *table.Block, row int, res *result, v *table.Values) outcome {
+	cell, _ := c.cellOf(b, row)
+	own := string(cell) // the cell above may be read into the same memory
+	cell, kind := []byte(c.above.carried.text), c.above.carried.kind
+	if from := c.above.from[row]; from >= 0 {
+		cell, kind = c.cellOf(b, from)
+	}
+	start := len(v.Text)
+	if len(cell) > 0 && c.appendAbove(string(cell), kind, v) {
+		v.AddMade(start)
+		c.countSteps(1 << min(c.fillStep, 63))
+		return converted
+	}
+	o, _ := c.blank([]byte(own), row, res, v)
+	return o
+}
+
+// appendAbove appends the value that a cell has, or that a person has given it.
+func (c *column) appendAbove(cell string, kind value.Stored, v *table.Values) bool {
+	text, changed, why := c.plan.Steps.Apply(cell)
+	if changed != 0 {
+		kind = value.StoredText
+	}
+	if why == reading.NoReason && c.appendValue(text, kind, v) {
+		return true
+	}
+	if c.fix == nil {
+		return false
+	}
+	answer, ok := c.fix([]byte(cell))
+	return ok && c.appendValue(answer, value.StoredText, v)
+}
