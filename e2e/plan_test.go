@@ -212,7 +212,7 @@ func TestFixesAnswerFailures(t *testing.T) {
 	require.Equal(t, 0, r.code, r.err+r.out)
 	assert.Contains(t, f.read("o.csv"), `003,"Jensen, Silke",7.5,2021-01-05`)
 	assert.NotContains(t, f.names(), "o.failures.csv")
-	assert.Contains(t, r.err, `the fix for "no such" in column "Weight" matches no failure`)
+	assert.Contains(t, r.err, `the fix for "no such" in column "Weight" of row 9 matches no failure`)
 	assert.Regexp(t, `Weight .* 1 +0\n`, r.out)
 
 	f.file("answers.csv", strings.TrimSuffix(failures, "\n")+"still none\n")

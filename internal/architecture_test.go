@@ -19,9 +19,9 @@ import (
 // Arrows point one way, and nothing but cmd/junvo imports cli.
 var mayImport = map[string][]string{
 	"cmd/junvo":                {"internal/cli"},
-	"internal/cli":             {"internal/show", "internal/convert", "internal/profile", "internal/plan", "internal/reading", "internal/value", "internal/table", "internal/table/delim", "internal/table/jsonlines", "internal/table/input", "internal/table/wholefile", "demo"},
+	"internal/cli":             {"internal/order", "internal/show", "internal/convert", "internal/profile", "internal/plan", "internal/reading", "internal/value", "internal/table", "internal/table/delim", "internal/table/jsonlines", "internal/table/input", "internal/table/wholefile", "demo"},
 	"internal/show":            {"internal/expression", "internal/convert", "internal/profile", "internal/plan", "internal/step", "internal/reading", "internal/value", "internal/table"},
-	"internal/convert":         {"internal/plan", "internal/step", "internal/reading", "internal/value", "internal/table"},
+	"internal/convert":         {"internal/order", "internal/plan", "internal/step", "internal/reading", "internal/value", "internal/table"},
 	"internal/profile":         {"internal/plan", "internal/reading", "internal/value", "internal/table"},
 	"internal/step":            {"internal/reading", "internal/value"},
 	"internal/expression":      {"internal/reading", "internal/value"},
@@ -29,6 +29,7 @@ var mayImport = map[string][]string{
 	"internal/reading":         {"internal/value"},
 	"internal/reading/gen":     {"internal/reading"},
 	"internal/value":           {},
+	"internal/order":           {"internal/table", "internal/value"},
 	"internal/table":           {"internal/value"},
 	"internal/table/delim":     {"internal/table", "internal/value"},
 	"internal/table/jsonlines": {"internal/table", "internal/value"},

@@ -110,6 +110,10 @@ func (a *app) profileAs(ctx context.Context, paths []string, p *plan.Plan) (*pro
 
 // tryOut runs a plan and keeps nothing but the ledger.
 func (a *app) tryOut(ctx context.Context, paths []string, p *plan.Plan) (*convert.Ledger, error) {
+	repeats, err := a.repeats(ctx, paths, p, nil, "", 0)
+	if err != nil {
+		return nil, err
+	}
 	src, err := a.openAs(paths, &p.Source)
 	if err != nil {
 		return nil, err
@@ -122,7 +126,7 @@ func (a *app) tryOut(ctx context.Context, paths []string, p *plan.Plan) (*conver
 	for i := range q.Columns {
 		q.Columns[i].OnFailure = plan.FailBlank // a check goes on to the end
 	}
-	ledger, err := convert.Run(ctx, src, &q, convert.Options{Workers: a.workers, Sink: table.Discard{}, Progress: report})
+	ledger, err := convert.Run(ctx, src, &q, convert.Options{Workers: a.workers, Sink: table.Discard{}, Repeats: repeats, Progress: report})
 	if err != nil {
 		return nil, readError(paths, err)
 	}

@@ -145,7 +145,7 @@ func (a *app) convertOne(ctx context.Context, paths []string, c *conversion, fix
 	if err != nil {
 		return nil, nil, err
 	}
-	out, err := newOutput(c, ready)
+	out, err := newOutput(ctx, c, ready)
 	if err != nil {
 		return nil, nil, outputError(err)
 	}
@@ -224,6 +224,10 @@ func outputError(err error) error {
 
 // convertTo reads the source and converts it.
 func (a *app) convertTo(ctx context.Context, paths []string, r *readied, out *output, fixes *convert.Fixes, c *conversion) (*convert.Ledger, error) {
+	repeats, err := a.repeats(ctx, paths, r.plan, fixes, out.path, 0)
+	if err != nil {
+		return nil, err
+	}
 	src, err := a.openAs(paths, &r.plan.Source)
 	if err != nil {
 		return nil, err
@@ -232,7 +236,8 @@ func (a *app) convertTo(ctx context.Context, paths []string, r *readied, out *ou
 	report, end := a.progress("converting", src)
 	defer end()
 	ledger, err := convert.Run(ctx, src, r.plan, convert.Options{
-		Workers: a.workers, Sink: out.sink, Failure: out.failure, Aside: out.asideRow, Fixes: fixes, Progress: report, Origin: c.origin, Reveal: c.reveal,
+		Workers: a.workers, Sink: out.sink, Failure: out.failure, Aside: out.asideRow, Fixes: fixes, Repeats: repeats,
+		Progress: report, Origin: c.origin, Reveal: c.reveal,
 	})
 	var stop *convert.StopError
 	switch {

@@ -1,6 +1,7 @@
 package cli
 
 import (
+	"context"
 	"encoding/csv"
 	"errors"
 	"os"
@@ -9,6 +10,7 @@ import (
 	"strings"
 
 	"junvo/internal/convert"
+	"junvo/internal/order"
 	"junvo/internal/plan"
 	"junvo/internal/show"
 	"junvo/internal/table"
@@ -94,7 +96,7 @@ func (s *sideFile) abort() {
 	}
 }
 
-func newOutput(c *conversion, r *readied) (*output, error) {
+func newOutput(ctx context.Context, c *conversion, r *readied) (*output, error) {
 	path := c.output
 	stem := strings.TrimSuffix(path, filepath.Ext(path))
 	p := r.plan
@@ -123,6 +125,13 @@ func newOutput(c *conversion, r *readied) (*output, error) {
 	if err != nil {
 		f.Abort()
 		return nil, err
+	}
+	if len(p.OrderBy) > 0 {
+		keys := make([]order.Key, len(p.OrderBy))
+		for i, k := range p.OrderBy {
+			keys[i] = order.Key{Column: k.At, Type: fields[k.At].Type, Descending: k.Descending}
+		}
+		sink = order.NewSink(ctx, sink, keys, filepath.Dir(path))
 	}
 	o.sink = &watchedSink{sink, &o.err}
 	return o, nil

@@ -7,7 +7,9 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"path/filepath"
 	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -201,6 +203,7 @@ func readFixes(path string) (*convert.Fixes, error) {
 	if column < 0 || value < 0 || fix < 0 {
 		return nil, usage("%s has no columns column, value and fix: is it a failures file?", path)
 	}
+	row := slices.Index(header, "row") // a list of groups has none: its answers are for every equal cell
 	fixes := convert.NewFixes(show.Guarded)
 	for {
 		record, err := r.Read()
@@ -213,10 +216,47 @@ func readFixes(path string) (*convert.Fixes, error) {
 		if record[fix] == "" {
 			continue
 		}
-		if err := fixes.Add(record[column], record[value], record[fix]); err != nil {
-			return nil, usage("%s: %w; a fix applies to every equal cell of its column", path, err)
+		number := int64(0)
+		if row >= 0 {
+			if number, err = strconv.ParseInt(record[row], 10, 64); err != nil || number < 1 {
+				return nil, usage("%s: %q is no number of a row", path, record[row])
+			}
+		}
+		if err := fixes.Add(number, record[column], record[value], record[fix]); err != nil {
+			return nil, usage("%s: %w", path, err)
 		}
 	}
+}
+
+// repeats finds the values that stand in two rows of columns that must be unique, in the
+// first rows of a source or, where limit is 0, in all; nil where no column must be.
+func (a *app) repeats(ctx context.Context, paths []string, p *plan.Plan, fixes *convert.Fixes, output string, limit int64) (*convert.Repeats, error) {
+	if !p.AnyUnique() {
+		return nil, nil
+	}
+	folder := os.TempDir()
+	if output != "" {
+		folder = filepath.Dir(output)
+	}
+	var known *convert.Repeats
+	runs := 1
+	if fixes != nil {
+		runs = 2 // the answers may repeat a value in their turn
+	}
+	for range runs {
+		src, err := a.openAs(paths, &p.Source)
+		if err != nil {
+			return nil, err
+		}
+		report, end := a.progress("looking for repeated values", src)
+		known, err = convert.FindRepeats(ctx, src, p, convert.Options{Workers: a.workers, Fixes: fixes, Repeats: known, Progress: report}, folder, limit)
+		end()
+		src.Close()
+		if err != nil {
+			return nil, readError(paths, err)
+		}
+	}
+	return known, nil
 }
 
 // maxReported is how many fixes without a failure are named.
@@ -233,6 +273,10 @@ func (a *app) reportUnused(fixes *convert.Fixes) {
 			fmt.Fprintf(a.err, "junvo: and %d more\n", len(unused)-i)
 			break
 		}
-		fmt.Fprintf(a.err, "junvo: the fix for %q in column %q matches no failure\n", show.Visible(u[1]), show.Visible(u[0]))
+		where := ""
+		if u.Row > 0 {
+			where = fmt.Sprintf(" of row %d", u.Row)
+		}
+		fmt.Fprintf(a.err, "junvo: the fix for %q in column %q%s matches no failure\n", show.Visible(u.Value), show.Visible(u.Column), where)
 	}
 }

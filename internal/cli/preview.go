@@ -68,6 +68,9 @@ func (a *app) runPreview(ctx context.Context, paths []string, v *previewed) erro
 		if err != nil {
 			return err
 		}
+		if p.AnyUnique() {
+			return usage("a preview of a plan with unique: true reads the source twice, so it can't be standard input; keep it in a file first")
+		}
 		r = &readied{plan: p}
 	} else if r, err = a.ready(ctx, paths, v.plan, &v.wishes); err != nil {
 		return err
@@ -96,7 +99,11 @@ func (a *app) runPreview(ctx context.Context, paths []string, v *previewed) erro
 	if v.all {
 		limit = 0
 	}
-	rows, err := convert.Try(src, r.plan, limit, func(t convert.Tried) error {
+	repeats, err := a.repeats(ctx, paths, r.plan, nil, "", limit)
+	if err != nil {
+		return err
+	}
+	rows, err := convert.Try(src, r.plan, repeats, limit, func(t convert.Tried) error {
 		page.Add(t)
 		return ctx.Err()
 	})

@@ -25,18 +25,19 @@ type carried struct {
 	text string // empty for none
 	kind value.Stored
 	file int // of the source, beyond which it is not carried
+	row  int64
 }
 
-// relay hands cells from each block to the next.
-type relay struct {
+// relay hands what each block knows to the next.
+type relay[T any] struct {
 	ctx    context.Context
 	mutex  sync.Mutex
 	more   *sync.Cond
-	blocks map[int][]carried // by the number of the block that hands them on
+	blocks map[int]T // by the number of the block that hands it on
 }
 
-func newRelay(ctx context.Context) *relay {
-	r := &relay{ctx: ctx, blocks: map[int][]carried{}}
+func newRelay[T any](ctx context.Context) *relay[T] {
+	r := &relay[T]{ctx: ctx, blocks: map[int]T{}}
 	r.more = sync.NewCond(&r.mutex)
 	context.AfterFunc(ctx, func() {
 		r.mutex.Lock()
@@ -46,36 +47,51 @@ func newRelay(ctx context.Context) *relay {
 	return r
 }
 
-// hand hands on the cells of a block, one for each column that is filled from above.
-func (r *relay) hand(block int, cells []carried) {
+// hand hands on what a block knows.
+func (r *relay[T]) hand(block int, known T) {
 	r.mutex.Lock()
 	defer r.mutex.Unlock()
-	r.blocks[block] = cells
+	r.blocks[block] = known
 	r.more.Broadcast()
 }
 
-// take waits for the cells of a block; there are none before the first, nor when the
+// take waits for what a block knows. It is the zero value before the first, and when the
 // conversion has been cancelled.
-func (r *relay) take(block int) []carried {
+func (r *relay[T]) take(block int) (known T) {
 	r.mutex.Lock()
 	defer r.mutex.Unlock()
 	for block >= 0 {
-		if cells, ok := r.blocks[block]; ok {
-			return cells
+		if known, ok := r.blocks[block]; ok {
+			return known
 		}
 		if r.ctx.Err() != nil {
 			break
 		}
 		r.more.Wait()
 	}
-	return nil
+	return known
 }
 
-// forget drops the cells of a block that the next one has taken.
-func (r *relay) forget(block int) {
+// forget drops what a block knew, when the next one has taken it.
+func (r *relay[T]) forget(block int) {
 	r.mutex.Lock()
 	defer r.mutex.Unlock()
 	delete(r.blocks, block)
+}
+
+// relays are what the blocks of a conversion tell each other.
+type relays struct {
+	cells      *relay[[]carried] // that fill cells below
+	rowsBefore *relay[int64]
+}
+
+func newRelays(ctx context.Context) relays {
+	return relays{newRelay[[]carried](ctx), newRelay[int64](ctx)}
+}
+
+func (r *relays) forget(block int) {
+	r.cells.forget(block)
+	r.rowsBefore.forget(block)
 }
 
 // lookAbove finds the cells that fill the blank ones of a block. Rows that have been set
@@ -99,18 +115,18 @@ func (w *worker) lookAbove(b *table.Block, res *result) {
 	}
 	in := make([]carried, len(columns)) // no text where nothing is carried
 	if opens {
-		copy(in, w.relay.take(b.Seq-1))
+		copy(in, w.cells.take(b.Seq-1))
 	}
 	out := make([]carried, len(columns))
 	for i, c := range columns {
 		if out[i] = in[i]; last[i] >= 0 {
 			text, kind := c.cellOf(b, last[i])
-			out[i] = carried{string(text), kind, b.File}
+			out[i] = carried{string(text), kind, b.File, c.before + int64(last[i]) + 1}
 		}
 	}
-	w.relay.hand(b.Seq, out)
+	w.cells.hand(b.Seq, out)
 	if takes && !opens {
-		copy(in, w.relay.take(b.Seq-1))
+		copy(in, w.cells.take(b.Seq-1))
 	}
 	for i, c := range columns {
 		if c.above.carried = (carried{}); in[i].file == b.File {
@@ -169,7 +185,7 @@ func (c *column) fillAbove(b *table.Block, row int, res *result, v *table.Values
 		cell, kind = c.cellOf(b, from)
 	}
 	start := len(v.Text)
-	if len(cell) > 0 && c.appendAbove(string(cell), kind, v) {
+	if len(cell) > 0 && c.appendAbove(string(cell), kind, c.above.from[row], v) {
 		v.AddMade(start)
 		c.countSteps(1 << min(c.fillStep, 63))
 		return converted
@@ -178,8 +194,8 @@ func (c *column) fillAbove(b *table.Block, row int, res *result, v *table.Values
 	return o
 }
 
-// appendAbove appends the value that a cell has, or that a person has given it.
-func (c *column) appendAbove(cell string, kind value.Stored, v *table.Values) bool {
+// appendAbove appends the value that a cell of a row above has, or that a person has given it.
+func (c *column) appendAbove(cell string, kind value.Stored, from int, v *table.Values) bool {
 	text, changed, why := c.plan.Steps.Apply(cell)
 	if changed != 0 {
 		kind = value.StoredText
@@ -190,6 +206,10 @@ func (c *column) appendAbove(cell string, kind value.Stored, v *table.Values) bo
 	if c.fix == nil {
 		return false
 	}
-	answer, ok := c.fix([]byte(cell))
+	number := c.before + int64(from) + 1
+	if from < 0 {
+		number = c.above.carried.row
+	}
+	answer, ok := c.fix([]byte(cell), number)
 	return ok && c.appendValue(answer, value.StoredText, v)
 }

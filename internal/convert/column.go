@@ -16,13 +16,15 @@ type column struct {
 	plan      *plan.Column
 	index     int // in the plan
 	conv      *reading.Convention
-	fix       func(cell []byte) (string, bool) // a person's answer to a failure; nil for none
-	unchanged outcome                          // of a cell that stays as it is: right, or kept in a column that is undecided
-	verbatim  bool                             // text without blank words: most cells need no reading
-	filled    step.Filling                     // what blank cells are given
-	fillStep  int                              // the step that says so; -1 for none
-	above     *above                           // where blank cells are filled from above; else nil
-	hidden    bool                             // failures show the cell's shape only
+	before    int64                                       // rows before the block, where that matters
+	repeats   *repeated                                   // what is known of repeated values; nil for none
+	fix       func(cell []byte, row int64) (string, bool) // a person's answer to a failure; nil for none
+	unchanged outcome                                     // of a cell that stays as it is: right, or kept in a column that is undecided
+	verbatim  bool                                        // text without blank words: most cells need no reading
+	filled    step.Filling                                // what blank cells are given
+	fillStep  int                                         // the step that says so; -1 for none
+	above     *above                                      // where blank cells are filled from above; else nil
+	hidden    bool                                        // failures show the cell's shape only
 	reader    *reading.Reader
 	text      []byte // of the cell behind the steps
 	// The last set and form that were judged, and the judgement.
@@ -97,6 +99,10 @@ func (c *column) convert(b *table.Block, res *result, at, from, to int) {
 	for row := from; row < to; row++ {
 		if res.rows.Out != nil && !res.rows.Out[row] {
 			v.AddBlank()
+			continue
+		}
+		if c.repeats != nil && c.repeats.rows.has(c.before+int64(row)+1) {
+			counts[c.repeat(b, row, res, v)]++
 			continue
 		}
 		if c.plan.Made() {
@@ -294,7 +300,7 @@ func (c *column) appendValue(text string, kind value.Stored, v *table.Values) bo
 func (c *column) fail(cell []byte, why reading.Reason, detail string, row int, res *result, v *table.Values) outcome {
 	start := len(v.Text)
 	if c.fix != nil {
-		if answer, ok := c.fix(cell); ok {
+		if answer, ok := c.fix(cell, c.before+int64(row)+1); ok {
 			if c.appendValue(answer, value.StoredText, v) {
 				v.AddMade(start)
 				return fixed

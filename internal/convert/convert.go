@@ -51,6 +51,7 @@ type Options struct {
 	Failure  func(Failure) error  // called for every failure, in the order of rows
 	Aside    func(AsideRow) error // called for every row set aside, in order
 	Fixes    *Fixes               // answers to failures; nil for none
+	Repeats  *Repeats             // of columns that must be unique, see FindRepeats; nil for none
 	Progress func(bytes, rows int64)
 	Reveal   bool // show values of private columns in failures and rows set aside
 	// Origin adds the file, row and line of every row as the last three columns. The
@@ -74,13 +75,10 @@ func Run(ctx context.Context, src table.Source, p *plan.Plan, o Options) (*Ledge
 			return nil, err
 		}
 	}
-	r.relay = newRelay(ctx)
+	r.relays = newRelays(ctx)
 	workers := make([]*worker, o.Workers)
 	for i := range workers {
-		workers[i] = newWorker(r.info, p, o.Sink, o.Fixes, r.relay)
-		if !o.Reveal {
-			workers[i].hide(r.info)
-		}
+		workers[i] = newWorker(r.info, p, &o, r.relays)
 	}
 	work := func(n int, b *table.Block) { workers[n].convert(b, !o.Origin) }
 	if err := table.Each(ctx, src, o.Workers, work, r.finish); err != nil {
@@ -107,7 +105,7 @@ type run struct {
 	ledger *Ledger
 	lines  table.Lines
 	bytes  int64
-	relay  *relay
+	relays
 }
 
 func (o *Options) aside(a AsideRow) error {
@@ -119,7 +117,7 @@ func (o *Options) aside(a AsideRow) error {
 
 // finish writes what a worker has made of a block.
 func (r *run) finish(b *table.Block) error {
-	r.relay.forget(b.Seq - 1)
+	r.forget(b.Seq - 1)
 	res := b.Result.(*result)
 	first := r.lines.Start(r.info, b)
 	line := func(row int) int64 { return first + b.Line(row) }

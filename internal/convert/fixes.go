@@ -3,66 +3,80 @@ package convert
 import (
 	"fmt"
 	"sync/atomic"
+
+	"junvo/internal/reading"
 )
 
 // Fixes are a person's answers to failures: a text in place of a cell that failed, for
-// every cell of the column that has the same text.
+// the cell of one row, or for every cell of the column that has the same text.
 type Fixes struct {
 	shown   func(string) string // how failures show a cell's text
-	answers map[[2]string]*answer
-	order   []*answer
+	answers map[[2]string]map[int64]*Answer
+	order   []*Answer
 }
 
-type answer struct {
-	column, value, fix string
+// Answer is one fix. Row is 0 for every cell of that text.
+type Answer struct {
+	Column, Value, Fix string
+	Row                int64
 	used               atomic.Int64
 }
 
 // NewFixes returns no fixes yet. Values are compared as shown shows them, since that is
 // what a person had before them.
 func NewFixes(shown func(string) string) *Fixes {
-	return &Fixes{shown: shown, answers: map[[2]string]*answer{}}
+	return &Fixes{shown: shown, answers: map[[2]string]map[int64]*Answer{}}
 }
 
-// Add adds the answer for a text of a column. Two answers for one text are an error.
-func (f *Fixes) Add(column, value, fix string) error {
+// Add adds the answer for a text of a column, in a row or, where that is 0, in any. Two
+// answers for one cell are an error.
+func (f *Fixes) Add(row int64, column, value, fix string) error {
 	key := [2]string{column, value}
-	if have := f.answers[key]; have != nil {
-		if have.fix != fix {
-			return fmt.Errorf("column %q has two answers for %q: %q and %q", column, value, have.fix, fix)
+	if have := f.answers[key][row]; have != nil {
+		if have.Fix != fix {
+			return fmt.Errorf("column %q has two answers for %q: %q and %q", column, value, have.Fix, fix)
 		}
 		return nil
 	}
-	a := &answer{column: column, value: value, fix: fix}
-	f.answers[key] = a
+	a := &Answer{Column: column, Value: value, Fix: fix, Row: row}
+	if f.answers[key] == nil {
+		f.answers[key] = map[int64]*Answer{}
+	}
+	f.answers[key][row] = a
 	f.order = append(f.order, a)
 	return nil
 }
 
-// Len returns how many answers there are.
-func (f *Fixes) Len() int { return len(f.order) }
-
-// of returns the answers to the failures of a column, nil where there are none.
-func (f *Fixes) of(column string) func(cell []byte) (string, bool) {
+// of returns the answers to the failures of a column, nil where there are none. Those of
+// a hidden column stand beside the shape of the cell, so that they hold for one row only.
+func (f *Fixes) of(column string, hidden bool) func(cell []byte, row int64) (string, bool) {
 	if f == nil {
 		return nil
 	}
 	shown := f.shown(column)
-	return func(cell []byte) (string, bool) {
-		a := f.answers[[2]string{shown, f.shown(string(cell))}]
+	return func(cell []byte, row int64) (string, bool) {
+		text := string(cell)
+		if hidden {
+			text = reading.Shape(text)
+		}
+		answers := f.answers[[2]string{shown, f.shown(text)}]
+		a := answers[row]
+		if a == nil && !hidden {
+			a = answers[0]
+		}
 		if a == nil {
 			return "", false
 		}
 		a.used.Add(1)
-		return a.fix, true
+		return a.Fix, true
 	}
 }
 
-// Unused lists the answers that no failure has asked for, as column and value.
-func (f *Fixes) Unused() (list [][2]string) {
+// Unused lists the answers that no failure has asked for.
+func (f *Fixes) Unused() (list []*Answer) {
 	for _, a := range f.order {
 		if a.used.Load() == 0 {
-			list = append(list, [2]string{a.column, a.value})
+			list = append(list, a)
 		}
 	}
 	return list

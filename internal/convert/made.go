@@ -139,3 +139,16 @@ func (c *column) join(row int, res *result) ([]byte, reading.Reason) {
 	}
 	return c.text, why
 }
+
+// source returns what the cell of a row is made of: the text of the source, or for a column
+// that is made of others, theirs.
+func (c *column) source(b *table.Block, row int, res *result) string {
+	if c.plan.Compute != nil {
+		return inputs(c.plan.Compute, b, row, res)
+	}
+	if c.plan.Made() {
+		text, _ := c.join(row, res)
+		return string(text)
+	}
+	return string(b.Cell(row, c.plan.From))
+}

@@ -19,11 +19,10 @@ type Tried struct {
 
 // Try converts the first rows of a source, all where rows is 0, and hands over every
 // cell; nothing is written. It returns how many rows it has read.
-func Try(src table.Source, p *plan.Plan, rows int64, each func(Tried) error) (int64, error) {
+func Try(src table.Source, p *plan.Plan, repeats *Repeats, rows int64, each func(Tried) error) (int64, error) {
 	info := src.Info()
-	relay := newRelay(context.Background())
-	w := newWorker(info, p, nil, nil, relay)
-	w.hide(info)
+	relays := newRelays(context.Background())
+	w := newWorker(info, p, &Options{Repeats: repeats}, relays)
 	var lines table.Lines
 	var read int64
 	b := &table.Block{}
@@ -39,7 +38,7 @@ func Try(src table.Source, p *plan.Plan, rows int64, each func(Tried) error) (in
 		}
 		src.Split(b)
 		w.convert(b, false)
-		relay.forget(seq - 1)
+		relays.forget(seq - 1)
 		first := lines.Start(info, b)
 		n := int64(b.Rows)
 		if rows > 0 {
@@ -51,19 +50,6 @@ func Try(src table.Source, p *plan.Plan, rows int64, each func(Tried) error) (in
 		read += n
 	}
 	return read, nil
-}
-
-// before returns what a cell was before its steps.
-func (w *worker) before(b *table.Block, res *result, row, column int) string {
-	c := w.columns[column]
-	if c.plan.Compute != nil {
-		return inputs(c.plan.Compute, b, row, res)
-	}
-	if c.plan.Made() {
-		text, _ := c.join(row, res)
-		return string(text)
-	}
-	return string(b.Cell(row, c.plan.From))
 }
 
 func (w *worker) tryBlock(b *table.Block, p *plan.Plan, before, first, n int64, each func(Tried) error) error {
@@ -84,7 +70,7 @@ func (w *worker) tryBlock(b *table.Block, p *plan.Plan, before, first, n int64, 
 		for i := range p.Columns {
 			t := Tried{
 				Row: before + int64(r) + 1, Line: first + b.Line(r), Column: i,
-				Hidden: w.columns[i].hidden, Raw: w.before(b, res, r, i), Out: string(res.rows.Cells[i].At(r)),
+				Hidden: w.columns[i].hidden, Raw: w.columns[i].source(b, r, res), Out: string(res.rows.Cells[i].At(r)),
 			}
 			for j := range failures {
 				if failures[j].Row == int64(r) && failures[j].Column == p.Columns[i].Name {

@@ -11,16 +11,17 @@ import (
 
 // worker converts blocks. It serves one goroutine.
 type worker struct {
-	plan    *plan.Plan
-	sink    table.Sink
-	rows    *reading.RowReader
-	columns []*column
-	order   []*column     // each behind those that it is made of
-	relay   *relay        // of the cells that are filled from above
-	asks    bool          // whether a column sets rows aside
-	hidden  []bool        // the columns of the source whose cells are not to be shown
-	hides   bool          // whether there are any
-	fields  []table.Field // of the output, without those that say where a row came from
+	plan      *plan.Plan
+	sink      table.Sink
+	rowReader *reading.RowReader
+	columns   []*column
+	order     []*column // each behind those that it is made of
+	relays
+	asks   bool          // whether a column sets rows aside
+	hidden []bool        // the columns of the source whose cells are not to be shown
+	hides  bool          // whether there are any
+	counts bool          // whether the number of rows before a block matters
+	fields []table.Field // of the output, without those that say where a row came from
 	// withOrigin has those too.
 	withOrigin []table.Field
 }
@@ -43,13 +44,13 @@ type asideRow struct {
 	cells []string
 }
 
-func newWorker(info *table.Info, p *plan.Plan, sink table.Sink, fixes *Fixes, relay *relay) *worker {
-	w := &worker{plan: p, sink: sink, relay: relay, rows: reading.NewRowReader(info.Names, p.BlankWords), fields: p.Fields()}
+func newWorker(info *table.Info, p *plan.Plan, o *Options, relays relays) *worker {
+	w := &worker{plan: p, sink: o.Sink, relays: relays, rowReader: reading.NewRowReader(info.Names, p.BlankWords), fields: p.Fields()}
 	w.withOrigin = append(slices.Clone(w.fields), OriginFields...)
 	slots := table.Slots(len(p.Columns), unsafe.Sizeof(recentCell{}))
 	for i := range p.Columns {
 		c := newColumn(&p.Columns[i], p.BlankWords, slots)
-		c.fix = fixes.of(c.plan.Name)
+		c.repeats = o.Repeats.of(i)
 		c.index = i
 		if c.filled.Above {
 			c.above = &above{}
@@ -63,12 +64,32 @@ func newWorker(info *table.Info, p *plan.Plan, sink table.Sink, fixes *Fixes, re
 		}
 		w.order = append(w.order, c)
 	}
+	w.hide(info, o.Reveal)
+	for _, c := range w.columns {
+		c.fix = o.Fixes.of(c.plan.Name, c.hidden)
+	}
+	w.counts = o.Fixes != nil || o.Repeats != nil
 	return w
 }
 
+// count finds how many rows stand before the block, where that matters.
+func (w *worker) count(b *table.Block) {
+	if !w.counts {
+		return
+	}
+	before := w.rowsBefore.take(b.Seq - 1)
+	w.rowsBefore.hand(b.Seq, before+int64(b.Rows))
+	for _, c := range w.columns {
+		c.before = before
+	}
+}
+
 // hide makes the reports show the shapes of private cells.
-func (w *worker) hide(info *table.Info) {
+func (w *worker) hide(info *table.Info, reveal bool) {
 	w.hidden = make([]bool, len(info.Names))
+	if reveal {
+		return
+	}
 	for i, name := range info.Names {
 		w.hidden[i] = w.plan.Hides(name)
 		w.hides = w.hides || w.hidden[i]
@@ -92,6 +113,7 @@ func (w *worker) convert(b *table.Block, encode bool) {
 	}
 	res.rows.Fields, res.rows.Count = w.fields, b.Rows
 	res.failures, res.aside, res.lost = res.failures[:0], res.aside[:0], res.lost[:0]
+	w.count(b)
 	w.sort(b, res)
 	w.lookAbove(b, res)
 	w.pass(b, res)
@@ -162,7 +184,7 @@ func (w *worker) setFailedAside(b *table.Block, res *result) bool {
 // sort finds the rows that are set aside.
 func (w *worker) sort(b *table.Block, res *result) {
 	res.rows.Out = nil
-	plan.OddRows(b, w.rows, func(row int, k reading.RowKind) {
+	plan.OddRows(b, w.rowReader, func(row int, k reading.RowKind) {
 		if !w.plan.SetAside[k] {
 			return
 		}

@@ -22,6 +22,7 @@ var Keys = []KeyGroup{
 		{"blank-words", "Words that stand for blank in every column.", `blank-words: ["n. a.", "see log book"]`},
 		{"rows", "set-aside: the kinds of rows that are no data. Rows with too many cells are set aside always.", "rows: {set-aside: [repeated-headings, blank-rows, total-rows]}"},
 		{"rows", "keep and drop: conditions on the typed columns of the output, as expressions (see compute); rows for which keep is not true, or drop is, are set aside.", `rows: {keep: "net_weight > 0"}`},
+		{"rows", "order-by: columns of the output that its rows are ordered by, the first one first; {NAME: descending} from the largest down. Texts by the root collation of Unicode (UTS #10), codes by code point, blanks last; equal ones stay in the order of the source. There may be more rows than fit in memory.", "rows: {order-by: [landed_on, {net_weight: descending}]}"},
 		{"columns", "The columns of the output, in order: for each name what it is made of.", "columns: {net_weight: {from: Net weight, to: decimal}}"},
 	}},
 	{"For a column:", []KeyEntry{
@@ -53,6 +54,7 @@ var Keys = []KeyGroup{
 	}},
 	{"In must:", []KeyEntry{
 		{"not-blank", "No cell may be blank.", "not-blank: true"},
+		{"unique", "No value may stand in two rows; where it does, the later ones fail. Blank cells are no values.", "unique: true"},
 		{"between", "The smallest and the largest value, null for no bound.", "between: [0, null]"},
 		{"one-of", "The values that there are.", "one-of: [COD, HER, PLE]"},
 		{"matches", "A regular expression (RE2) that some part of the value matches; ^ and $ hold it to the whole.", `matches: "^[A-Z]{3}$"`},

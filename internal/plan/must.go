@@ -13,6 +13,7 @@ import (
 // Must is what the values of a column have to be. The zero value allows all.
 type Must struct {
 	NotBlank bool
+	Unique   bool      // no two rows have the same value; see convert.FindRepeats
 	Between  [2]string // in canonical text; "" for no bound
 	OneOf    []string
 	Matches  string
@@ -20,6 +21,7 @@ type Must struct {
 
 	pattern      *regexp.Regexp
 	least, most  value.Number
+	first, last  value.Moment
 	hasLeast     bool
 	hasMost      bool
 	anyCondition bool
@@ -44,8 +46,8 @@ func (m *Must) Check(t value.Type, text []byte) reading.Reason {
 	return reading.NoReason
 }
 
-// inRange compares numbers by value, and the other types by their canonical text,
-// which is in the order of the values.
+// inRange compares numbers and timestamps by value, and the other types by their
+// canonical text, which is in the order of the values.
 func (m *Must) inRange(t value.Type, text []byte) bool {
 	if m.Between == [2]string{} {
 		return true
@@ -55,6 +57,10 @@ func (m *Must) inRange(t value.Type, text []byte) bool {
 		return err == nil && !(m.hasLeast && n.Compare(m.least) < 0) && !(m.hasMost && n.Compare(m.most) > 0)
 	}
 	s := string(text)
+	if t == value.Timestamp {
+		at, err := value.ParseMoment(s)
+		return err == nil && (m.Between[0] == "" || at.Compare(m.first) >= 0) && (m.Between[1] == "" || at.Compare(m.last) <= 0)
+	}
 	return (m.Between[0] == "" || s >= m.Between[0]) && (m.Between[1] == "" || s <= m.Between[1])
 }
 
@@ -77,11 +83,16 @@ func (m *Must) prepare(t value.Type) error {
 			*[]*bool{&m.hasLeast, &m.hasMost}[i] = true
 		}
 	}
-	if t == value.Date {
-		for _, d := range m.Between {
-			if _, err := value.ParseDate(d); d != "" && err != nil {
-				return err
-			}
+	for i, bound := range m.Between {
+		switch {
+		case bound == "":
+		case t == value.Date:
+			_, err = value.ParseDate(bound)
+		case t == value.Timestamp:
+			*[]*value.Moment{&m.first, &m.last}[i], err = value.ParseMoment(bound)
+		}
+		if err != nil {
+			return err
 		}
 	}
 	m.anyCondition = m.Between != [2]string{} || m.OneOf != nil || m.Matches != "" || m.Longest > 0

@@ -57,6 +57,7 @@ type loader struct {
 	mistakes   Mistakes
 	computed   []toCompute // expressions, which are compiled when all columns are known
 	keep, drop *node
+	orderBy    []*node
 }
 
 func (l *loader) fail(n *node, format string, args ...any) {

@@ -28,8 +28,16 @@ type Plan struct {
 	BlankWords []string // words that stand for blank in every column
 	SetAside   [reading.NumRowKinds]bool
 	Keep, Drop *Expression // conditions on rows; nil for none
+	OrderBy    []OrderKey  // of the rows of the output; none for that of the source
 	Columns    []Column    // in the order of the output
 	Order      []int       // in which to make them: each behind those that it is made of
+}
+
+// OrderKey is a column that the rows are ordered by.
+type OrderKey struct {
+	Column     string
+	At         int // where it stands in the output
+	Descending bool
 }
 
 // Source says how a delimited source is read; zero values leave it to detection.
@@ -86,6 +94,11 @@ func (p *Plan) Fields() []table.Field {
 		fields[i] = table.Field{Name: c.Name, Type: c.Convention.Type}
 	}
 	return fields
+}
+
+// AnyUnique reports whether a column must be unique.
+func (p *Plan) AnyUnique() bool {
+	return slices.ContainsFunc(p.Columns, func(c Column) bool { return c.Must.Unique })
 }
 
 // MissingError says that a source lacks a column that the plan names.

@@ -181,7 +181,7 @@ func TestKeysAreKnown(t *testing.T) {
 					text = "plan: 1\n" + text
 				}
 				if k.Name != "columns" {
-					text += "\ncolumns: {a: {}, net_weight: {to: decimal}}"
+					text += "\ncolumns: {a: {}, net_weight: {to: decimal}, landed_on: {to: date}}"
 				}
 			case "In must:":
 				text = "plan: 1\ncolumns:\n  a:\n    to: integer\n    must: {" + k.Example + "}"

@@ -115,7 +115,7 @@ func (w *writer) rows(p *Plan) {
 			kinds = append(kinds, e.Plural)
 		}
 	}
-	if len(kinds) == 0 && p.Keep == nil && p.Drop == nil {
+	if len(kinds) == 0 && p.Keep == nil && p.Drop == nil && p.OrderBy == nil {
 		return
 	}
 	w.line(0, "rows:")
@@ -127,6 +127,17 @@ func (w *writer) rows(p *Plan) {
 	}
 	if p.Drop != nil {
 		w.line(1, "drop: %s", w.text(p.Drop.Text))
+	}
+	var keys []string
+	for _, k := range p.OrderBy {
+		if key := w.text(k.Column); k.Descending {
+			keys = append(keys, "{"+key+": descending}")
+		} else {
+			keys = append(keys, key)
+		}
+	}
+	if len(keys) > 0 {
+		w.line(1, "order-by: [%s]", strings.Join(keys, ", "))
 	}
 }
 
@@ -277,6 +288,9 @@ func (w *writer) must(m *Must, t value.Type) {
 	var parts []string
 	if m.NotBlank {
 		parts = append(parts, "not-blank: true")
+	}
+	if m.Unique {
+		parts = append(parts, "unique: true")
 	}
 	if m.Between != [2]string{} {
 		bound := func(s string) string {

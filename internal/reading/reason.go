@@ -31,6 +31,7 @@ const (
 	TooManyPieces
 	NotComputed
 	BlankNotAllowed
+	NotUnique
 	OutOfRange
 	NotListed
 	PatternBroken
@@ -74,6 +75,7 @@ var Reasons = [numReasons]ReasonEntry{
 	{TooManyPieces, "too-many-pieces", "The text is to be split into columns and has more pieces than there are columns.", "Correct the cell, change the split, or add columns to it."},
 	{NotComputed, "not-computed", "The expression has no value for the row, such as a division by zero.", "Correct the cells that it uses, or let the expression look for such a case."},
 	{BlankNotAllowed, "blank-not-allowed", "The cell is blank, and the plan says that it must not be.", "Fill the cell in, or take not-blank out of the plan."},
+	{NotUnique, "not-unique", "An earlier row has the same value, and the plan says that values must be unique.", "Correct one of the two cells, or set such rows aside with on-failure: set-aside-row."},
 	{OutOfRange, "out-of-range", "The value lies outside the range that the plan gives.", "Correct the cell, or widen the range."},
 	{NotListed, "not-listed", "The value is none of those that the plan lists.", "Correct the cell, or add the value to the list."},
 	{PatternBroken, "pattern-broken", "The value does not match the pattern that the plan gives.", "Correct the cell, or change the pattern."},

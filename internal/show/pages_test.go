@@ -78,7 +78,7 @@ func TestPreviewShowsOrdinaryRowsThenShapesThenFailures(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, p.Bind(src.Info().Names))
 	v := NewPreview(p, 6, false)
-	n, err := convert.Try(src, p, 0, func(c convert.Tried) error { v.Add(c); return nil })
+	n, err := convert.Try(src, p, nil, 0, func(c convert.Tried) error { v.Add(c); return nil })
 	require.NoError(t, err)
 	out := v.Text(Table, Page{Width: 100}, n, false)
 	w, day, found := strings.Cut(out, "\nday to date")

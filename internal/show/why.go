@@ -30,7 +30,7 @@ type Answer struct {
 	Steps     []OneStep    `json:"steps,omitempty"` // of the plan
 	Decided   *Decided     `json:"column_decided,omitempty"`
 	Reading   string       `json:"reading"`
-	Result    *string      `json:"result"` // the value in canonical text; null where the cell fails or is filled from above
+	Result    *string      `json:"result"`               // the value in canonical text; null where the cell fails or is filled from above
 	FromAbove bool         `json:"from_above,omitempty"` // the plan gives it the value of the cell above
 	Reason    string       `json:"reason,omitempty"`
 	Say       string       `json:"say,omitempty"`

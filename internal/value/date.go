@@ -132,7 +132,7 @@ func (m Moment) Append(dst []byte) []byte {
 
 // Compare orders moments in time; moments with an offset are brought to UTC first.
 func (m Moment) Compare(n Moment) int {
-	a, b := m.minutes(), n.minutes()
+	a, b := m.Minutes(), n.Minutes()
 	switch {
 	case a < b, a == b && m.Clock.Nanos%60e9 < n.Clock.Nanos%60e9:
 		return -1
@@ -142,7 +142,8 @@ func (m Moment) Compare(n Moment) int {
 	return 1
 }
 
-func (m Moment) minutes() int64 {
+// Minutes counts the minutes to the moment from a fixed day, those with an offset in UTC.
+func (m Moment) Minutes() int64 {
 	return m.Day.number()*1440 + m.Clock.Nanos/60e9 - int64(m.Offset)
 }
 

@@ -1,0 +1,109 @@
+package order
+
+import (
+	"context"
+	"encoding/binary"
+
+	"junvo/internal/table"
+)
+
+// Sink hands its rows to another sink in order, when all have come.
+type Sink struct {
+	to     table.Sink
+	ctx    context.Context
+	keys   []Key
+	sorter *Sorter
+	fields []table.Field
+}
+
+// Rows are handed on when there are so many, or so many bytes of them.
+const (
+	batch      = 4096
+	batchBytes = 16 << 20
+)
+
+// NewSink returns a sink that orders rows by keys before another sink writes them. What
+// does not fit in memory is kept in a folder.
+func NewSink(ctx context.Context, to table.Sink, keys []Key, folder string) *Sink {
+	return &Sink{to: to, ctx: ctx, keys: keys, sorter: NewSorter(folder, Memory)}
+}
+
+// Encode appends the rows as records: the key, and all cells.
+func (s *Sink) Encode(dst []byte, rows *table.Rows) []byte {
+	keys := NewKeys(s.keys)
+	var key, data []byte
+	for row := range rows.Count {
+		if rows.Out != nil && !rows.Out[row] {
+			continue
+		}
+		key = keys.Append(key[:0], func(column int) []byte { return rows.Cells[column].At(row) })
+		data = data[:0]
+		for i := range rows.Fields {
+			cell := rows.Cells[i].At(row)
+			data = binary.AppendUvarint(data, uint64(len(cell)))
+			data = append(data, cell...)
+		}
+		dst = AppendRecord(dst, key, data)
+	}
+	return dst
+}
+
+// Write keeps encoded rows.
+func (s *Sink) Write(encoded []byte, rows *table.Rows) error {
+	s.fields = rows.Fields
+	return s.sorter.Add(encoded)
+}
+
+// Finish writes all rows in order.
+func (s *Sink) Finish() error {
+	rows := &table.Rows{Fields: s.fields, Cells: make([]table.Values, len(s.fields))}
+	var encoded []byte
+	flush := func() error {
+		encoded = s.to.Encode(encoded[:0], rows)
+		err := s.to.Write(encoded, rows)
+		rows.Count = 0
+		for i := range rows.Cells {
+			rows.Cells[i].Reset(nil)
+		}
+		return err
+	}
+	bytes := 0
+	err := s.sorter.Each(s.ctx, func(_, data []byte) error {
+		bytes += len(data)
+		for i := range rows.Cells {
+			n, size := binary.Uvarint(data)
+			cell := data[size : size+int(n)]
+			data = data[size+int(n):]
+			v := &rows.Cells[i]
+			if len(cell) == 0 {
+				v.AddBlank()
+				continue
+			}
+			start := len(v.Text)
+			v.Text = append(v.Text, cell...)
+			v.AddMade(start)
+		}
+		if rows.Count++; rows.Count == batch || bytes > batchBytes {
+			bytes = 0
+			return flush()
+		}
+		return nil
+	})
+	if err == nil && rows.Count > 0 {
+		err = flush()
+	}
+	s.sorter.Close()
+	if err != nil {
+		return err
+	}
+	return s.to.Finish()
+}
+
+// Commit makes the output appear.
+func (s *Sink) Commit() error { return s.to.Commit() }
+
+// Abort leaves nothing behind.
+func (s *Sink) Abort() {
+	s.sorter.Close()
+	s.to.Abort()
+}
