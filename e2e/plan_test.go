@@ -31,7 +31,9 @@ func TestDraftAndRunIsConvert(t *testing.T) {
 		for _, name := range []string{".csv", ".failures.csv", ".setaside.csv"} {
 			assert.Equal(t, f.read("one"+name), f.read("two"+name), "%s %v", name, flags)
 		}
-		assert.Equal(t, f.read("p.yaml"), f.read("one.plan.yaml"))
+		drafted, _, ok := strings.Cut(f.read("p.yaml"), "\nseen:")
+		require.True(t, ok)
+		assert.True(t, strings.HasPrefix(f.read("one.plan.yaml"), drafted+"\nseen:"), "the plans are the same, but for the shapes that only a draft looks at")
 		assert.Equal(t, strings.Split(one.out, "wrote:")[0], strings.Split(two.out, "wrote:")[0])
 		assert.NotContains(t, f.names(), "two.plan.yaml")
 	}

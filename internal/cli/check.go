@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"os"
 	"slices"
 
 	"github.com/spf13/cobra"
@@ -15,49 +16,62 @@ import (
 	"junvo/internal/table"
 )
 
+// checked is what check is asked to do.
+type checked struct {
+	plan, failOver string
+	strict, accept bool
+}
+
 func (a *app) checkCommand() *cobra.Command {
-	var planPath, failOver string
+	var c checked
 	cmd := &cobra.Command{
 		Use:   "check SOURCE... --plan PLAN",
 		Short: "Say whether a source still fits the plan",
 		Long: `Check runs a plan over a source without writing anything. It prints the ledger and
-the drift: columns that are missing, new or moved, and columns that are another type
-now, or written under another convention, or with other words for blank. The exit code
-is 1 when the source does not fit: cells fail, or there is drift other than new or
-moved columns.`,
+the drift: columns that are missing, new or moved; columns that are another type now,
+or written under another convention, or with other words for blank; and, against what
+the plan has seen before, new shapes, a wider range, another share of blank or odd cells.
+The exit code is 1 when the source does not fit: cells fail, or columns are missing, are
+another type, or are written otherwise. With --strict any drift will do. With --accept,
+what a source that fits has held is added to what the plan has seen; nothing else in the
+plan is touched.`,
 		Example: `  junvo check february.csv --plan intake.plan.yaml
+  junvo check february.csv --plan intake.plan.yaml --strict
+  junvo check february.csv --plan intake.plan.yaml --accept
   junvo check february.csv --plan intake.plan.yaml --fail-over 1% --format json`,
 		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if err := a.check(); err != nil {
 				return err
 			}
-			if planPath == "" {
+			if c.plan == "" {
 				return usage("which plan? Name it, as in `junvo check %s --plan intake.plan.yaml`; `junvo draft` makes one", args[0])
 			}
 			if args[0] == "-" {
 				return usage("check reads the source twice, so it can't be standard input; keep it in a file first")
 			}
-			return a.runCheck(cmd.Context(), args, planPath, failOver)
+			return a.runCheck(cmd.Context(), args, &c)
 		},
 	}
 	f := cmd.Flags()
 	f.SortFlags = false
-	f.StringVar(&planPath, "plan", "", "the plan")
-	f.StringVar(&failOver, "fail-over", "", "share of the non-blank cells, such as 1%, that may fail (default: none)")
+	f.StringVar(&c.plan, "plan", "", "the plan")
+	f.StringVar(&c.failOver, "fail-over", "", "share of the non-blank cells, such as 1%, that may fail (default: none)")
+	f.BoolVar(&c.strict, "strict", false, "any drift makes the source unfit")
+	f.BoolVar(&c.accept, "accept", false, "add what a source that fits has held to what the plan has seen")
 	a.sourceFlags(cmd)
 	return cmd
 }
 
-func (a *app) runCheck(ctx context.Context, paths []string, planPath, failOver string) error {
+func (a *app) runCheck(ctx context.Context, paths []string, c *checked) error {
 	allowed := 0.0
-	if failOver != "" {
+	if c.failOver != "" {
 		var err error
-		if allowed, err = parseShare("fail-over", failOver); err != nil {
+		if allowed, err = parseShare("fail-over", c.failOver); err != nil {
 			return err
 		}
 	}
-	p, err := loadPlan(planPath)
+	p, err := loadPlan(c.plan)
 	if err != nil {
 		return err
 	}
@@ -74,7 +88,7 @@ func (a *app) runCheck(ctx context.Context, paths []string, planPath, failOver s
 	} else if !errors.As(err, &missing) {
 		return err
 	}
-	verdict.Judge(allowed)
+	verdict.Judge(allowed, c.strict)
 	f := show.Format(a.format)
 	text := ""
 	if f == show.JSON {
@@ -92,7 +106,24 @@ func (a *app) runCheck(ctx context.Context, paths []string, planPath, failOver s
 	if !verdict.Fits {
 		return errFailures
 	}
+	if c.accept {
+		return acceptSeen(c.plan, p, prof)
+	}
 	return nil
+}
+
+// acceptSeen adds what a source has held to what the plan has seen.
+func acceptSeen(path string, p *plan.Plan, prof *profile.Profile) error {
+	text, err := os.ReadFile(path)
+	if err != nil {
+		return usage("can't read the plan: %w", err)
+	}
+	r := prof.Record()
+	r.Add(p.Seen)
+	if text, err = plan.Accept(text, r); err != nil {
+		return usage("%s: %w", path, err)
+	}
+	return writeWhole(path, text)
 }
 
 // profileAs profiles a source that is read as the plan says.
@@ -104,7 +135,7 @@ func (a *app) profileAs(ctx context.Context, paths []string, p *plan.Plan) (*pro
 	defer src.Close()
 	report, end := a.progress("reading", src)
 	defer end()
-	prof, err := profile.Run(ctx, src, profile.Options{Workers: a.workers, BlankWords: p.BlankWords, Progress: report, Private: p.Hides})
+	prof, err := profile.Run(ctx, src, profile.Options{Workers: a.workers, BlankWords: p.BlankWords, Progress: report, Private: p.Hides, Open: p.Seen.HasShapes})
 	return prof, readError(paths, err)
 }
 

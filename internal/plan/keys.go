@@ -24,6 +24,11 @@ var Keys = []KeyGroup{
 		{"rows", "keep and drop: conditions on the typed columns of the output, as expressions (see compute); rows for which keep is not true, or drop is, are set aside.", `rows: {keep: "net_weight > 0"}`},
 		{"rows", "order-by: columns of the output that its rows are ordered by, the first one first; {NAME: descending} from the largest down. Texts by the root collation of Unicode (UTS #10), codes by code point, blanks last; equal ones stay in the order of the source. There may be more rows than fit in memory.", "rows: {order-by: [landed_on, {net_weight: descending}]}"},
 		{"columns", "The columns of the output, in order: for each name what it is made of.", "columns: {net_weight: {from: Net weight, to: decimal}}"},
+		{"seen", "What the source held when the plan was drafted, or last accepted with `junvo check --accept`: what the next files are compared with. It changes nothing of a conversion.", "seen: {rows: 1204, columns: {Boxes: {type: integer, smallest: 1, largest: 48}}}"},
+	}},
+	{"In seen:", []KeyEntry{
+		{"rows", "How many rows of data there were.", "rows: 1204"},
+		{"columns", "For each column of the source the type that it looked like, how many cells were blank and how many did not fit (fails), the smallest and the largest value, and all shapes where there were few.", `columns: {Net weight: {type: decimal, blanks: 9, smallest: "0.5", largest: "18240.75", shapes: ["9,9 aa"]}}`},
 	}},
 	{"For a column:", []KeyEntry{
 		{"from", "The column of the source. Without it, the one of the same name.", "from: Net weight"},

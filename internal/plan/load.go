@@ -38,6 +38,7 @@ func Load(text []byte) (*Plan, error) {
 		"source":      func(n *node) { l.source(n, &p.Source) },
 		"blank-words": func(n *node) { p.BlankWords = l.texts(n) },
 		"rows":        func(n *node) { l.rows(n, p) },
+		"seen":        func(n *node) { p.Seen = l.record(n) },
 		"columns":     see("columns", func(n *node) { l.columns(n, p) }),
 	})
 	if !seen["plan"] {
@@ -228,10 +229,7 @@ func (l *loader) column(name string, n *node) Column {
 		"blanks": func(n *node) { blanks = n },
 		"steps":  func(n *node) { c.Steps = l.steps(n) },
 		"to": func(n *node) {
-			var ok bool
-			if typ, ok = value.ParseType(l.text(n)); !ok {
-				l.unknown(n, "type", n.text, value.TypeNames())
-			}
+			typ = l.typeName(n)
 			typeNode, typed = n, true
 		},
 		"decimal-mark":   set(&t.DecimalMark),
@@ -274,6 +272,14 @@ func (l *loader) column(name string, n *node) Column {
 		l.fail(n, "column %s: must: %v", name, err)
 	}
 	return c
+}
+
+func (l *loader) typeName(n *node) value.Type {
+	t, ok := value.ParseType(l.text(n))
+	if !ok {
+		l.unknown(n, "type", n.text, value.TypeNames())
+	}
+	return t
 }
 
 // join completes a join, or finds what belongs to one where there is none.

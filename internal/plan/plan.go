@@ -30,6 +30,7 @@ type Plan struct {
 	Keep, Drop *Expression // conditions on rows; nil for none
 	OrderBy    []OrderKey  // of the rows of the output; none for that of the source
 	Columns    []Column    // in the order of the output
+	Seen       *Record     // nil where nothing is recorded
 	Order      []int       // in which to make them: each behind those that it is made of
 }
 

@@ -183,6 +183,8 @@ func TestKeysAreKnown(t *testing.T) {
 				if k.Name != "columns" {
 					text += "\ncolumns: {a: {}, net_weight: {to: decimal}, landed_on: {to: date}}"
 				}
+			case "In seen:":
+				text = "plan: 1\ncolumns: {a: {}}\nseen:\n  " + k.Example
 			case "In must:":
 				text = "plan: 1\ncolumns:\n  a:\n    to: integer\n    must: {" + k.Example + "}"
 			default:

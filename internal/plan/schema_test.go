@@ -44,6 +44,7 @@ func TestSchemaHasTheCatalogue(t *testing.T) {
 	maps.Copy(column, s.Defs["splitColumn"].Properties)
 	assert.Equal(t, keys("At the top:"), slices.Sorted(maps.Keys(s.Properties)))
 	assert.Equal(t, keys("For a column:"), slices.Sorted(maps.Keys(column)))
+	assert.Equal(t, keys("In seen:"), slices.Sorted(maps.Keys(s.Properties["seen"].Properties)))
 	assert.Equal(t, keys("In must:"), slices.Sorted(maps.Keys(column["must"].Properties)))
 	var steps, types, failures []string
 	forms := s.Defs["steps"].Items.AnyOf

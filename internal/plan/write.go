@@ -35,6 +35,7 @@ func (p *Plan) Write() ([]byte, error) {
 		w.column(c)
 	}
 	w.base = 0
+	w.record(p.Seen)
 	return w.b.Bytes(), w.err
 }
 

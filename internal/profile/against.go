@@ -101,12 +101,8 @@ func (d *drifter) column(was, is *Seen) {
 
 // before compares values in canonical text.
 func before(typ, a, b string) bool {
-	if t, ok := value.ParseType(typ); ok && t.Numeric() {
-		x, err1 := value.ParseNumber(a)
-		y, err2 := value.ParseNumber(b)
-		return err1 == nil && err2 == nil && x.Compare(y) < 0
-	}
-	return a < b
+	t, ok := value.ParseType(typ)
+	return ok && value.Before(t, a, b)
 }
 
 // maxNews is how many new words or shapes are named.

@@ -48,6 +48,9 @@ func (p *Profile) Drift(expected *plan.Plan) []Drift {
 			d.convention(c, p.Columns[at], expected.BlankWords)
 		}
 	}
+	if expected.Seen != nil {
+		d.recorded(expected.Seen)
+	}
 	return d.found
 }
 

@@ -53,9 +53,9 @@ func TestDrift(t *testing.T) {
 		{"day|kg|ok|code", "kg|day|ok|code", "column-moved , type-changed day, type-changed kg"},
 		{" kg", " lb", "convention-changed kg"},
 		{",5 kg", ".5 kg", "convention-changed kg"},
-		{"25.02.2021", "02.25.2021", "convention-changed day"},
-		{"nein|B-2", "-|B-2", "type-changed ok"},
-		{"2,5 kg", "n/a", "blank-words-new kg"},
+		{"25.02.2021", "02.25.2021", "convention-changed day, range-widened day"},
+		{"nein|B-2", "-|B-2", "type-changed ok, blanks-moved ok"},
+		{"2,5 kg", "n/a", "blank-words-new kg, blanks-moved kg"},
 		{"|1,5 kg", "|heavy", "type-changed kg"},
 	} {
 		now := strings.Split(strings.ReplaceAll(strings.Join(before, "\n"), tt.old, tt.new), "\n")

@@ -12,7 +12,7 @@ import (
 // Plan drafts the plan that the profile suggests. Names are the source's, or made
 // usable where that is asked.
 func (p *Profile) Plan(blankWords []string, usableNames bool) *plan.Plan {
-	d := &plan.Plan{BlankWords: blankWords, SetAside: p.SetAside, Source: p.readAs()}
+	d := &plan.Plan{BlankWords: blankWords, SetAside: p.SetAside, Source: p.readAs(), Seen: p.Record()}
 	taken := map[string]bool{}
 	for _, c := range p.Columns {
 		done := c.Conclusion

@@ -122,6 +122,7 @@ func TestVerdict(t *testing.T) {
 		{ledger, nil, 0.05, false},
 		{ledger, nil, 0.06, true},
 		{ledger, []string{"column-new", "column-moved"}, 0.06, true},
+		{ledger, []string{"shapes-new", "range-widened"}, 0.06, true},
 		{ledger, []string{"type-changed"}, 0.06, false},
 		{nil, []string{"column-missing"}, 1, false},
 	} {
@@ -129,7 +130,9 @@ func TestVerdict(t *testing.T) {
 		for _, d := range tt.drift {
 			v.Drift = append(v.Drift, profile.Drift{Name: d, Column: "a\x1b", Say: "say"})
 		}
-		v.Judge(tt.allowed)
+		v.Judge(tt.allowed, true)
+		assert.Equal(t, tt.fits && len(tt.drift) == 0, v.Fits, "held to all drift: %v", tt.drift)
+		v.Judge(tt.allowed, false)
 		assert.Equal(t, tt.fits, v.Fits, "%v %v", tt.drift, tt.allowed)
 		text := VerdictText(v, Table, Page{Width: 100})
 		assert.Equal(t, tt.fits, strings.Contains(text, "the source fits the plan"), text)

@@ -16,14 +16,17 @@ type Verdict struct {
 	Fits   bool
 }
 
-// harmless are the kinds of drift with which a source still fits.
-var harmless = map[string]bool{"column-new": true, "column-moved": true}
+// harmless are the kinds of drift with which a source still fits, unless it is held to all.
+var harmless = map[string]bool{
+	"column-new": true, "column-moved": true, "shapes-new": true, "odd-moved": true, "blanks-moved": true, "range-widened": true,
+}
 
-// Judge decides: no drift that matters, and no more failures than the share allows.
-func (v *Verdict) Judge(allowed float64) {
+// Judge decides: no drift that matters, or none at all where strict says so, and no more
+// failures than the share allows.
+func (v *Verdict) Judge(allowed float64, strict bool) {
 	v.Fits = v.Ledger != nil
 	for _, d := range v.Drift {
-		v.Fits = v.Fits && harmless[d.Name]
+		v.Fits = v.Fits && harmless[d.Name] && !strict
 	}
 	if v.Ledger == nil {
 		return

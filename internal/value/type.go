@@ -74,3 +74,19 @@ func ParseType(name string) (Type, bool) {
 	}
 	return Text, false
 }
+
+// Before reports whether a value comes before another, both in canonical text. What is no
+// value of the type comes before nothing.
+func Before(t Type, a, b string) bool {
+	switch {
+	case t.Numeric():
+		x, err1 := ParseNumber(a)
+		y, err2 := ParseNumber(b)
+		return err1 == nil && err2 == nil && x.Compare(y) < 0
+	case t == Timestamp:
+		x, err1 := ParseMoment(a)
+		y, err2 := ParseMoment(b)
+		return err1 == nil && err2 == nil && x.Compare(y) < 0
+	}
+	return a < b
+}

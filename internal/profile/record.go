@@ -1,0 +1,58 @@
+package profile
+
+import (
+	"slices"
+
+	"junvo/internal/plan"
+	"junvo/internal/reading"
+)
+
+// Record returns what the plan of the source remembers of it. Shapes are known of columns
+// that were opened, and no values of private ones.
+func (p *Profile) Record() *plan.Record {
+	r := &plan.Record{Rows: p.Rows}
+	for _, n := range p.Aside {
+		r.Rows -= n
+	}
+	for _, c := range p.Columns {
+		one := plan.RecordColumn{
+			Name: c.Name, Type: c.Conclusion.Convention.Type, Fails: c.Conclusion.Fails, Blanks: c.Conclusion.Reads[reading.AsBlank],
+			Smallest: c.Range.Smallest, Largest: c.Range.Largest,
+		}
+		if c.Private() {
+			one.Smallest, one.Largest = "", ""
+		}
+		if d := p.Details(c); d != nil && d.AllShapes && len(d.Shapes) <= plan.MaxShapes(one.Type) {
+			one.Shapes = []string{}
+			for _, s := range d.Shapes {
+				one.Shapes = append(one.Shapes, s.Shape)
+			}
+			slices.Sort(one.Shapes)
+		}
+		r.Columns = append(r.Columns, one)
+	}
+	return r
+}
+
+// recorded finds what is other than the plan remembers.
+func (d *drifter) recorded(was *plan.Record) {
+	now := d.p.Record()
+	for _, is := range now.Columns {
+		i := slices.IndexFunc(was.Columns, func(c plan.RecordColumn) bool { return c.Name == is.Name })
+		if i < 0 {
+			continue
+		}
+		a, b := seenOf(&was.Columns[i], was.Rows), seenOf(&is, now.Rows)
+		if a.Type != b.Type { // the plan's own type says more
+			a.Type, a.Smallest = b.Type, ""
+		}
+		d.column(&a, &b)
+	}
+}
+
+func seenOf(c *plan.RecordColumn, rows int64) Seen {
+	return Seen{
+		Name: c.Name, Type: c.Type.String(), Shapes: c.Shapes, Smallest: c.Smallest, Largest: c.Largest,
+		Cells: rows, Blanks: c.Blanks, Fails: c.Fails,
+	}
+}
