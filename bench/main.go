@@ -9,6 +9,7 @@
 package main
 
 import (
+	"bytes"
 	"cmp"
 	"flag"
 	"fmt"
@@ -64,9 +65,11 @@ func main() {
 		{name: "junvo profile, 1 worker", args: []string{tool("junvo"), "profile", source, "--workers", "1"}, baseline: "read loop of encoding/csv"},
 		{name: "copy by encoding/csv", args: []string{tool("csvcopy"), source, tool("copy.csv")}},
 		{name: "junvo convert --plan", args: []string{tool("junvo"), "convert", source, "--plan", tool("p.yaml"), "-o", tool("clean.csv")}, baseline: "copy by encoding/csv"},
+		{name: "junvo convert --plan, 2 steps each", args: []string{tool("junvo"), "convert", source, "--plan", tool("steps.yaml"), "-o", tool("clean.csv")}, baseline: "copy by encoding/csv"},
 		{name: "junvo convert", args: []string{tool("junvo"), "convert", source, "-o", tool("clean.csv")}, baseline: "copy by encoding/csv"},
 	}
 	check(exec.Command(tool("junvo"), "draft", source, "-o", tool("p.yaml")).Run())
+	check(addSteps(tool("p.yaml"), tool("steps.yaml")))
 	for turn := range *times + 1 {
 		for _, c := range all {
 			r := measure(c.args)
@@ -78,6 +81,15 @@ func main() {
 	info, err := os.Stat(source)
 	check(err)
 	report(all, info.Size(), *rows)
+}
+
+// addSteps gives every column of a plan two steps.
+func addSteps(from, to string) error {
+	text, err := os.ReadFile(from)
+	if err != nil {
+		return err
+	}
+	return os.WriteFile(to, bytes.ReplaceAll(text, []byte("\n    to: "), []byte("\n    steps: [trim, single-space]\n    to: ")), 0o666)
 }
 
 func check(err error) {

@@ -3,6 +3,7 @@ package convert
 import (
 	"bytes"
 	"slices"
+	"unsafe"
 
 	"junvo/internal/plan"
 	"junvo/internal/reading"
@@ -20,7 +21,8 @@ type column struct {
 	repeats   *repeated                                   // what is known of repeated values; nil for none
 	fix       func(cell []byte, row int64) (string, bool) // a person's answer to a failure; nil for none
 	unchanged outcome                                     // of a cell that stays as it is: right, or kept in a column that is undecided
-	verbatim  bool                                        // text without blank words: most cells need no reading
+	asIs      bool                                        // text without blank words: what is not blank is a value
+	verbatim  bool                                        // and without steps: most cells need no reading
 	filled    step.Filling                                // what blank cells are given
 	fillStep  int                                         // the step that says so; -1 for none
 	above     *above                                      // where blank cells are filled from above; else nil
@@ -75,11 +77,11 @@ func newColumn(c *plan.Column, blankWords []string, slots uint64) *column {
 		unchanged = kept
 	}
 	filled, fillStep := c.Steps.Fill()
+	asIs := (t == value.Text || t == value.Code) && len(blankWords) == 0 && len(c.Convention.BlankWords) == 0 && !c.Made() && !c.Must.Any()
 	return &column{
 		plan: c, conv: &c.Convention, unchanged: unchanged, filled: filled, fillStep: fillStep,
 		recent: make([]recentCell, slots), slots: slots, changed: make([]int64, len(c.Steps)),
-		verbatim: (t == value.Text || t == value.Code) && len(blankWords) == 0 && len(c.Convention.BlankWords) == 0 &&
-			len(c.Steps) == 0 && !c.Made() && !c.Must.Any(),
+		asIs: asIs, verbatim: asIs && len(c.Steps) == 0,
 		reader: reading.NewReader(blankWords),
 		set:    ^reading.Set(0), // no cell has this
 	}
@@ -122,7 +124,7 @@ func (c *column) convert(b *table.Block, res *result, at, from, to int) {
 			o, changed := c.blank(nil, row, res, v)
 			c.countSteps(changed)
 			counts[o]++
-		case c.verbatim && s.N&table.Escaped == 0 && b.Text[s.Start] > ' ' && b.Text[s.Start] < 0x7f:
+		case c.verbatim && s.N&table.Escaped == 0 && printed(b.Text[s.Start:]):
 			counts[c.unchanged]++
 			v.AddSame(s)
 		default:
@@ -209,16 +211,36 @@ func (c *column) read(b *table.Block, s table.Span, kind value.Stored, row int, 
 	if len(c.plan.Steps) == 0 {
 		return c.value(cell, cell, s, kind, row, res, v)
 	}
-	if c.judge(cell, kind); c.reading == reading.AsBlank {
-		return c.blank(cell, row, res, v)
+	var own *reading.Reads
+	if !c.asIs || !printed(cell) || kind != value.StoredText {
+		if own = c.judge(cell, kind); c.reading == reading.AsBlank {
+			return c.blank(cell, row, res, v)
+		}
 	}
-	text, changed, why := c.plan.Steps.Apply(string(cell))
+	// No step keeps the text, so that it need not be copied.
+	text, changed, why := c.plan.Steps.Apply(unsafe.String(unsafe.SliceData(cell), len(cell)))
 	if why != reading.NoReason {
 		return c.fail(cell, why, "", row, res, v), changed
 	}
 	if text == "" {
 		o, filled := c.blank(cell, row, res, v)
 		return o, changed | filled
+	}
+	if changed == 0 {
+		if own != nil {
+			o, filled := c.judged(own, cell, cell, s, row, res, v)
+			return o, filled
+		}
+		if s.N&table.Escaped == 0 {
+			v.AddSame(s)
+			return c.unchanged, 0
+		}
+	}
+	if changed != 0 && c.asIs && text[0] > ' ' && text[0] < 0x7f {
+		start := len(v.Text)
+		v.Text = append(v.Text, text...)
+		v.AddMade(start)
+		return converted, changed
 	}
 	c.text = append(c.text[:0], text...)
 	if changed != 0 {
@@ -228,10 +250,18 @@ func (c *column) read(b *table.Block, s table.Span, kind value.Stored, row int, 
 	return o, changed | filled
 }
 
+// printed reports whether a text begins with a character that is seen, so that it is not
+// blank unless it is a word for that.
+func printed(text []byte) bool { return text[0] > ' ' && text[0] < 0x7f }
+
 // value adds the value of a text, which is the cell's own or what the steps have made of
 // it; it also returns whether a step has changed it since.
 func (c *column) value(cell, text []byte, s table.Span, kind value.Stored, row int, res *result, v *table.Values) (outcome, uint64) {
-	x := c.judge(text, kind)
+	return c.judged(c.judge(text, kind), cell, text, s, row, res, v)
+}
+
+// judged is value for a text that has just been judged.
+func (c *column) judged(x *reading.Reads, cell, text []byte, s table.Span, row int, res *result, v *table.Values) (outcome, uint64) {
 	own := !c.plan.Made() && (len(c.plan.Steps) == 0 || bytes.Equal(cell, text))
 	switch {
 	case c.plain && text[0] != '-' && own:

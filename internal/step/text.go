@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 	"unicode"
+	"unicode/utf8"
 
 	"github.com/rivo/uniseg"
 	"golang.org/x/text/cases"
@@ -18,9 +19,46 @@ func space(r rune) bool { return unicode.IsSpace(r) || unicode.Is(unicode.Zs, r)
 
 func spaceOrInvisible(r rune) bool { return space(r) || reading.Invisible(r) }
 
-func trim(text string) string { return strings.TrimFunc(text, spaceOrInvisible) }
+// inASCII says of each character of ASCII whether it is of a class: most text is of these.
+type inASCII [utf8.RuneSelf]bool
+
+func asciiOf(in func(rune) bool) (table inASCII) {
+	for r := range rune(len(table)) {
+		table[r] = in(r)
+	}
+	return table
+}
+
+var trimmed, spaces = asciiOf(spaceOrInvisible), asciiOf(space)
+
+func trim(text string) string {
+	if n := len(text); n > 0 && plain(text[0], &trimmed) && plain(text[n-1], &trimmed) {
+		return text
+	}
+	return strings.TrimFunc(text, spaceOrInvisible)
+}
+
+// plain reports whether a byte is a character of ASCII that is not of a class.
+func plain(b byte, class *inASCII) bool { return b < utf8.RuneSelf && !class[b] }
+
+// single reports whether a text is of ASCII and has no spaces but single plain ones.
+func single(text string) bool {
+	before := false
+	for i := range len(text) {
+		b := text[i]
+		now := b >= utf8.RuneSelf || spaces[b]
+		if now && (b != ' ' || before) {
+			return false
+		}
+		before = now
+	}
+	return true
+}
 
 func singleSpace(text string) string {
+	if single(text) {
+		return text
+	}
 	var b strings.Builder
 	inside := false
 	for _, r := range text {
@@ -60,6 +98,7 @@ func classList() string {
 // selection is classes and texts.
 type selection struct {
 	in    []func(rune) bool
+	ascii inASCII // whether one of them has it
 	texts []string
 }
 
@@ -82,12 +121,20 @@ next:
 		}
 		s.texts = append(s.texts, t)
 	}
+	s.ascii = asciiOf(s.any)
 	// The longest text first, so that kgs goes before kg.
 	slices.SortStableFunc(s.texts, func(a, b string) int { return len(b) - len(a) })
 	return s, nil
 }
 
 func (s *selection) has(r rune) bool {
+	if r < utf8.RuneSelf {
+		return s.ascii[r]
+	}
+	return s.any(r)
+}
+
+func (s *selection) any(r rune) bool {
 	return slices.ContainsFunc(s.in, func(in func(rune) bool) bool { return in(r) })
 }
 
