@@ -64,7 +64,7 @@ columns:
 	}, got[:6])
 	assert.Contains(t, f.read("o.failures.csv"), `1,2,weight,"1.240,5 kg",decimal,out-of-range,1240.5`)
 	assert.Contains(t, f.read("o.failures.csv"), "3,4,weight,see book,decimal,not-a-number")
-	assert.Contains(t, r.out, "weight             fill 0, drop 7")
+	assert.Contains(t, r.out, "weight             fill 1, drop 7")
 	assert.Contains(t, r.out, "surname            take 13, case 13")
 }
 

@@ -141,7 +141,7 @@ comments. Columns for which nothing could be decided stay text, with the choices
 			if err := a.check(); err != nil {
 				return err
 			}
-			w.open = func(string) bool { return true } // the shapes go into the plan
+			w.shapes = true
 			prof, err := a.profileOf(cmd.Context(), args, &w)
 			if err != nil {
 				return err

@@ -148,6 +148,9 @@ func (a *app) collect(ctx context.Context, paths []string, w *wishes) (*collecte
 	report, end := a.progress("reading", src)
 	defer end()
 	o := profile.Options{Private: private, Workers: a.workers, BlankWords: w.blankWords, Ask: ask, Open: w.open, Progress: report}
+	if w.shapes {
+		o.Shapes = func(string) bool { return true }
+	}
 	c, err := profile.Collect(ctx, src, o)
 	return &collected{c, o}, readError(paths, err)
 }
@@ -205,6 +208,7 @@ type wishes struct {
 	fit         string
 	private     []string
 	open        func(column string) bool // the columns to open
+	shapes      bool                     // whether a plan is to remember the shapes
 }
 
 // defaultFit is reading.DefaultFit as people write it.

@@ -26,13 +26,16 @@ type RecordColumn struct {
 	Shapes            []string   // all there were; nil where there were too many
 }
 
-// MaxShapes is how many shapes of a column a record holds: of texts fewer, since each next
-// file has others.
+// MostShapes is how many shapes of a column of any type a record holds.
+const MostShapes = 24
+
+// MaxShapes is how many shapes of a column of a type a record holds: of texts fewer, since
+// each next file has others.
 func MaxShapes(t value.Type) int {
 	if t == value.Text {
 		return 6
 	}
-	return 24
+	return MostShapes
 }
 
 // HasShapes reports whether the shapes of a column are recorded.

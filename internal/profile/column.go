@@ -64,7 +64,8 @@ type Column struct {
 	// words are the hashes and forms of texts that are blank if the column decides so.
 	words map[uint64]uint32
 
-	detail  *detail // where the column is opened
+	detail  *detail   // where the column is opened
+	shapes  *outlines // where the plan is to remember them
 	reader  *reading.Reader
 	crowded bool
 	private bool // the values are forgotten
@@ -161,7 +162,7 @@ func (c *Column) known(b *table.Block, column int, rows []uint32) int {
 // shorts counts plain numbers of at most eight characters, up to the first cell that is
 // no such number or whose tally wants more of it, and returns how many they are.
 func (c *Column) shorts(b *table.Block, column int, rows []uint32) int {
-	if c.detail != nil || c.reader.Told() || c.last >= len(c.Tallies) {
+	if c.detail != nil || c.shapes.open() || c.reader.Told() || c.last >= len(c.Tallies) {
 		return 0
 	}
 	spans, width, padded := b.Spans, b.Width, b.Padded()
@@ -299,6 +300,9 @@ func (c *Column) collect(x *reading.Reads, cell []byte, b *table.Block, row int)
 		at := place(b, row)
 		c.details(t, x, cell, 1, &at)
 	}
+	if c.shapes.open() && x.Set.Blank() == value.NotBlank {
+		c.shapes.add(cell)
+	}
 	hash := xxh3.Hash(cell)
 	if x.Set.Any(marked) || x.Set.Blank() != value.NotBlank {
 		c.mark(x, cell, hash, b, row)
@@ -412,6 +416,9 @@ func (c *Column) Merge(o *Column) {
 		}
 	}
 	maps.Copy(c.words, o.words)
+	if c.shapes != nil {
+		c.shapes.merge(o.shapes)
+	}
 	if c.detail != nil {
 		c.detail.merge(o.detail)
 	}

@@ -28,16 +28,17 @@ type aside struct {
 func newPart(info *table.Info, o *Options) *part {
 	p := &part{contiguous: info.Contiguous, same: same{columns: make([]uint64, len(info.Names))}, rows: reading.NewRowReader(info.Names, o.BlankWords)}
 	reader := reading.NewReader(o.BlankWords)
-	p.columns = newColumns(info.Names, reader, o.Open)
+	p.columns = newColumns(info.Names, reader, o)
 	for k := range p.aside {
 		if doubtful(reading.RowKind(k)) {
-			p.aside[k].columns = newColumns(info.Names, reader, o.Open)
+			p.aside[k].columns = newColumns(info.Names, reader, o)
 		}
 	}
 	return p
 }
 
-func newColumns(names []string, reader *reading.Reader, open func(string) bool) []*Column {
+func newColumns(names []string, reader *reading.Reader, o *Options) []*Column {
+	open := o.Open
 	columns := make([]*Column, len(names))
 	opened := 0
 	for _, name := range names {
@@ -49,6 +50,9 @@ func newColumns(names []string, reader *reading.Reader, open func(string) bool) 
 		columns[i] = newColumn(reader, len(names))
 		if open != nil && open(name) {
 			columns[i].detail = newDetail(opened)
+		}
+		if o.Shapes != nil && o.Shapes(name) {
+			columns[i].shapes = newOutlines()
 		}
 	}
 	return columns

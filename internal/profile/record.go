@@ -7,8 +7,8 @@ import (
 	"junvo/internal/reading"
 )
 
-// Record returns what the plan of the source remembers of it. Shapes are known of columns
-// that were opened, and no values of private ones.
+// Record returns what the plan of the source remembers of it: shapes where the options have
+// asked for them, and no values of private columns.
 func (p *Profile) Record() *plan.Record {
 	r := &plan.Record{Rows: p.Rows}
 	for _, n := range p.Aside {
@@ -22,13 +22,7 @@ func (p *Profile) Record() *plan.Record {
 		if c.Private() {
 			one.Smallest, one.Largest = "", ""
 		}
-		if d := p.Details(c); d != nil && d.AllShapes && len(d.Shapes) <= plan.MaxShapes(one.Type) {
-			one.Shapes = []string{}
-			for _, s := range d.Shapes {
-				one.Shapes = append(one.Shapes, s.Shape)
-			}
-			slices.Sort(one.Shapes)
-		}
+		one.Shapes = c.Column.shapes.list(plan.MaxShapes(one.Type))
 		r.Columns = append(r.Columns, one)
 	}
 	return r

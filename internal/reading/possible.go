@@ -3,6 +3,7 @@ package reading
 import (
 	"fmt"
 	"unicode"
+	"unicode/utf8"
 
 	"github.com/rivo/uniseg"
 
@@ -83,24 +84,32 @@ const maxShapeRun = 8
 
 // Shape returns a text with each digit shown as 9, each upper-case letter as A, each
 // other letter as a; a run of more than eight of them is cut to that and an ellipsis.
-func Shape(text string) string {
-	var out []rune
-	var last rune
-	run := 0
-	for _, r := range text {
+func Shape(text string) string { return string(AppendShape(nil, []byte(text))) }
+
+// AppendShape appends the shape of a text.
+func AppendShape(dst, text []byte) []byte {
+	last, run := rune(0), 0
+	for len(text) > 0 {
+		r, size := rune(text[0]), 1
 		class := rune(0)
-		switch {
-		case unicode.IsDigit(r):
+		switch c := classes[r]; {
+		case r >= utf8.RuneSelf:
+			r, size = utf8.DecodeRune(text)
+			class = shapeClass(r)
+			if class == 0 && (last == 'a' || last == 'A') && unicode.IsMark(r) {
+				text = text[size:] // belongs to the letter
+				continue
+			}
+		case c&cDigit != 0:
 			class = '9'
-		case unicode.IsUpper(r):
+		case c&cUpper != 0:
 			class = 'A'
-		case unicode.IsLetter(r):
+		case c&cLower != 0:
 			class = 'a'
-		case unicode.IsMark(r) && (last == 'a' || last == 'A'):
-			continue // belongs to the letter
 		}
+		text = text[size:]
 		if class == 0 {
-			out = append(out, r)
+			dst = utf8.AppendRune(dst, r)
 			last, run = 0, 0
 			continue
 		}
@@ -109,12 +118,25 @@ func Shape(text string) string {
 		}
 		switch run++; {
 		case run <= maxShapeRun:
-			out = append(out, class)
+			dst = append(dst, byte(class))
 		case run == maxShapeRun+1:
-			out = append(out, '…')
+			dst = append(dst, "…"...)
 		}
 	}
-	return string(out)
+	return dst
+}
+
+// shapeClass is what a character that is not of ASCII is shown as, 0 for itself.
+func shapeClass(r rune) rune {
+	switch {
+	case unicode.IsDigit(r):
+		return '9'
+	case unicode.IsUpper(r):
+		return 'A'
+	case unicode.IsLetter(r):
+		return 'a'
+	}
+	return 0
 }
 
 // Characters returns how many characters as people see them a text has.
