@@ -94,3 +94,13 @@ func TestWhatWasSeenOfPrivateColumns(t *testing.T) {
 	assert.NotContains(t, r.out, "7.5")
 	assert.Regexp(t, `shapes-new +kg: 9,9`, r.out)
 }
+
+// A draft offers to take off what stands before every number, and does not do so by itself.
+func TestDraftOffersPrefixes(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "a;b\nNr. 12;LOT-88\nNr. 1.014;LOT-9\n;LOT-7\nNr. 7,5;LX-8\n")
+	out := f.run("draft", "a.csv").out
+	assert.Contains(t, out, `# a number follows "Nr. " in every cell that was looked at: to choose: steps: [{take: {after: "Nr. "}}] with to: integer or decimal`)
+	assert.NotContains(t, out, `"LOT-"`)
+	assert.Equal(t, 2, strings.Count(out, "to: text"))
+}

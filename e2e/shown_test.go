@@ -12,18 +12,18 @@ import (
 
 // What the documents show a command to print is what it prints. Blocks that begin with
 // "$ junvo" are run in order in a folder where the demo has been; a line that is … stands
-// for any lines. A block of YAML that begins with "# name" is a file of that name.
+// for any lines. A block of YAML or CSV that begins with "# name" is a file of that name.
 func TestDocumentsShowWhatIsPrinted(t *testing.T) {
-	for _, name := range []string{"README.md", "docs/guide.md"} {
+	for _, name := range []string{"README.md", "docs/guide.md", "docs/plan.md"} {
 		text, err := os.ReadFile(filepath.Join("..", filepath.FromSlash(name)))
 		require.NoError(t, err)
 		f := newFolder(t)
 		require.Equal(t, 0, f.run("demo").code)
 		blocks := 0
 		for i, block := range strings.Split(string(text), "```") {
-			if plan, ok := strings.CutPrefix(block, "yaml\n# "); ok && i%2 == 1 {
-				file, _, _ := strings.Cut(plan, "\n")
-				f.file(file, plan[len(file)+1:])
+			if kind, text, ok := strings.Cut(block, "\n# "); ok && i%2 == 1 && (kind == "yaml" || kind == "csv") {
+				file, _, _ := strings.Cut(text, "\n")
+				f.file(file, text[len(file)+1:])
 				continue
 			}
 			block = strings.TrimPrefix(block, "\n")

@@ -3,6 +3,7 @@ package profile
 import (
 	"fmt"
 	"strings"
+	"unicode"
 
 	"junvo/internal/plan"
 	"junvo/internal/reading"
@@ -70,10 +71,43 @@ func (c *ColumnProfile) comment() []string {
 		lines = append(lines, "to choose: to: decimal with decimal-mark: \".\" or decimal-mark: \",\"")
 	case done.OrderUndecided > 0:
 		lines = append(lines, "to choose: to: date with date-order: dmy or date-order: mdy")
+	case c.prefix() != "":
+		lines = append(lines, fmt.Sprintf("a number follows %q in every cell that was looked at: to choose: steps: [{take: {after: %q}}] with to: integer or decimal", c.prefix(), c.prefix()))
 	case done.Mixed && done.Convention.Type == value.Text:
 		lines = append(lines, "to choose among: "+readsText(done))
 	}
 	return lines
+}
+
+// prefix returns what stands before the number in every cell of a column of text, where that
+// is one and the same; only samples are looked at, so that it is a choice to offer.
+func (c *ColumnProfile) prefix() string {
+	if c.Conclusion.Convention.Type != value.Text || c.Private() {
+		return ""
+	}
+	shapes := c.Column.shapes.list(plan.MostShapes)
+	for _, s := range shapes {
+		if i := strings.IndexByte(s, '9'); i <= 0 || strings.Trim(s[i:], "9.,…") != "" {
+			return ""
+		}
+	}
+	prefix := ""
+	for i := range c.Column.Tallies {
+		for _, s := range c.Column.Tallies[i].First {
+			if s.Text == "" {
+				continue
+			}
+			at := strings.IndexFunc(s.Text, unicode.IsDigit)
+			if at <= 0 || prefix != "" && s.Text[:at] != prefix {
+				return ""
+			}
+			prefix = s.Text[:at]
+		}
+	}
+	if len(shapes) == 0 {
+		return ""
+	}
+	return prefix
 }
 
 // readsText lists the readings of a column with their counts.
