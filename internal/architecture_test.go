@@ -19,8 +19,8 @@ import (
 // Arrows point one way, and nothing but cmd/junvo imports cli.
 var mayImport = map[string][]string{
 	"cmd/junvo":                {"internal/cli"},
-	"internal/cli":             {"internal/order", "internal/show", "internal/convert", "internal/profile", "internal/plan", "internal/reading", "internal/value", "internal/table", "internal/table/delim", "internal/table/jsonlines", "internal/table/input", "internal/table/wholefile", "demo"},
-	"internal/show":            {"internal/expression", "internal/convert", "internal/profile", "internal/plan", "internal/step", "internal/reading", "internal/value", "internal/table"},
+	"internal/cli":             {"internal/table/sqlite", "internal/table/workbook", "internal/table/parquet", "internal/order", "internal/show", "internal/convert", "internal/profile", "internal/plan", "internal/reading", "internal/value", "internal/table", "internal/table/delim", "internal/table/jsonlines", "internal/table/input", "internal/table/wholefile", "demo"},
+	"internal/show":            {"internal/table/sqlite", "internal/expression", "internal/convert", "internal/profile", "internal/plan", "internal/step", "internal/reading", "internal/value", "internal/table"},
 	"internal/convert":         {"internal/order", "internal/plan", "internal/step", "internal/reading", "internal/value", "internal/table"},
 	"internal/profile":         {"internal/plan", "internal/reading", "internal/value", "internal/table"},
 	"internal/step":            {"internal/reading", "internal/value"},
@@ -34,8 +34,9 @@ var mayImport = map[string][]string{
 	"internal/table/delim":     {"internal/table", "internal/value"},
 	"internal/table/jsonlines": {"internal/table", "internal/value"},
 	"internal/table/sqlite":    {"internal/table", "internal/value"},
+	"internal/table/parquet":   {"internal/table", "internal/value"},
 	"internal/table/workbook":  {"internal/table", "internal/value"},
-	"internal/table/input":     {"internal/table", "internal/table/delim", "internal/table/jsonlines", "internal/table/sqlite", "internal/table/workbook"},
+	"internal/table/input":     {"internal/table/parquet", "internal/table", "internal/table/delim", "internal/table/jsonlines", "internal/table/sqlite", "internal/table/workbook"},
 	"internal/table/wholefile": {},
 	"demo":                     {},
 	"demo/make":                {"demo"},

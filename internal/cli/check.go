@@ -141,7 +141,7 @@ func (a *app) profileAs(ctx context.Context, paths []string, p *plan.Plan) (*pro
 
 // tryOut runs a plan and keeps nothing but the ledger.
 func (a *app) tryOut(ctx context.Context, paths []string, p *plan.Plan) (*convert.Ledger, error) {
-	repeats, err := a.repeats(ctx, paths, p, nil, "", 0)
+	repeats, err := a.repeats(ctx, paths, p, nil, "", 0, nil)
 	if err != nil {
 		return nil, err
 	}

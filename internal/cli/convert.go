@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"io"
 	"os"
-	"path/filepath"
 	"slices"
 	"strings"
 
@@ -14,6 +13,7 @@ import (
 
 	"junvo/internal/convert"
 	"junvo/internal/show"
+	"junvo/internal/table/sqlite"
 )
 
 // conversion is what convert is asked to do.
@@ -28,7 +28,9 @@ type conversion struct {
 	failOver string
 	ledger   string
 	grouped  bool
-	origin   bool
+	// replaceTable replaces a table of a database.
+	replaceTable bool
+	origin       bool
 }
 
 func (a *app) convert() *cobra.Command {
@@ -45,6 +47,10 @@ the output. It writes
   NAME.setaside.csv    every row that is no data, with the reason
   NAME.plan.yaml       the plan, where none was given
 
+The ending of OUTPUT's name says the format: CSV, TSV, JSON lines, a workbook (which also
+marks and lists what has failed), Parquet, or SQLite (OUTPUT.db#table; a new table of an
+existing database, too). A value that a format can't hold is a failure.
+
 An output appears whole or not at all. Cells that fail are blank in the output, unless
 the plan says otherwise. The exit code is 1 when there are failures. To answer them,
 fill in the column fix of the failures file and give it back with --fixes.`,
@@ -54,7 +60,8 @@ fill in the column fix of the failures file and give it back with --fixes.`,
   junvo convert landings.csv -o clean.csv --plan intake.plan.yaml --fixes answered.csv
   junvo convert "2021-*.csv" -o clean.jsonl --origin
   junvo convert jan.csv feb.csv mar.csv -o clean/ --plan intake.plan.yaml
-  junvo convert "book.xlsx#Landings" -o clean.csv`,
+  junvo convert "book.xlsx#Landings" -o clean.xlsx
+  junvo convert landings.csv -o "store.db#landings"`,
 		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if err := a.check(); err != nil {
@@ -68,12 +75,13 @@ fill in the column fix of the failures file and give it back with --fixes.`,
 	}
 	f := cmd.Flags()
 	f.SortFlags = false
-	f.StringVarP(&c.output, "output", "o", "", "the table to write: a name that ends in .csv, .tsv or .jsonl; or a folder, for one table of each source")
+	f.StringVarP(&c.output, "output", "o", "", "the table to write: a name that ends in "+outputEndings()+"; or a folder, for one table of each source")
 	f.StringVar(&c.plan, "plan", "", "the plan to run (default: drafted from the source)")
 	f.StringVar(&c.fixes, "fixes", "", "answers to failures: a failures file with the column fix filled in")
 	f.StringVar(&c.failOver, "fail-over", "", "share of the non-blank cells, such as 1%; if more fail, nothing is written")
 	f.BoolVar(&c.grouped, "group-failures", false, "list equal failures once, with their number")
 	f.StringVar(&c.ledger, "ledger", "", "write the ledger as JSON to this file, too")
+	f.BoolVar(&c.replaceTable, "replace-table", false, "replace a table of a database that is there already")
 	f.BoolVar(&c.metadata, "metadata", false, "also describe a CSV output as CSV on the Web (W3C) has it, in OUTPUT-metadata.json")
 	f.StringVar(&c.ddl, "ddl", "", "also write the SQL that makes a table for the output, NAME.sql: "+strings.Join(show.Dialects, " or "))
 	f.BoolVar(&c.reveal, "reveal", false, "show the values of private columns among failures and rows set aside")
@@ -83,10 +91,6 @@ fill in the column fix of the failures file and give it back with --fixes.`,
 	return cmd
 }
 
-// delimiters are the delimiters of outputs by the ending of their names.
-// JSON lines have none.
-var delimiters = map[string]byte{".csv": ',', ".tsv": '\t', ".tab": '\t', ".jsonl": 0, ".ndjson": 0}
-
 func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) error {
 	if c.ddl != "" && !slices.Contains(show.Dialects, c.ddl) {
 		return usage("--ddl is %s, not %q", strings.Join(show.Dialects, " or "), c.ddl)
@@ -94,12 +98,13 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 	if isFolder(c.output) {
 		return a.convertEach(ctx, paths, c)
 	}
-	if _, ok := delimiters[strings.ToLower(filepath.Ext(c.output))]; !ok {
-		return usage("the name of the output says what to write, and %q ends in none of .csv, .tsv and .jsonl", c.output)
+	if err := c.checkTarget(nil); err != nil {
+		return err
 	}
+	file, _ := c.target()
 	for _, p := range paths {
-		if same(p, c.output) {
-			return usage("%s is the source; name another file for the output, so that the source stays as it is", c.output)
+		if source, _, _ := strings.Cut(p, "#"); same(p, file) || same(source, file) {
+			return usage("%s is the source; name another file for the output, so that the source stays as it is", file)
 		}
 	}
 	limit, err := c.limit()
@@ -131,7 +136,7 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 	if err := out.keepLedger(c.ledger, ledger); err != nil {
 		return err
 	}
-	written, err := out.commit()
+	written, err := out.commit(ledger)
 	if err != nil {
 		return outputError(err)
 	}
@@ -145,9 +150,12 @@ func (a *app) convertOne(ctx context.Context, paths []string, c *conversion, fix
 	if err != nil {
 		return nil, nil, err
 	}
+	if err := c.checkTarget(ready.plan); err != nil {
+		return nil, nil, err
+	}
 	out, err := newOutput(ctx, c, ready)
 	if err != nil {
-		return nil, nil, outputError(err)
+		return nil, nil, targetError(err)
 	}
 	ledger, err := a.convertTo(ctx, paths, ready, out, fixes, c)
 	if err != nil {
@@ -218,13 +226,21 @@ func spool(ctx context.Context, in io.Reader) (string, error) {
 	return f.Name(), nil
 }
 
+// targetError says of an output that can't be begun what to do.
+func targetError(err error) error {
+	if errors.Is(err, sqlite.ErrTable) {
+		return usage("%w; name another one behind #, or say --replace-table", err)
+	}
+	return outputError(err)
+}
+
 func outputError(err error) error {
 	return &exitError{exitOutput, fmt.Errorf("can't write: %w", err)}
 }
 
 // convertTo reads the source and converts it.
 func (a *app) convertTo(ctx context.Context, paths []string, r *readied, out *output, fixes *convert.Fixes, c *conversion) (*convert.Ledger, error) {
-	repeats, err := a.repeats(ctx, paths, r.plan, fixes, out.path, 0)
+	repeats, err := a.repeats(ctx, paths, r.plan, fixes, out.path, 0, out.holds)
 	if err != nil {
 		return nil, err
 	}
@@ -236,7 +252,7 @@ func (a *app) convertTo(ctx context.Context, paths []string, r *readied, out *ou
 	report, end := a.progress("converting", src)
 	defer end()
 	ledger, err := convert.Run(ctx, src, r.plan, convert.Options{
-		Workers: a.workers, Sink: out.sink, Failure: out.failure, Aside: out.asideRow, Fixes: fixes, Repeats: repeats,
+		Workers: a.workers, Sink: out.sink, Failure: out.failure, Aside: out.asideRow, Fixes: fixes, Repeats: repeats, Holds: out.holds,
 		Progress: report, Origin: c.origin, Reveal: c.reveal,
 	})
 	var stop *convert.StopError

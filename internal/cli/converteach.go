@@ -79,7 +79,7 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 	}
 	var list strings.Builder
 	for i, out := range all {
-		written, err := out.commit()
+		written, err := out.commit(rows[i])
 		if err != nil {
 			return outputError(err)
 		}

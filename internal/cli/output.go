@@ -14,20 +14,23 @@ import (
 	"junvo/internal/plan"
 	"junvo/internal/show"
 	"junvo/internal/table"
-	"junvo/internal/table/delim"
-	"junvo/internal/table/jsonlines"
 	"junvo/internal/table/wholefile"
+	"junvo/internal/table/workbook"
+	"junvo/internal/value"
 )
 
 // output is the files that a conversion writes.
 type output struct {
-	path      string
+	path      string // as it was given
+	stem      string // of the names of the files beside it
 	plan      string // the file for the plan, where one was drafted
 	planText  []byte
 	extra     []*wholefile.File // what else is to appear
 	described []string          // the files that describe the output
 	groups    *groups           // of equal failures, where they are to be listed once
 	sink      *watchedSink
+	holds     func(t value.Type, text []byte) string // nil where the format holds all
+	book      *workbook.Sink                         // where the output is one: it lists failures and the ledger, too
 	failures  *sideFile
 	aside     *sideFile
 	manyFiles bool  // the side files name the file of each row
@@ -97,11 +100,11 @@ func (s *sideFile) abort() {
 }
 
 func newOutput(ctx context.Context, c *conversion, r *readied) (*output, error) {
-	path := c.output
+	path, part := c.target()
 	stem := strings.TrimSuffix(path, filepath.Ext(path))
 	p := r.plan
 	o := &output{
-		path: path, manyFiles: r.files > 1,
+		path: c.output, stem: stem, manyFiles: r.files > 1,
 		failures: &sideFile{path: stem + ".failures.csv"},
 		aside:    &sideFile{path: stem + ".setaside.csv"},
 	}
@@ -113,17 +116,12 @@ func newOutput(ctx context.Context, c *conversion, r *readied) (*output, error) 
 		o.groups = newGroups()
 		o.failures.header = groupHeader
 	}
-	f, err := wholefile.Create(path)
-	if err != nil {
-		return nil, err
-	}
 	fields := p.Fields()
 	if c.origin {
 		fields = append(fields, convert.OriginFields...)
 	}
-	sink, err := newSink(f, path, fields)
+	sink, err := o.newSink(path, part, fields, c)
 	if err != nil {
-		f.Abort()
 		return nil, err
 	}
 	if len(p.OrderBy) > 0 {
@@ -137,22 +135,20 @@ func newOutput(ctx context.Context, c *conversion, r *readied) (*output, error) 
 	return o, nil
 }
 
-// newSink returns the sink for the name of an output.
-func newSink(f *wholefile.File, path string, fields []table.Field) (table.Sink, error) {
-	if d := delimiters[strings.ToLower(filepath.Ext(path))]; d != 0 {
-		return delim.NewSink(f, d, fields)
-	}
-	return jsonlines.NewSink(f, fields)
-}
-
 var failureHeader = []string{"row", "line", "column", "value", "wanted", "reason", "detail", "hint", "fix"}
 
 func (o *output) failure(f convert.Failure) error {
+	e := f.Reason.Entry()
+	if o.book != nil {
+		o.book.Fail(workbook.Failed{
+			Row: f.Row, Line: f.Line, Column: f.Position(), Name: f.Column, Value: f.Value, Wanted: f.Wanted.String(), Reason: e.Name,
+			Detail: f.Detail, Hint: e.Hint,
+		})
+	}
 	if o.groups != nil {
 		o.groups.add(f)
 		return nil
 	}
-	e := f.Reason.Entry()
 	return o.note(o.failures.write(o.record(show.Guarded(f.File),
 		strconv.FormatInt(f.Row, 10), strconv.FormatInt(f.Line, 10), show.Guarded(f.Column), show.Guarded(f.Value), f.Wanted.String(),
 		e.Name, show.Guarded(f.Detail), e.Hint, "")))
@@ -207,7 +203,7 @@ func (o *output) write(path string, text []byte) error {
 // describe prepares the descriptions of the output that are asked for.
 func (o *output) describe(c *conversion, p *plan.Plan) error {
 	if c.metadata {
-		d := delimiters[strings.ToLower(filepath.Ext(o.path))]
+		d := formatOf(o.path).delimiter
 		if d == 0 {
 			return usage("--metadata describes CSV and TSV, and %s is neither", o.path)
 		}
@@ -221,11 +217,10 @@ func (o *output) describe(c *conversion, p *plan.Plan) error {
 		o.described = append(o.described, o.path+"-metadata.json")
 	}
 	if c.ddl != "" {
-		stem := strings.TrimSuffix(o.path, filepath.Ext(o.path))
-		if err := o.write(stem+".sql", []byte(show.Definition(p, filepath.Base(stem), c.ddl))); err != nil {
+		if err := o.write(o.stem+".sql", []byte(show.Definition(p, filepath.Base(o.stem), c.ddl))); err != nil {
 			return outputError(err)
 		}
-		o.described = append(o.described, stem+".sql")
+		o.described = append(o.described, o.stem+".sql")
 	}
 	return nil
 }
@@ -246,7 +241,10 @@ func (o *output) keepLedger(path string, l *convert.Ledger) error {
 }
 
 // commit makes the files appear, the table last: where it is, the others are.
-func (o *output) commit() (show.Written, error) {
+func (o *output) commit(l *convert.Ledger) (show.Written, error) {
+	if o.book != nil {
+		o.book.Ledger(show.LedgerRecords(l))
+	}
 	w := show.Written{Output: o.path, Plan: o.plan, Described: o.described}
 	if o.groups != nil {
 		for _, record := range o.groups.records() {

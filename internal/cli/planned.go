@@ -20,6 +20,7 @@ import (
 	"junvo/internal/show"
 	"junvo/internal/table/input"
 	"junvo/internal/table/wholefile"
+	"junvo/internal/value"
 )
 
 // readied is a plan that is ready to run over a source.
@@ -231,7 +232,7 @@ func readFixes(path string) (*convert.Fixes, error) {
 
 // repeats finds the values that stand in two rows of columns that must be unique, in the
 // first rows of a source or, where limit is 0, in all; nil where no column must be.
-func (a *app) repeats(ctx context.Context, paths []string, p *plan.Plan, fixes *convert.Fixes, output string, limit int64) (*convert.Repeats, error) {
+func (a *app) repeats(ctx context.Context, paths []string, p *plan.Plan, fixes *convert.Fixes, output string, limit int64, holds func(value.Type, []byte) string) (*convert.Repeats, error) {
 	if !p.AnyUnique() {
 		return nil, nil
 	}
@@ -250,7 +251,7 @@ func (a *app) repeats(ctx context.Context, paths []string, p *plan.Plan, fixes *
 			return nil, err
 		}
 		report, end := a.progress("looking for repeated values", src)
-		known, err = convert.FindRepeats(ctx, src, p, convert.Options{Workers: a.workers, Fixes: fixes, Repeats: known, Progress: report}, folder, limit)
+		known, err = convert.FindRepeats(ctx, src, p, convert.Options{Workers: a.workers, Fixes: fixes, Repeats: known, Holds: holds, Progress: report}, folder, limit)
 		end()
 		src.Close()
 		if err != nil {

@@ -99,7 +99,7 @@ func (a *app) runPreview(ctx context.Context, paths []string, v *previewed) erro
 	if v.all {
 		limit = 0
 	}
-	repeats, err := a.repeats(ctx, paths, r.plan, nil, "", limit)
+	repeats, err := a.repeats(ctx, paths, r.plan, nil, "", limit, nil)
 	if err != nil {
 		return err
 	}

@@ -60,7 +60,7 @@ type app struct {
 	color    string
 	format   string
 	workers  int
-	source   delim.Options
+	source   input.Options
 	noHeader bool
 }
 
@@ -190,6 +190,7 @@ func (a *app) sourceFlags(cmd *cobra.Command) {
 	f.StringVar(&a.source.Escape, "escape", "", "how a quote stands inside quotes: double or backslash (default: detected)")
 	f.IntVar(&a.source.HeaderRow, "header-row", 0, "line of the column names (default: detected)")
 	f.BoolVar(&a.noHeader, "no-header", false, "the source has no column names: call them column 1, column 2, …")
+	f.StringVar(&a.source.Query, "query", "", "query in SQL, in place of a table of a SQLite database")
 	a.formatFlag(cmd)
 }
 
@@ -254,5 +255,7 @@ func (a *app) print(s string) error {
 
 // open opens a source: one path, or several that are read as one table.
 func (a *app) open(paths []string) (*input.Source, error) {
-	return input.OpenAll(paths, input.Options{Options: a.source, Stdin: a.in})
+	o := a.source
+	o.Stdin = a.in
+	return input.OpenAll(paths, o)
 }

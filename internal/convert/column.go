@@ -18,6 +18,7 @@ type column struct {
 	index     int // in the plan
 	conv      *reading.Convention
 	before    int64                                       // rows before the block, where that matters
+	holds     func(t value.Type, text []byte) string      // of the output's format; nil where it holds all
 	repeats   *repeated                                   // what is known of repeated values; nil for none
 	fix       func(cell []byte, row int64) (string, bool) // a person's answer to a failure; nil for none
 	unchanged outcome                                     // of a cell that stays as it is: right, or kept in a column that is undecided
@@ -200,7 +201,7 @@ func (c *column) judge(text []byte, kind value.Stored) *reading.Reads {
 	if x.Set != c.set || x.Form != c.form { // most cells are like the one before
 		c.set, c.form = x.Set, x.Form
 		c.reading, c.fits = c.conv.Judge(x.Set, x.Form)
-		c.plain = c.fits && !c.plan.Undecided && c.conv.Plain(x.Set) && !c.plan.Must.Any()
+		c.plain = c.fits && c.holds == nil && !c.plan.Undecided && c.conv.Plain(x.Set) && !c.plan.Must.Any()
 	}
 	return x
 }
@@ -275,8 +276,7 @@ func (c *column) judged(x *reading.Reads, cell, text []byte, s table.Span, row i
 	}
 	start := len(v.Text)
 	v.Text = c.conv.Append(v.Text, text, x)
-	if why := c.plan.Must.Check(c.conv.Type, v.Text[start:]); why != reading.NoReason {
-		detail := string(v.Text[start:])
+	if why, detail := c.refused(v.Text[start:]); why != reading.NoReason {
 		v.Text = v.Text[:start]
 		return c.fail(cell, why, detail, row, res, v), 0
 	}
@@ -310,6 +310,20 @@ func (c *column) blank(cell []byte, row int, res *result, v *table.Values) (outc
 	return blank, 0
 }
 
+// refused returns why a value in canonical text can't go out: the plan or the format of the
+// output does not have it; and the detail to report.
+func (c *column) refused(text []byte) (why reading.Reason, detail string) {
+	if why = c.plan.Must.Check(c.conv.Type, text); why != reading.NoReason {
+		return why, string(text)
+	}
+	if c.holds != nil {
+		if say := c.holds(c.conv.Type, text); say != "" {
+			return reading.BeyondFormat, say
+		}
+	}
+	return reading.NoReason, ""
+}
+
 // appendValue appends the value of a text that does not stand in the cell, and reports
 // whether it is one of the column.
 func (c *column) appendValue(text string, kind value.Stored, v *table.Values) bool {
@@ -319,7 +333,7 @@ func (c *column) appendValue(text string, kind value.Stored, v *table.Values) bo
 	}
 	start := len(v.Text)
 	v.Text = c.conv.Append(v.Text, []byte(text), x)
-	if c.plan.Must.Check(c.conv.Type, v.Text[start:]) != reading.NoReason {
+	if why, _ := c.refused(v.Text[start:]); why != reading.NoReason {
 		v.Text = v.Text[:start]
 		return false
 	}

@@ -36,6 +36,9 @@ type Failure struct {
 	column    int    // in the plan
 }
 
+// Position returns where the column stands in the output, from 0.
+func (f *Failure) Position() int { return f.column }
+
 // AsideRow is a row that was set aside.
 type AsideRow struct {
 	File      string
@@ -46,8 +49,11 @@ type AsideRow struct {
 
 // Options say where the results go.
 type Options struct {
-	Workers  int
-	Sink     table.Sink
+	Workers int
+	Sink    table.Sink
+	// Holds returns why the output's format can't hold a value, "" where it can; nil where it
+	// holds all.
+	Holds    func(t value.Type, text []byte) string
 	Failure  func(Failure) error  // called for every failure, in the order of rows
 	Aside    func(AsideRow) error // called for every row set aside, in order
 	Fixes    *Fixes               // answers to failures; nil for none

@@ -51,12 +51,12 @@ func (c *column) compute(b *table.Block, row int, res *result, v *table.Values) 
 		o, _ := c.blank(nil, row, res, v) // an expression has no steps
 		return o
 	}
-	why := c.plan.Must.Check(c.conv.Type, []byte(out))
+	why, detail := c.refused([]byte(out))
 	if c.conv.Type == value.Integer && strings.Contains(out, ".") {
-		why = reading.NotWhole
+		why, detail = reading.NotWhole, out
 	}
 	if why != reading.NoReason {
-		return c.fail([]byte(inputs(e, b, row, res)), why, out, row, res, v)
+		return c.fail([]byte(inputs(e, b, row, res)), why, detail, row, res, v)
 	}
 	start := len(v.Text)
 	v.Text = append(v.Text, out...)

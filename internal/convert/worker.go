@@ -51,6 +51,9 @@ func newWorker(info *table.Info, p *plan.Plan, o *Options, relays relays) *worke
 	for i := range p.Columns {
 		c := newColumn(&p.Columns[i], p.BlankWords, slots)
 		c.repeats = o.Repeats.of(i)
+		if o.Holds != nil {
+			c.holds, c.asIs, c.verbatim = o.Holds, false, false
+		}
 		c.index = i
 		if c.filled.Above {
 			c.above = &above{}

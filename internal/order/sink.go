@@ -14,6 +14,7 @@ type Sink struct {
 	keys   []Key
 	sorter *Sorter
 	fields []table.Field
+	before int64 // rows of the source so far
 }
 
 // Rows are handed on when there are so many, or so many bytes of them.
@@ -37,7 +38,7 @@ func (s *Sink) Encode(dst []byte, rows *table.Rows) []byte {
 			continue
 		}
 		key = keys.Append(key[:0], func(column int) []byte { return rows.Cells[column].At(row) })
-		data = data[:0]
+		data = binary.BigEndian.AppendUint64(data[:0], uint64(row)) // Write makes it the row's number
 		for i := range rows.Fields {
 			cell := rows.Cells[i].At(row)
 			data = binary.AppendUvarint(data, uint64(len(cell)))
@@ -51,6 +52,12 @@ func (s *Sink) Encode(dst []byte, rows *table.Rows) []byte {
 // Write keeps encoded rows.
 func (s *Sink) Write(encoded []byte, rows *table.Rows) error {
 	s.fields = rows.Fields
+	for rest := encoded; len(rest) > 0; {
+		var one record
+		one, rest = cutRecord(rest)
+		binary.BigEndian.PutUint64(one.data, binary.BigEndian.Uint64(one.data)+uint64(s.before)+1)
+	}
+	s.before += int64(rows.Count)
 	return s.sorter.Add(encoded)
 }
 
@@ -61,7 +68,7 @@ func (s *Sink) Finish() error {
 	flush := func() error {
 		encoded = s.to.Encode(encoded[:0], rows)
 		err := s.to.Write(encoded, rows)
-		rows.Count = 0
+		rows.Count, rows.Numbers = 0, rows.Numbers[:0]
 		for i := range rows.Cells {
 			rows.Cells[i].Reset(nil)
 		}
@@ -70,6 +77,8 @@ func (s *Sink) Finish() error {
 	bytes := 0
 	err := s.sorter.Each(s.ctx, func(_, data []byte) error {
 		bytes += len(data)
+		rows.Numbers = append(rows.Numbers, int64(binary.BigEndian.Uint64(data)))
+		data = data[8:]
 		for i := range rows.Cells {
 			n, size := binary.Uvarint(data)
 			cell := data[size : size+int(n)]

@@ -13,6 +13,7 @@ package order
 import (
 	"bufio"
 	"bytes"
+	"cmp"
 	"container/heap"
 	"context"
 	"encoding/binary"
@@ -23,7 +24,7 @@ import (
 )
 
 // Memory is how many bytes of records are sorted at once.
-const Memory = 48 << 20
+const Memory = 32 << 20
 
 // maxRuns is how many runs are merged at once.
 const maxRuns = 64
@@ -33,6 +34,7 @@ type Sorter struct {
 	folder string
 	memory int
 	held   []byte // records that are in no run yet
+	starts []uint32
 	runs   []*os.File
 }
 
@@ -62,42 +64,48 @@ type record struct{ key, data []byte }
 
 // Add adds records that AppendRecord has made, one behind the other.
 func (s *Sorter) Add(records []byte) error {
-	if len(s.held) > 0 && len(s.held)+len(records) > s.memory {
+	if len(s.held) > 0 && len(s.held)+len(records)+startBytes*len(s.starts) > s.memory {
 		if err := s.spill(); err != nil {
 			return err
 		}
 	}
+	at := len(s.held)
 	s.held = append(s.held, records...)
+	for at < len(s.held) {
+		s.starts = append(s.starts, uint32(at))
+		_, rest := cutRecord(s.held[at:])
+		at = len(s.held) - len(rest)
+	}
 	return nil
 }
 
-// sorted returns the held records in order.
-func (s *Sorter) sorted() []record {
-	var all []record
-	for rest := s.held; len(rest) > 0; {
-		var one record
-		one, rest = cutRecord(rest)
-		all = append(all, one)
-	}
-	slices.SortStableFunc(all, func(a, b record) int { return bytes.Compare(a.key, b.key) })
-	return all
+// startBytes is what a record takes beside its own bytes: where it starts, as the slice
+// grows and as it is sorted.
+const startBytes = 12
+
+// sort orders the held records.
+func (s *Sorter) sort() {
+	slices.SortFunc(s.starts, func(a, b uint32) int {
+		x, _ := cutRecord(s.held[a:])
+		y, _ := cutRecord(s.held[b:])
+		return cmp.Or(bytes.Compare(x.key, y.key), cmp.Compare(a, b))
+	})
 }
 
 // spill writes the held records to a run.
 func (s *Sorter) spill() error {
-	sorted := s.sorted()
+	s.sort()
 	run, err := s.write(func(w io.Writer) error {
-		var b []byte
-		for _, r := range sorted {
-			b = AppendRecord(b[:0], r.key, r.data)
-			if _, err := w.Write(b); err != nil {
+		for _, at := range s.starts {
+			_, rest := cutRecord(s.held[at:])
+			if _, err := w.Write(s.held[at : len(s.held)-len(rest)]); err != nil {
 				return err
 			}
 		}
 		return nil
 	})
 	s.runs = append(s.runs, run)
-	s.held = s.held[:0]
+	s.held, s.starts = s.held[:0], s.starts[:0]
 	return err
 }
 
@@ -122,13 +130,14 @@ func (s *Sorter) Each(ctx context.Context, f func(key, data []byte) error) error
 			return err
 		}
 	}
-	held := s.sorted()
+	s.sort()
+	starts := s.starts
 	next := func() (record, error) {
-		if len(held) == 0 {
+		if len(starts) == 0 {
 			return record{}, io.EOF
 		}
-		one := held[0]
-		held = held[1:]
+		one, _ := cutRecord(s.held[starts[0]:])
+		starts = starts[1:]
 		return one, nil
 	}
 	return merge(ctx, append(readers(s.runs), next), f)
@@ -158,7 +167,7 @@ func (s *Sorter) Close() {
 	for _, r := range s.runs {
 		discard(r)
 	}
-	s.runs, s.held = nil, nil
+	s.runs, s.held, s.starts = nil, nil, nil
 }
 
 func discard(f *os.File) {

@@ -92,7 +92,7 @@ func (p *Plan) Hides(source string) bool {
 func (p *Plan) Fields() []table.Field {
 	fields := make([]table.Field, len(p.Columns))
 	for i, c := range p.Columns {
-		fields[i] = table.Field{Name: c.Name, Type: c.Convention.Type}
+		fields[i] = table.Field{Name: c.Name, Type: c.Convention.Type, Offsets: c.Convention.Offsets}
 	}
 	return fields
 }

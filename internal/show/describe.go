@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"junvo/internal/plan"
+	"junvo/internal/table/sqlite"
 	"junvo/internal/value"
 )
 
@@ -50,10 +51,7 @@ var Dialects = []string{"sqlite", "postgresql"}
 
 // sqlTypes are the types of columns by dialect.
 var sqlTypes = map[string][value.NumTypes]string{
-	"sqlite": {
-		value.Text: "TEXT", value.Code: "TEXT", value.Integer: "INTEGER", value.Decimal: "NUMERIC", value.Date: "TEXT", value.Time: "TEXT",
-		value.Timestamp: "TEXT", value.Boolean: "INTEGER",
-	},
+	"sqlite": sqlite.Types,
 	"postgresql": {
 		value.Text: "text", value.Code: "text", value.Integer: "numeric", value.Decimal: "numeric", value.Date: "date", value.Time: "time",
 		value.Timestamp: "timestamp", value.Boolean: "boolean",

@@ -50,6 +50,15 @@ func accountRow(name, t, convention string, a convert.Account) []string {
 	return row
 }
 
+// LedgerRecords returns the balance of cells as records, the names of the columns first.
+func LedgerRecords(l *convert.Ledger) [][]string {
+	records := [][]string{{"column", "type", "convention", "cells", "right", "converted", "blank", "kept", "fixed", "failed"}}
+	for _, c := range l.Columns {
+		records = append(records, accountRow(c.Name, c.Type.String(), c.Convention, c))
+	}
+	return append(records, []string{LedgerRows(l)})
+}
+
 // LedgerRows returns the balance of rows in a sentence.
 func LedgerRows(l *convert.Ledger) string {
 	var parts []string

@@ -22,6 +22,12 @@ type Sink interface {
 	Abort()
 }
 
+// A Holder is a sink of a format that can't hold every value.
+type Holder interface {
+	// Holds returns why the format can't hold a value in canonical text, "" where it can.
+	Holds(t value.Type, text []byte) string
+}
+
 // Output is where a sink writes: a file that appears whole or not at all.
 type Output interface {
 	io.Writer
@@ -32,16 +38,19 @@ type Output interface {
 
 // Field is a column of the output.
 type Field struct {
-	Name string
-	Type value.Type
+	Name    string
+	Type    value.Type
+	Offsets bool // timestamps carry an offset from UTC
 }
 
 // Rows are typed rows in canonical text, column by column.
 type Rows struct {
 	Fields []Field
-	Count  int      // rows in the block, left out ones included
-	Out    []bool   // which of them are written; nil for all
-	Cells  []Values // per column
+	Count  int    // rows in the block, left out ones included
+	Out    []bool // which of them are written; nil for all
+	// Numbers are those of the rows in the source, from 1; nil where all follow each other.
+	Numbers []int64
+	Cells   []Values // per column
 }
 
 // Values are the cells of one column of a block. A cell that is right already stays

@@ -41,6 +41,16 @@ func (n Number) coefficient() *big.Int {
 	return big.NewInt(n.Coef)
 }
 
+// Unscaled returns the number times ten to the power of scale, which must leave no fraction.
+func (n Number) Unscaled(scale int32) *big.Int {
+	if by := scale - n.Scale; by > 0 {
+		return new(big.Int).Mul(n.coefficient(), bigTen(by))
+	} else if by < 0 {
+		return new(big.Int).Quo(n.coefficient(), bigTen(-by))
+	}
+	return n.coefficient()
+}
+
 var tens = func() (t [19]int64) {
 	t[0] = 1
 	for i := 1; i < len(t); i++ {
@@ -234,3 +244,38 @@ func ParseNumber(s string) (Number, error) {
 	}
 	return NewNumber(negative, []byte(digits), int32(len(fraction))), nil
 }
+
+// Digits counts the digits of a number in canonical text: those before the point, those
+// behind it, and those from the first that is not 0 to the last that is not.
+func Digits(number []byte) (whole, fraction, significant int) {
+	first, last, n := -1, -1, 0
+	point := false
+	for _, b := range number {
+		switch {
+		case b == '.':
+			point = true
+			continue
+		case b < '0' || b > '9':
+			continue
+		case point:
+			fraction++
+		default:
+			whole++
+		}
+		if b != '0' {
+			if first < 0 {
+				first = n
+			}
+			last = n
+		}
+		n++
+	}
+	if first < 0 {
+		return whole, fraction, 0
+	}
+	return whole, fraction, last - first + 1
+}
+
+// FloatDigits is how many significant digits every binary floating point number of 64 bits
+// keeps (IEEE 754): a number that has no more comes back from it as it was.
+const FloatDigits = 15

@@ -56,6 +56,9 @@ func (t Type) String() string {
 // Numeric reports whether values of the type are numbers.
 func (t Type) Numeric() bool { return t == Integer || t == Decimal }
 
+// Textual reports whether values of the type are text, kept as it is.
+func (t Type) Textual() bool { return t == Text || t == Code }
+
 // TypeNames returns the names of all types in the order of the catalogue.
 func TypeNames() []string {
 	names := make([]string, 0, NumTypes)

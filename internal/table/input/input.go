@@ -25,14 +25,13 @@ import (
 	"junvo/internal/table"
 	"junvo/internal/table/delim"
 	"junvo/internal/table/jsonlines"
-	"junvo/internal/table/sqlite"
-	"junvo/internal/table/workbook"
 )
 
 // Options say how to read; zero values leave it to detection.
 type Options struct {
 	delim.Options
 	Stdin io.Reader // what "-" stands for
+	Query string    // in SQL, in place of a table of a database
 
 	path string // of the file that is opened
 }
@@ -154,13 +153,13 @@ func Open(path string, o Options) (*Source, error) {
 			s.Size = info.Size()
 		}
 		in, s.close = f, f.Close
-		switch container(f) {
-		case zipMagic:
-			return s.openWorkbook(f, path, sheet, o)
-		case sqlite.Magic:
-			f.Close()
-			return s.openDatabase(path, sheet)
+		if open := containers[container(f)]; open != nil {
+			return open(s, f, path, sheet, o)
 		}
+	}
+	if o.Query != "" {
+		s.close()
+		return nil, &Error{path, errors.New("it is no database, and a query asks one"), "Leave out --query."}
 	}
 	if sheet != "" {
 		s.close()
@@ -171,57 +170,6 @@ func Open(path string, o Options) (*Source, error) {
 	if err != nil {
 		s.close()
 		return nil, explain(path, err)
-	}
-	s.Source = src
-	return s, nil
-}
-
-// part takes apart the path of a container and the name of a part of it. A # may also
-// stand in the name of a file.
-func part(path string) (file, name string) {
-	i := strings.LastIndexByte(path, '#')
-	if i <= 0 {
-		return path, ""
-	}
-	if _, err := os.Stat(path); err == nil {
-		return path, ""
-	}
-	return path[:i], path[i+1:]
-}
-
-// zipMagic is how a zip archive begins, as workbooks are.
-const zipMagic = "PK\x03\x04"
-
-// container returns how a file begins if that makes it a container, or "".
-func container(f *os.File) string {
-	var head [16]byte
-	n, _ := f.ReadAt(head[:], 0) // what can't be read here can't be read later either
-	for _, magic := range []string{zipMagic, sqlite.Magic} {
-		if strings.HasPrefix(string(head[:n]), magic) {
-			return magic
-		}
-	}
-	return ""
-}
-
-func (s *Source) openDatabase(path, name string) (*Source, error) {
-	src, err := sqlite.Open(path, s.Size, name)
-	if err != nil {
-		return nil, &Error{path, err, ""}
-	}
-	s.Source, s.close = src, src.Close
-	return s, nil
-}
-
-func (s *Source) openWorkbook(f *os.File, path, sheet string, o Options) (*Source, error) {
-	src, err := workbook.Open(f, s.Size, filepath.Base(path), sheet, workbook.Options{HeaderRow: o.HeaderRow})
-	if err != nil {
-		f.Close()
-		do := ""
-		if errors.Is(err, workbook.ErrNoSheet) {
-			do = "If it is another archive, unpack it and name a file in it."
-		}
-		return nil, &Error{path, err, do}
 	}
 	s.Source = src
 	return s, nil
@@ -307,51 +255,6 @@ func (s *Source) open(in io.Reader, name string, o Options) (table.Source, error
 		info := src.Info()
 		info.Decisions = append([]table.Decision{{What: "compression", Value: how, Why: "the file's first bytes"}}, info.Decisions...)
 	}
-	return src, nil
-}
-
-// openRecords opens JSON, which is read twice: for its columns, and for its rows. What can
-// be read once only is kept in a file meanwhile.
-func (s *Source) openRecords(r io.Reader, name string, o Options) (table.Source, error) {
-	path := o.path
-	if path == "-" {
-		f, err := os.CreateTemp("", "junvo-input-*")
-		if err != nil {
-			return nil, err
-		}
-		path = f.Name()
-		before := s.close
-		s.close = func() error { return errors.Join(before(), os.Remove(path)) }
-		if _, err := io.Copy(f, r); err != nil {
-			return nil, errors.Join(err, f.Close())
-		}
-		if err := f.Close(); err != nil {
-			return nil, err
-		}
-	}
-	src, err := jsonlines.Open(func() (io.ReadCloser, error) {
-		f, err := os.Open(path)
-		if err != nil {
-			return nil, err
-		}
-		s.read.Store(0)
-		in, how, err := decompress(bufio.NewReaderSize(counter{f, &s.read}, 256<<10))
-		if err != nil {
-			return nil, errors.Join(err, f.Close())
-		}
-		if how != "" {
-			in = truncated{in, how}
-		}
-		return struct {
-			io.Reader
-			io.Closer
-		}{in, f}, nil
-	}, name, s.Size)
-	if err != nil {
-		return nil, err
-	}
-	before := s.close
-	s.close = func() error { return errors.Join(src.Close(), before()) }
 	return src, nil
 }
 

@@ -2,7 +2,7 @@
 // which each cell of SQLite has for itself, whatever the column was declared as: a column
 // that says INTEGER may hold words.
 //
-//	src, err := sqlite.Open("store.db", size, "landings")
+//	src, err := sqlite.Open("store.db", size, "landings", "")
 package sqlite
 
 import (
@@ -39,16 +39,16 @@ type Source struct {
 // ErrNoTable is a database without a table.
 var ErrNoTable = errors.New("the database has no table")
 
-// Open opens a table or view of a database, for reading only. The name may be left out
-// where there is one table only.
-func Open(path string, size int64, name string) (*Source, error) {
+// Open opens a table or view of a database, for reading only, or what a query gives. The
+// name may be left out where there is one table only.
+func Open(path string, size int64, name, query string) (*Source, error) {
 	file := url.URL{Path: filepath.ToSlash(path)}
 	db, err := sql.Open("sqlite", "file:"+file.EscapedPath()+"?mode=ro")
 	if err != nil {
 		return nil, err
 	}
 	s := &Source{db: db, row: 1}
-	if err := s.open(path, size, name); err != nil {
+	if err := s.open(path, size, name, query); err != nil {
 		return nil, errors.Join(plainError(err), db.Close())
 	}
 	return s, nil
@@ -63,16 +63,20 @@ func plainError(err error) error {
 	return errors.New(text)
 }
 
-func (s *Source) open(path string, size int64, name string) error {
-	names, err := s.tables()
-	if err != nil {
-		return err
+func (s *Source) open(path string, size int64, name, query string) error {
+	chosen, why, what := query, "as told", "query"
+	from := "(" + strings.TrimRight(query, "; \t\r\n") + ")"
+	if query == "" {
+		names, err := s.tables()
+		if err != nil {
+			return err
+		}
+		if chosen, why, err = choose(names, name); err != nil {
+			return err
+		}
+		what, from = "table", quote(chosen)
 	}
-	chosen, why, err := choose(names, name)
-	if err != nil {
-		return err
-	}
-	columns, err := s.columns(chosen)
+	columns, err := s.columns(from)
 	if err != nil {
 		return err
 	}
@@ -80,7 +84,7 @@ func (s *Source) open(path string, size int64, name string) error {
 	s.info = table.Info{
 		Name: filepath.Base(path), Format: "SQLite database", Bytes: size, Typed: true, Names: usable, Notes: notes,
 		Files:     []table.File{{Name: filepath.Base(path), FirstLine: 1}},
-		Decisions: []table.Decision{{What: "table", Value: chosen, Why: why}},
+		Decisions: []table.Decision{{What: what, Value: chosen, Why: why}},
 	}
 	// A plus before the name makes an expression of it, whose value the driver gives as it
 	// is stored, and not as the declaration says that it should be.
@@ -88,7 +92,7 @@ func (s *Source) open(path string, size int64, name string) error {
 	for i, c := range columns {
 		quoted[i] = "+" + quote(c)
 	}
-	s.rows, err = s.db.Query("SELECT " + strings.Join(quoted, ", ") + " FROM " + quote(chosen))
+	s.rows, err = s.db.Query("SELECT " + strings.Join(quoted, ", ") + " FROM " + from)
 	s.cells = make([]any, len(columns))
 	return err
 }
@@ -99,8 +103,14 @@ func (s *Source) tables() ([]string, error) {
 	return s.strings("SELECT name FROM sqlite_schema WHERE type IN ('table', 'view') AND name NOT LIKE 'sqlite\\_%' ESCAPE '\\' ORDER BY rowid")
 }
 
-func (s *Source) columns(name string) ([]string, error) {
-	return s.strings("SELECT name FROM pragma_table_xinfo(?) WHERE hidden <> 1 ORDER BY cid", name)
+// columns returns the names of the columns of a table or query.
+func (s *Source) columns(from string) ([]string, error) {
+	rows, err := s.db.Query("SELECT * FROM " + from + " LIMIT 0")
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	return rows.Columns()
 }
 
 func (s *Source) strings(query string, args ...any) (out []string, err error) {

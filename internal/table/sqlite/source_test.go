@@ -33,7 +33,7 @@ func database(t *testing.T, statements ...string) string {
 // all reads a table: each cell as its kind and its text.
 func all(t *testing.T, path, name string) (*table.Info, []string) {
 	t.Helper()
-	s, err := Open(path, -1, name)
+	s, err := Open(path, -1, name, "")
 	require.NoError(t, err)
 	defer s.Close()
 	var out []string
@@ -73,18 +73,18 @@ func TestStorageClassesNotDeclarations(t *testing.T) {
 
 func TestTablesOfADatabase(t *testing.T) {
 	path := database(t, "CREATE TABLE landings (a)", "INSERT INTO landings VALUES (1)", "CREATE TABLE buyers (b)", "CREATE VIEW v AS SELECT a, a + 1 AS next FROM landings")
-	_, err := Open(path, -1, "")
+	_, err := Open(path, -1, "", "")
 	assert.ErrorContains(t, err, "it has 3 tables: name one behind #, as in store.db#landings; there are landings, buyers, v")
 	_, rows := all(t, path, "v")
 	assert.Equal(t, []string{"number(1) number(2) "}, rows)
 	info, rows := all(t, path, "BUYERS")
 	assert.Empty(t, rows)
 	assert.Equal(t, []string{"b"}, info.Names)
-	_, err = Open(path, -1, "landing")
+	_, err = Open(path, -1, "landing", "")
 	assert.ErrorContains(t, err, `Is "landings" meant?`)
-	_, err = Open(path, -1, "x; DROP TABLE buyers")
+	_, err = Open(path, -1, "x; DROP TABLE buyers", "")
 	assert.ErrorContains(t, err, "there is no table")
-	_, err = Open(database(t, "CREATE TABLE a (b)", "DROP TABLE a"), -1, "")
+	_, err = Open(database(t, "CREATE TABLE a (b)", "DROP TABLE a"), -1, "", "")
 	assert.ErrorContains(t, err, ErrNoTable.Error())
 }
 
@@ -108,7 +108,7 @@ func TestDatabasesThatCannotBeRead(t *testing.T) {
 	for what, bytes := range map[string][]byte{"cut": whole[:len(whole)/2], "damaged": damaged, "only the start": whole[:100]} {
 		broken := filepath.Join(t.TempDir(), "b.db")
 		require.NoError(t, os.WriteFile(broken, bytes, 0o644))
-		s, err := Open(broken, -1, "")
+		s, err := Open(broken, -1, "", "")
 		if err == nil {
 			for err == nil {
 				err = s.Next(&table.Block{})

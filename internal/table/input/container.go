@@ -1,0 +1,154 @@
+package input
+
+import (
+	"bufio"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"junvo/internal/table"
+	"junvo/internal/table/jsonlines"
+	"junvo/internal/table/parquet"
+	"junvo/internal/table/sqlite"
+	"junvo/internal/table/workbook"
+)
+
+// part takes apart the path of a container and the name of a part of it. A # may also
+// stand in the name of a file.
+func part(path string) (file, name string) {
+	i := strings.LastIndexByte(path, '#')
+	if i <= 0 {
+		return path, ""
+	}
+	if _, err := os.Stat(path); err == nil {
+		return path, ""
+	}
+	return path[:i], path[i+1:]
+}
+
+// zipMagic is how a zip archive begins, as workbooks are.
+const zipMagic = "PK\x03\x04"
+
+// containers are the formats that are no stream of text, by how their files begin.
+var containers = map[string]func(s *Source, f *os.File, path, part string, o Options) (*Source, error){
+	zipMagic:      (*Source).openWorkbook,
+	sqlite.Magic:  (*Source).openDatabase,
+	parquet.Magic: (*Source).openParquet,
+}
+
+// container returns how a file begins if that makes it a container, or "".
+func container(f *os.File) string {
+	var head [16]byte
+	n, _ := f.ReadAt(head[:], 0) // what can't be read here can't be read later either
+	for magic := range containers {
+		if strings.HasPrefix(string(head[:n]), magic) {
+			return magic
+		}
+	}
+	return ""
+}
+
+// noQuery says that a format is no database.
+func noQuery(f *os.File, path string, o Options) error {
+	if o.Query == "" {
+		return nil
+	}
+	f.Close()
+	return &Error{path, errors.New("it is no database, and a query asks one"), "Leave out --query."}
+}
+
+func (s *Source) openParquet(f *os.File, path, part string, o Options) (*Source, error) {
+	if err := noQuery(f, path, o); err != nil {
+		return nil, err
+	}
+	if part != "" {
+		f.Close()
+		return nil, &Error{path, fmt.Errorf("a Parquet file has no part %q", part), "Leave out what stands behind #."}
+	}
+	src, err := parquet.Open(f, s.Size, filepath.Base(path))
+	if err != nil {
+		f.Close()
+		return nil, &Error{path, err, ""}
+	}
+	s.Source = src
+	s.close = func() error { return errors.Join(src.Close(), f.Close()) }
+	return s, nil
+}
+
+func (s *Source) openDatabase(f *os.File, path, name string, o Options) (*Source, error) {
+	f.Close()
+	if name != "" && o.Query != "" {
+		return nil, &Error{path, errors.New("a query takes the place of a table"), "Leave out what stands behind #."}
+	}
+	src, err := sqlite.Open(path, s.Size, name, o.Query)
+	if err != nil {
+		return nil, &Error{path, err, ""}
+	}
+	s.Source, s.close = src, src.Close
+	return s, nil
+}
+
+func (s *Source) openWorkbook(f *os.File, path, sheet string, o Options) (*Source, error) {
+	if err := noQuery(f, path, o); err != nil {
+		return nil, err
+	}
+	src, err := workbook.Open(f, s.Size, filepath.Base(path), sheet, workbook.Options{HeaderRow: o.HeaderRow})
+	if err != nil {
+		f.Close()
+		do := ""
+		if errors.Is(err, workbook.ErrNoSheet) {
+			do = "If it is another archive, unpack it and name a file in it."
+		}
+		return nil, &Error{path, err, do}
+	}
+	s.Source = src
+	return s, nil
+}
+
+// openRecords opens JSON, which is read twice: for its columns, and for its rows. What can
+// be read once only is kept in a file meanwhile.
+func (s *Source) openRecords(r io.Reader, name string, o Options) (table.Source, error) {
+	path := o.path
+	if path == "-" {
+		f, err := os.CreateTemp("", "junvo-input-*")
+		if err != nil {
+			return nil, err
+		}
+		path = f.Name()
+		before := s.close
+		s.close = func() error { return errors.Join(before(), os.Remove(path)) }
+		if _, err := io.Copy(f, r); err != nil {
+			return nil, errors.Join(err, f.Close())
+		}
+		if err := f.Close(); err != nil {
+			return nil, err
+		}
+	}
+	src, err := jsonlines.Open(func() (io.ReadCloser, error) {
+		f, err := os.Open(path)
+		if err != nil {
+			return nil, err
+		}
+		s.read.Store(0)
+		in, how, err := decompress(bufio.NewReaderSize(counter{f, &s.read}, 256<<10))
+		if err != nil {
+			return nil, errors.Join(err, f.Close())
+		}
+		if how != "" {
+			in = truncated{in, how}
+		}
+		return struct {
+			io.Reader
+			io.Closer
+		}{in, f}, nil
+	}, name, s.Size)
+	if err != nil {
+		return nil, err
+	}
+	before := s.close
+	s.close = func() error { return errors.Join(src.Close(), before()) }
+	return src, nil
+}

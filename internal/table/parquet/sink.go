@@ -1,0 +1,310 @@
+package parquet
+
+import (
+	"bufio"
+	"encoding/binary"
+	"errors"
+	"fmt"
+	"io"
+	"math/big"
+	"os"
+	"reflect"
+	"slices"
+	"time"
+
+	"github.com/parquet-go/parquet-go"
+
+	"junvo/internal/table"
+	"junvo/internal/value"
+)
+
+// Sink writes a Parquet file. The precision and scale of a column of numbers stand in the
+// file's schema, and are known only when all rows have come: until then these are kept in a
+// temporary file. It implements [table.Sink].
+type Sink struct {
+	out      table.Output
+	fields   []table.Field
+	spool    *os.File
+	kept     *bufio.Writer
+	row      []byte
+	measures []measure
+	rows     int64
+	finished bool
+}
+
+// measure is how large the numbers of a column are.
+type measure struct{ whole, fraction int }
+
+// The bounds of decimals: as many digits as programs read (decimal128).
+const maxDigits = 38
+
+// groupBytes is about how many bytes of rows make a row group.
+const groupBytes = 16 << 20
+
+// NewSink begins a file for rows of these fields. Rows are kept in a folder until all have come.
+func NewSink(out table.Output, folder string, fields []table.Field) (*Sink, error) {
+	spool, err := os.CreateTemp(folder, ".junvo-rows.*.part")
+	if err != nil {
+		return nil, err
+	}
+	return &Sink{out: out, fields: fields, spool: spool, kept: bufio.NewWriterSize(spool, 1<<20), measures: make([]measure, len(fields))}, nil
+}
+
+// Holds returns why a Parquet file can't hold a value, "" where it can.
+func (*Sink) Holds(t value.Type, text []byte) string {
+	switch t {
+	case value.Integer, value.Decimal:
+		if whole, fraction, _ := value.Digits(text); whole+fraction > maxDigits {
+			return fmt.Sprintf("Parquet keeps %d digits of a number", maxDigits)
+		}
+	case value.Time, value.Timestamp:
+		if m, err := value.ParseMoment(moment(t, text)); err != nil || m.Clock.Nanos%1000 != 0 {
+			return "Parquet keeps millionths of a second"
+		}
+	}
+	return ""
+}
+
+// moment is a time of day as a moment of some day; a timestamp is one.
+func moment(t value.Type, text []byte) string {
+	if t == value.Time {
+		return "2000-01-01T" + string(text)
+	}
+	return string(text)
+}
+
+// Encode implements [table.Sink]: there is nothing to do before Write.
+func (s *Sink) Encode(dst []byte, _ *table.Rows) []byte { return dst }
+
+// Write implements [table.Sink].
+func (s *Sink) Write(_ []byte, rows *table.Rows) error {
+	for row := range rows.Count {
+		if rows.Out != nil && !rows.Out[row] {
+			continue
+		}
+		s.row = s.row[:0]
+		for i, f := range s.fields {
+			cell := rows.Cells[i].At(row)
+			if f.Type.Numeric() && len(cell) > 0 {
+				whole, fraction, _ := value.Digits(cell)
+				m := &s.measures[i]
+				m.whole, m.fraction = max(m.whole, whole), max(m.fraction, fraction)
+			}
+			s.row = binary.AppendUvarint(s.row, uint64(len(cell)))
+			s.row = append(s.row, cell...)
+		}
+		if _, err := s.kept.Write(s.row); err != nil {
+			return err
+		}
+		s.rows++
+	}
+	return nil
+}
+
+// Finish writes the file.
+func (s *Sink) Finish() error {
+	if s.finished {
+		return nil
+	}
+	s.finished = true
+	err := s.kept.Flush()
+	if err == nil {
+		_, err = s.spool.Seek(0, io.SeekStart)
+	}
+	if err == nil {
+		err = s.write()
+	}
+	s.dropSpool()
+	return errors.Join(err, s.out.Finish())
+}
+
+func (s *Sink) dropSpool() {
+	if s.spool != nil {
+		_ = s.spool.Close()
+		_ = os.Remove(s.spool.Name())
+		s.spool = nil
+	}
+}
+
+// write reads the rows that were kept and writes them.
+func (s *Sink) write() error {
+	columns, err := s.columns()
+	if err != nil {
+		return err
+	}
+	w := parquet.NewWriter(s.out, parquet.NewSchema("rows", root{columns: columns}), parquet.Compression(&parquet.Zstd),
+		parquet.CreatedBy("junvo", "1", ""))
+	in := bufio.NewReaderSize(s.spool, 1<<20)
+	var row []byte // the text of all its cells
+	rows := []parquet.Row{make(parquet.Row, len(columns))}
+	bytes := 0
+	for range s.rows {
+		row = row[:0]
+		for i := range columns {
+			n, err := binary.ReadUvarint(in)
+			if err != nil {
+				return err
+			}
+			start := len(row)
+			row = slices.Grow(row, int(n))[:start+int(n)]
+			cell := row[start:]
+			if _, err := io.ReadFull(in, cell); err != nil {
+				return err
+			}
+			bytes += int(n) + 8
+			if rows[0][i], err = columns[i].value(cell, i); err != nil {
+				return err
+			}
+		}
+		if _, err := w.WriteRows(rows); err != nil {
+			return err
+		}
+		if bytes > groupBytes {
+			if err := w.Flush(); err != nil {
+				return err
+			}
+			bytes = 0
+		}
+	}
+	return w.Close()
+}
+
+// column is a column of the file.
+type column struct {
+	parquet.Node
+	field table.Field
+	scale int  // of a decimal
+	size  int  // in bytes, of a decimal that is no whole number of 64 bits; else 0
+	utc   bool // a timestamp with an offset
+}
+
+// Name implements [parquet.Field].
+func (c *column) Name() string { return c.field.Name }
+
+// Value implements [parquet.Field]; rows are written as they are, and never from Go values.
+func (c *column) Value(reflect.Value) reflect.Value { return reflect.Value{} }
+
+// root is the columns in their order; the group of the library sorts them by name.
+type root struct {
+	parquet.Group
+	columns []*column
+}
+
+// Fields implements [parquet.Node].
+func (r root) Fields() []parquet.Field {
+	fields := make([]parquet.Field, len(r.columns))
+	for i, c := range r.columns {
+		fields[i] = c
+	}
+	return fields
+}
+
+// columns chooses the types of the columns.
+func (s *Sink) columns() ([]*column, error) {
+	columns := make([]*column, len(s.fields))
+	for i, f := range s.fields {
+		c := &column{field: f}
+		var node parquet.Node
+		switch f.Type {
+		case value.Integer, value.Decimal:
+			m := s.measures[i]
+			digits := max(1, m.whole+m.fraction)
+			if digits > maxDigits {
+				return nil, fmt.Errorf("the numbers of column %q have up to %d digits before the point and %d behind it, and Parquet keeps %d in all; make the column text in the plan", f.Name, m.whole, m.fraction, maxDigits)
+			}
+			c.scale = m.fraction
+			switch {
+			case f.Type == value.Integer && digits <= 18:
+				node = parquet.Int(64)
+			case digits <= 9:
+				node = parquet.Decimal(c.scale, digits, parquet.Int32Type)
+			case digits <= 18:
+				node = parquet.Decimal(c.scale, digits, parquet.Int64Type)
+			default:
+				c.size = 16
+				node = parquet.Decimal(c.scale, digits, parquet.FixedLenByteArrayType(c.size))
+			}
+		case value.Date:
+			node = parquet.Date()
+		case value.Time:
+			node = parquet.TimeAdjusted(parquet.Microsecond, false)
+		case value.Timestamp:
+			c.utc = f.Offsets
+			node = parquet.TimestampAdjusted(parquet.Microsecond, f.Offsets)
+		case value.Boolean:
+			node = parquet.Leaf(parquet.BooleanType)
+		default:
+			node = parquet.String()
+		}
+		c.Node = parquet.Optional(node)
+		columns[i] = c
+	}
+	return columns, nil
+}
+
+// value returns a cell as the file stores it.
+func (c *column) value(text []byte, at int) (parquet.Value, error) {
+	if len(text) == 0 {
+		return parquet.NullValue().Level(0, 0, at), nil
+	}
+	v, err := c.stored(text)
+	if err != nil {
+		return v, fmt.Errorf("column %q: %w", c.field.Name, err)
+	}
+	return v.Level(0, 1, at), nil
+}
+
+func (c *column) stored(text []byte) (parquet.Value, error) {
+	s := string(text)
+	switch c.field.Type {
+	case value.Integer, value.Decimal:
+		n, err := value.ParseNumber(s)
+		if err != nil {
+			return parquet.Value{}, err
+		}
+		unscaled := n.Unscaled(int32(c.scale))
+		switch c.Type().Kind() {
+		case parquet.Int32:
+			return parquet.Int32Value(int32(unscaled.Int64())), nil
+		case parquet.Int64:
+			return parquet.Int64Value(unscaled.Int64()), nil
+		}
+		return parquet.FixedLenByteArrayValue(twosComplement(unscaled, c.size)), nil
+	case value.Date:
+		t, err := time.Parse(time.DateOnly, s)
+		return parquet.Int32Value(int32(t.Unix() / 86400)), err
+	case value.Time:
+		m, err := value.ParseMoment(moment(value.Time, text))
+		return parquet.Int64Value(m.Clock.Nanos / 1000), err
+	case value.Timestamp:
+		form := "2006-01-02T15:04:05"
+		if c.utc {
+			form = time.RFC3339
+		}
+		t, err := time.Parse(form, s)
+		return parquet.Int64Value(t.UnixMicro()), err
+	case value.Boolean:
+		return parquet.BooleanValue(s == "true"), nil
+	}
+	return parquet.ByteArrayValue(text), nil
+}
+
+// twosComplement writes a number in so many bytes, the most significant first.
+func twosComplement(n *big.Int, size int) []byte {
+	b := make([]byte, size)
+	if n.Sign() >= 0 {
+		return n.FillBytes(b)
+	}
+	whole := new(big.Int).Lsh(big.NewInt(1), uint(8*size))
+	return whole.Add(whole, n).FillBytes(b)
+}
+
+// Commit makes the file appear.
+func (s *Sink) Commit() error { return errors.Join(s.Finish(), s.out.Commit()) }
+
+// Abort leaves nothing behind.
+func (s *Sink) Abort() {
+	s.finished = true
+	s.dropSpool()
+	s.out.Abort()
+}

@@ -1,0 +1,335 @@
+// Package parquet reads and writes Parquet files. Cells come as the file stores them:
+// numbers in exact decimal text, dates and times as ISO 8601 text, truth values, text and
+// null. Groups within groups are columns with dotted names, and lists are JSON text.
+package parquet
+
+import (
+	"encoding/binary"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"math/big"
+	"strconv"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"github.com/parquet-go/parquet-go"
+	"github.com/parquet-go/parquet-go/deprecated"
+	"github.com/parquet-go/parquet-go/format"
+
+	"junvo/internal/table"
+	"junvo/internal/value"
+)
+
+// Magic is how every Parquet file begins and ends.
+const Magic = "PAR1"
+
+// Source reads a Parquet file. It implements [table.Source].
+type Source struct {
+	info   table.Info
+	leaves []leaf
+	groups []parquet.RowGroup
+	rows   parquet.Rows
+	buffer []parquet.Row
+	held   []parquet.Row // read and not in a block yet
+	row    int64
+	blobs  int64
+}
+
+// leaf is a column that has values of its own.
+type leaf struct {
+	name       string
+	typ        parquet.Type
+	definition int // the level of a value that is there
+	list       bool
+}
+
+// ErrDamaged is a file that can't be read as Parquet.
+var ErrDamaged = errors.New("the Parquet file is damaged")
+
+// damaged turns a panic of the library, which trusts what a file says of itself, into an error.
+func damaged(err *error) {
+	if r := recover(); r != nil {
+		*err = fmt.Errorf("%w: %v", ErrDamaged, r)
+	}
+}
+
+// Open opens a file.
+func Open(r io.ReaderAt, size int64, name string) (s *Source, err error) {
+	defer damaged(&err)
+	f, err := parquet.OpenFile(r, size, parquet.SkipPageIndex(true), parquet.SkipBloomFilters(true))
+	if err != nil {
+		return nil, fmt.Errorf("%w: %w", ErrDamaged, err)
+	}
+	s = &Source{row: 1, groups: f.RowGroups(), buffer: make([]parquet.Row, 64)}
+	var names []string
+	for _, path := range f.Schema().Columns() {
+		found, ok := f.Schema().Lookup(path...)
+		if !ok {
+			return nil, fmt.Errorf("%w: it has no column %s", ErrDamaged, strings.Join(path, "."))
+		}
+		one := leaf{name: strings.Join(path, "."), typ: found.Node.Type(), definition: found.MaxDefinitionLevel, list: found.MaxRepetitionLevel > 0}
+		one.name = strings.TrimSuffix(strings.TrimSuffix(one.name, ".list.element"), ".list.item")
+		s.leaves = append(s.leaves, one)
+		names = append(names, one.name)
+	}
+	if len(names) == 0 {
+		return nil, fmt.Errorf("%w: it has no columns", ErrDamaged)
+	}
+	usable, notes := table.UsableNames(names, true)
+	s.info = table.Info{
+		Name: name, Format: "Parquet file", Bytes: size, Typed: true, Names: usable, Notes: notes,
+		Files:     []table.File{{Name: name, FirstLine: 1}},
+		Decisions: []table.Decision{{What: "row groups", Value: strconv.Itoa(len(s.groups)), Why: fmt.Sprintf("of %d rows in all, as the file says", f.NumRows())}},
+	}
+	return s, nil
+}
+
+// Info implements [table.Source].
+func (s *Source) Info() *table.Info { return &s.info }
+
+// Close ends the use of the file.
+func (s *Source) Close() error {
+	if s.rows == nil {
+		return nil
+	}
+	return s.rows.Close()
+}
+
+// Next implements [table.Source].
+func (s *Source) Next(b *table.Block) (err error) {
+	defer damaged(&err)
+	b.Width = len(s.leaves)
+	b.Text = b.Buffer()
+	start := s.row
+	for !b.Full() {
+		if len(s.held) == 0 {
+			if err := s.read(); err != nil {
+				if errors.Is(err, io.EOF) {
+					break
+				}
+				return fmt.Errorf("%w behind row %d: %w", ErrDamaged, s.row-1, err)
+			}
+			continue
+		}
+		s.add(b, s.held[0])
+		s.held = s.held[1:]
+		b.EndRow(uint32(s.row - start))
+		s.row++
+	}
+	if b.Rows == 0 {
+		return io.EOF
+	}
+	b.Filled()
+	return nil
+}
+
+// read reads more rows, of the next group where one has ended.
+func (s *Source) read() error {
+	if s.rows == nil {
+		if len(s.groups) == 0 {
+			return io.EOF
+		}
+		s.rows = s.groups[0].Rows()
+		s.groups = s.groups[1:]
+	}
+	n, err := s.rows.ReadRows(s.buffer)
+	s.held = s.buffer[:n]
+	if errors.Is(err, io.EOF) {
+		err = s.rows.Close()
+		s.rows = nil
+	}
+	return err
+}
+
+// add adds the cells of a row, whose values come column by column.
+func (s *Source) add(b *table.Block, row parquet.Row) {
+	at := 0
+	for i := range s.leaves {
+		first := at
+		for at < len(row) && row[at].Column() == i {
+			at++
+		}
+		s.cell(b, &s.leaves[i], row[first:at])
+	}
+}
+
+func (s *Source) cell(b *table.Block, l *leaf, values []parquet.Value) {
+	switch {
+	case l.list:
+		s.list(b, l, values)
+	case len(values) == 0 || values[0].IsNull():
+		b.AddCell("", value.StoredNull)
+	default:
+		text, kind := s.text(l.typ, values[0])
+		if len(text) > table.MaxCell {
+			text, kind = text[:table.MaxCell], value.StoredError
+		}
+		b.AddCell(text, kind)
+	}
+}
+
+// list adds a list as JSON.
+func (s *Source) list(b *table.Block, l *leaf, values []parquet.Value) {
+	if len(values) == 1 && values[0].IsNull() && values[0].DefinitionLevel() == 0 {
+		b.AddCell("", value.StoredNull)
+		return
+	}
+	items := []any{}
+	for _, v := range values {
+		switch {
+		case v.IsNull() && v.DefinitionLevel() < l.definition-1: // a list without items
+		case v.IsNull():
+			items = append(items, nil)
+		default:
+			text, kind := s.text(l.typ, v)
+			if kind == value.StoredNumber || kind == value.StoredBoolean {
+				items = append(items, json.RawMessage(text))
+			} else {
+				items = append(items, text)
+			}
+		}
+	}
+	doc, err := json.Marshal(items)
+	if err != nil {
+		doc = []byte("[]")
+	}
+	b.AddCell(string(doc), value.StoredText)
+}
+
+// text returns a value in text, and how it is stored.
+func (s *Source) text(t parquet.Type, v parquet.Value) (string, value.Stored) {
+	if l := t.LogicalType(); l != nil {
+		if text, kind, ok := logical(l, t, v); ok {
+			return text, kind
+		}
+	}
+	switch v.Kind() {
+	case parquet.Boolean:
+		return strconv.FormatBool(v.Boolean()), value.StoredBoolean
+	case parquet.Int32:
+		return strconv.FormatInt(int64(v.Int32()), 10), value.StoredNumber
+	case parquet.Int64:
+		return strconv.FormatInt(v.Int64(), 10), value.StoredNumber
+	case parquet.Int96:
+		return ofInt96(v.Int96()), value.StoredDate
+	case parquet.Float:
+		return float(float64(v.Float()), 32)
+	case parquet.Double:
+		return float(v.Double(), 64)
+	}
+	bytes := v.ByteArray()
+	if utf8.Valid(bytes) && v.Kind() == parquet.ByteArray {
+		return string(bytes), value.StoredText
+	}
+	s.blobs++
+	s.note()
+	return "x'" + hex.EncodeToString(bytes[:min(len(bytes), maxBlob)]) + "'", value.StoredText
+}
+
+// maxBlob is how many bytes are shown of a value that is no text.
+const maxBlob = 64
+
+func (s *Source) note() {
+	say := fmt.Sprintf("%d cells hold bytes that are no text. They are shown in hexadecimal, the first %d bytes of each", s.blobs, maxBlob)
+	if n := len(s.info.Notes); n > 0 && s.info.Notes[n-1].Name == "blobs" {
+		s.info.Notes[n-1].Count, s.info.Notes[n-1].Say = s.blobs, say
+		return
+	}
+	s.info.Notes = append(s.info.Notes, table.Note{Name: "blobs", Count: s.blobs, Say: say})
+}
+
+// float writes a number by the fewest digits that stand for it and no other.
+func float(f float64, bits int) (string, value.Stored) {
+	if math.IsNaN(f) || math.IsInf(f, 0) {
+		return strconv.FormatFloat(f, 'g', -1, bits), value.StoredError
+	}
+	return strconv.FormatFloat(f, 'f', -1, bits), value.StoredNumber
+}
+
+// logical reads a value by its logical type (parquet-format, LogicalTypes.md).
+func logical(l *format.LogicalType, t parquet.Type, v parquet.Value) (string, value.Stored, bool) {
+	switch l := l.Value.(type) {
+	case *format.DecimalType:
+		return decimal(v, l.Scale), value.StoredNumber, true
+	case *format.DateType:
+		return time.Unix(int64(v.Int32())*86400, 0).UTC().Format(time.DateOnly), value.StoredDate, true
+	case *format.TimeType:
+		return ofUnit(l.Unit, v).Format("15:04:05.999999999"), value.StoredDate, true
+	case *format.TimestampType:
+		at := ofUnit(l.Unit, v)
+		if l.IsAdjustedToUTC {
+			return at.Format("2006-01-02T15:04:05.999999999Z"), value.StoredDate, true
+		}
+		return at.Format("2006-01-02T15:04:05.999999999"), value.StoredDate, true
+	case *format.IntType:
+		if l.IsSigned {
+			return "", 0, false
+		}
+		if v.Kind() == parquet.Int32 {
+			return strconv.FormatUint(uint64(uint32(v.Int32())), 10), value.StoredNumber, true
+		}
+		return strconv.FormatUint(uint64(v.Int64()), 10), value.StoredNumber, true
+	case *format.UUIDType:
+		h := hex.EncodeToString(v.ByteArray())
+		if len(h) == 32 {
+			return h[:8] + "-" + h[8:12] + "-" + h[12:16] + "-" + h[16:20] + "-" + h[20:], value.StoredText, true
+		}
+	}
+	return "", 0, false
+}
+
+// decimal writes the unscaled number of a decimal, which is a whole number or its bytes in
+// two's complement, the most significant first.
+func decimal(v parquet.Value, scale int32) string {
+	n := new(big.Int)
+	switch v.Kind() {
+	case parquet.Int32:
+		n.SetInt64(int64(v.Int32()))
+	case parquet.Int64:
+		n.SetInt64(v.Int64())
+	default:
+		bytes := v.ByteArray()
+		n.SetBytes(bytes)
+		if len(bytes) > 0 && bytes[0]&0x80 != 0 {
+			n.Sub(n, new(big.Int).Lsh(big.NewInt(1), uint(8*len(bytes))))
+		}
+	}
+	return value.Number{Big: n, Scale: scale}.String()
+}
+
+// ofUnit reads a count of milliseconds, microseconds or nanoseconds.
+func ofUnit(u format.TimeUnit, v parquet.Value) time.Time {
+	n := int64(0)
+	if v.Kind() == parquet.Int32 {
+		n = int64(v.Int32())
+	} else {
+		n = v.Int64()
+	}
+	switch u.Value.(type) {
+	case *format.MilliSeconds:
+		return time.UnixMilli(n).UTC()
+	case *format.MicroSeconds:
+		return time.UnixMicro(n).UTC()
+	}
+	return time.Unix(0, n).UTC()
+}
+
+// ofInt96 reads the old form of timestamps: nanoseconds of the day and a Julian day.
+func ofInt96(v deprecated.Int96) string {
+	var b [12]byte
+	for i, w := range v {
+		binary.LittleEndian.PutUint32(b[4*i:], w)
+	}
+	nanos := int64(binary.LittleEndian.Uint64(b[:8]))
+	const epochDay = 2440588 // the Julian day of 1970-01-01
+	days := int64(binary.LittleEndian.Uint32(b[8:])) - epochDay
+	return time.Unix(days*86400, nanos).UTC().Format("2006-01-02T15:04:05.999999999")
+}
+
+// Split implements [table.Source]: the cells are where they are already.
+func (s *Source) Split(*table.Block) {}

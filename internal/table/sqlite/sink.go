@@ -1,0 +1,232 @@
+package sqlite
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"net/url"
+	"os"
+	"path/filepath"
+	"strconv"
+	"strings"
+
+	"junvo/internal/table"
+	"junvo/internal/value"
+)
+
+// Types are the declared types of columns. SQLite has no dates: they are text in ISO 8601.
+var Types = [value.NumTypes]string{
+	value.Text: "TEXT", value.Code: "TEXT", value.Integer: "INTEGER", value.Decimal: "NUMERIC", value.Date: "TEXT", value.Time: "TEXT",
+	value.Timestamp: "TEXT", value.Boolean: "INTEGER",
+}
+
+// Sink writes a table into a database, in one transaction: a new file, or a new table of an
+// existing one. It implements [table.Sink].
+type Sink struct {
+	path, tmp string // tmp is the new file in the making, "" for an existing one
+	db        *sql.DB
+	tx        *sql.Tx
+	insert    string // for the row
+	many      *sql.Stmt
+	perInsert int
+	held      []any
+	width     int
+	finished  bool
+}
+
+// SinkOptions say what to write into.
+type SinkOptions struct {
+	Table   string
+	Replace bool // a table of that name, if there is one
+}
+
+// ErrTable says that the database has a table of that name already.
+var ErrTable = errors.New("the database has a table of that name already")
+
+// maxVariables is how many values one statement of SQLite takes.
+const maxVariables = 32766
+
+// NewSink begins a table for rows of these fields.
+func NewSink(path string, fields []table.Field, o SinkOptions) (*Sink, error) {
+	s := &Sink{path: path, width: len(fields)}
+	file := path
+	if _, err := os.Stat(path); errors.Is(err, os.ErrNotExist) {
+		tmp, err := os.CreateTemp(filepath.Dir(path), "."+filepath.Base(path)+".*.part")
+		if err != nil {
+			return nil, err
+		}
+		s.tmp, file = tmp.Name(), tmp.Name()
+		if err := tmp.Close(); err != nil {
+			return nil, err
+		}
+	}
+	if err := s.begin(file, fields, o); err != nil {
+		s.Abort()
+		return nil, err
+	}
+	return s, nil
+}
+
+func (s *Sink) begin(file string, fields []table.Field, o SinkOptions) (err error) {
+	address := url.URL{Path: filepath.ToSlash(file)}
+	if s.db, err = sql.Open("sqlite", "file:"+address.EscapedPath()+"?_txlock=immediate&_pragma=busy_timeout(5000)"); err != nil {
+		return err
+	}
+	s.db.SetMaxOpenConns(1)
+	if s.tx, err = s.db.BeginTx(context.Background(), nil); err != nil {
+		return plainError(err)
+	}
+	var there int
+	if err := s.tx.QueryRow("SELECT count(*) FROM sqlite_schema WHERE lower(name) = lower(?)", o.Table).Scan(&there); err != nil {
+		return plainError(err)
+	}
+	if there > 0 {
+		if !o.Replace {
+			return fmt.Errorf("%w: %s", ErrTable, o.Table)
+		}
+		if _, err := s.tx.Exec("DROP TABLE " + quote(o.Table)); err != nil {
+			return plainError(err)
+		}
+	}
+	columns, marks := make([]string, len(fields)), make([]string, len(fields))
+	for i, f := range fields {
+		columns[i], marks[i] = quote(f.Name)+" "+Types[f.Type], "?"
+	}
+	if _, err := s.tx.Exec("CREATE TABLE " + quote(o.Table) + " (" + strings.Join(columns, ", ") + ")"); err != nil {
+		return plainError(err)
+	}
+	s.insert = "INSERT INTO " + quote(o.Table) + " VALUES "
+	one := "(" + strings.Join(marks, ", ") + ")"
+	s.perInsert = max(1, min(100, maxVariables/len(fields)))
+	s.many, err = s.tx.Prepare(s.insert + strings.Repeat(one+", ", s.perInsert-1) + one)
+	return err
+}
+
+// Holds returns why the database can't hold a value, "" where it can.
+func (*Sink) Holds(t value.Type, text []byte) string {
+	switch t {
+	case value.Integer:
+		if _, err := strconv.ParseInt(string(text), 10, 64); err != nil {
+			return "SQLite keeps integers of 64 bits"
+		}
+	case value.Decimal:
+		if _, _, digits := value.Digits(text); digits > value.FloatDigits {
+			return fmt.Sprintf("SQLite keeps %d digits of a number", value.FloatDigits)
+		}
+	}
+	return ""
+}
+
+// Encode implements [table.Sink]: there is nothing to do before Write.
+func (s *Sink) Encode(dst []byte, _ *table.Rows) []byte { return dst }
+
+// Write implements [table.Sink].
+func (s *Sink) Write(_ []byte, rows *table.Rows) error {
+	for row := range rows.Count {
+		if rows.Out != nil && !rows.Out[row] {
+			continue
+		}
+		for i, f := range rows.Fields {
+			s.held = append(s.held, stored(f.Type, rows.Cells[i].At(row)))
+		}
+		if len(s.held) == s.perInsert*s.width {
+			if _, err := s.many.Exec(s.held...); err != nil {
+				return plainError(err)
+			}
+			s.held = s.held[:0]
+		}
+	}
+	return nil
+}
+
+// stored returns a value as the database stores it. Text that is no value of the type, as a
+// failed cell may be that keeps its text, stays text.
+func stored(t value.Type, text []byte) any {
+	if len(text) == 0 {
+		return nil
+	}
+	switch t {
+	case value.Integer:
+		if n, err := strconv.ParseInt(string(text), 10, 64); err == nil {
+			return n
+		}
+	case value.Decimal:
+		if _, err := value.ParseNumber(string(text)); err == nil {
+			if f, err := strconv.ParseFloat(string(text), 64); err == nil {
+				return f
+			}
+		}
+	case value.Boolean:
+		switch string(text) {
+		case "true":
+			return int64(1)
+		case "false":
+			return int64(0)
+		}
+	}
+	return string(text)
+}
+
+// Finish writes the last rows. Of a new file all is on the disk then; the transaction of an
+// existing one is left to Commit.
+func (s *Sink) Finish() error {
+	if s.finished {
+		return nil
+	}
+	s.finished = true
+	one := "(" + strings.TrimSuffix(strings.Repeat("?, ", s.width), ", ") + ")"
+	for len(s.held) > 0 {
+		if _, err := s.tx.Exec(s.insert+one, s.held[:s.width]...); err != nil {
+			return plainError(err)
+		}
+		s.held = s.held[s.width:]
+	}
+	if s.tmp == "" {
+		return nil
+	}
+	if err := s.end(); err != nil {
+		return err
+	}
+	return os.Chmod(s.tmp, 0o644)
+}
+
+// end commits the transaction and leaves the database.
+func (s *Sink) end() error {
+	err := errors.Join(s.many.Close(), s.tx.Commit(), s.db.Close())
+	s.tx = nil
+	if err != nil {
+		return plainError(err)
+	}
+	return nil
+}
+
+// Commit makes the table appear.
+func (s *Sink) Commit() error {
+	if err := s.Finish(); err != nil {
+		return err
+	}
+	if s.tmp == "" {
+		return s.end()
+	}
+	err := os.Rename(s.tmp, s.path)
+	if err == nil {
+		s.tmp = ""
+	}
+	return err
+}
+
+// Abort leaves nothing of the table behind.
+func (s *Sink) Abort() {
+	if s.tx != nil {
+		_ = s.tx.Rollback()
+		s.tx = nil
+	}
+	if s.db != nil {
+		_ = s.db.Close()
+	}
+	if s.tmp != "" {
+		_ = os.Remove(s.tmp)
+		s.tmp = ""
+	}
+}
