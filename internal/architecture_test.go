@@ -34,6 +34,7 @@ var mayImport = map[string][]string{
 	"internal/table/delim":     {"internal/table", "internal/value"},
 	"internal/table/jsonlines": {"internal/table", "internal/value"},
 	"internal/table/sqlite":    {"internal/table", "internal/value"},
+	"internal/table/tabletest": {"internal/table", "internal/value"},
 	"internal/table/parquet":   {"internal/table", "internal/value"},
 	"internal/table/workbook":  {"internal/table", "internal/value"},
 	"internal/table/input":     {"internal/table/parquet", "internal/table", "internal/table/delim", "internal/table/jsonlines", "internal/table/sqlite", "internal/table/workbook"},

@@ -14,16 +14,24 @@ import (
 const lastDayNumber = 2958465
 
 // OfDayNumber returns the moment that a spreadsheet's day number stands for, to the
-// second. In workbooks that begin in 1900 day 60 is the 29th of February of that year,
+// second, or to the thousandth of one, which is about as far as a number of 64 bits goes. In workbooks that begin in 1900 day 60 is the 29th of February of that year,
 // which there never was, and day 0 stands for no day.
-func OfDayNumber(n float64, from1904 bool) (Moment, bool) {
+func OfDayNumber(n float64, from1904, thousandths bool) (Moment, bool) {
 	if !(n >= 0 && n < lastDayNumber+1) {
 		return Moment{}, false
 	}
 	days := int(n)
-	seconds := int(math.Round((n - float64(days)) * 86400))
-	if seconds == 86400 {
-		days, seconds = days+1, 0
+	seconds := (n - float64(days)) * 86400
+	millis := int64(math.Round(seconds)) * 1000
+	if thousandths {
+		millis = int64(math.Round(seconds * 1000))
+	}
+	if millis == 86400e3 {
+		days, millis = days+1, 0
+	}
+	digits := uint8(3)
+	for unit := int64(10); digits > 0 && millis%unit == 0; unit *= 10 {
+		digits--
 	}
 	base := time.Date(1904, time.January, 1, 0, 0, 0, 0, time.UTC)
 	switch {
@@ -37,7 +45,7 @@ func OfDayNumber(n float64, from1904 bool) (Moment, bool) {
 	}
 	t := base.AddDate(0, 0, days)
 	day, ok := NewDay(t.Year(), int(t.Month()), t.Day())
-	return Moment{Day: day, Clock: Clock{Nanos: int64(seconds) * 1e9}}, ok
+	return Moment{Day: day, Clock: Clock{Nanos: millis * 1e6, Digits: digits}}, ok
 }
 
 // OfEpoch returns the moment in UTC that lies n units behind the start of 1970, exactly;

@@ -12,6 +12,7 @@ import (
 	"io"
 	"math"
 	"math/big"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -42,10 +43,9 @@ type Source struct {
 
 // leaf is a column that has values of its own.
 type leaf struct {
-	name       string
-	typ        parquet.Type
-	definition int // the level of a value that is there
-	list       bool
+	name string
+	typ  parquet.Type
+	list int // the level of definition of a list that has an item; 0 for no list
 }
 
 // ErrDamaged is a file that can't be read as Parquet.
@@ -72,7 +72,7 @@ func Open(r io.ReaderAt, size int64, name string) (s *Source, err error) {
 		if !ok {
 			return nil, fmt.Errorf("%w: it has no column %s", ErrDamaged, strings.Join(path, "."))
 		}
-		one := leaf{name: strings.Join(path, "."), typ: found.Node.Type(), definition: found.MaxDefinitionLevel, list: found.MaxRepetitionLevel > 0}
+		one := leaf{name: strings.Join(path, "."), typ: found.Node.Type(), list: listLevel(f.Schema(), path)}
 		one.name = strings.TrimSuffix(strings.TrimSuffix(one.name, ".list.element"), ".list.item")
 		s.leaves = append(s.leaves, one)
 		names = append(names, one.name)
@@ -87,6 +87,23 @@ func Open(r io.ReaderAt, size int64, name string) (s *Source, err error) {
 		Decisions: []table.Decision{{What: "row groups", Value: strconv.Itoa(len(s.groups)), Why: fmt.Sprintf("of %d rows in all, as the file says", f.NumRows())}},
 	}
 	return s, nil
+}
+
+// listLevel returns the level of definition of the first list on the path to a column.
+func listLevel(s *parquet.Schema, path []string) int {
+	level := 0
+	var node parquet.Node = s
+	for _, name := range path {
+		fields := node.Fields()
+		node = fields[slices.IndexFunc(fields, func(f parquet.Field) bool { return f.Name() == name })]
+		if node.Optional() || node.Repeated() {
+			level++
+		}
+		if node.Repeated() {
+			return level
+		}
+	}
+	return 0
 }
 
 // Info implements [table.Source].
@@ -160,7 +177,7 @@ func (s *Source) add(b *table.Block, row parquet.Row) {
 
 func (s *Source) cell(b *table.Block, l *leaf, values []parquet.Value) {
 	switch {
-	case l.list:
+	case l.list > 0:
 		s.list(b, l, values)
 	case len(values) == 0 || values[0].IsNull():
 		b.AddCell("", value.StoredNull)
@@ -175,14 +192,14 @@ func (s *Source) cell(b *table.Block, l *leaf, values []parquet.Value) {
 
 // list adds a list as JSON.
 func (s *Source) list(b *table.Block, l *leaf, values []parquet.Value) {
-	if len(values) == 1 && values[0].IsNull() && values[0].DefinitionLevel() == 0 {
+	if len(values) == 1 && values[0].DefinitionLevel() < l.list-1 {
 		b.AddCell("", value.StoredNull)
 		return
 	}
 	items := []any{}
 	for _, v := range values {
 		switch {
-		case v.IsNull() && v.DefinitionLevel() < l.definition-1: // a list without items
+		case v.DefinitionLevel() < l.list: // the list has no items
 		case v.IsNull():
 			items = append(items, nil)
 		default:

@@ -200,11 +200,14 @@ func (b *book) dayNumber(v, style string) (string, bool) {
 	if err != nil {
 		return "", false
 	}
+	// A number that is written with fewer digits does not tell thousandths of a second.
+	_, fraction, _ := strings.Cut(v, ".")
+	fine := len(fraction) >= 9
 	if b.formats[s] == asTime && n >= 0 && n < 1 {
-		m, ok := value.OfDayNumber(1+n, false) // of any day
+		m, ok := value.OfDayNumber(1+n, false, fine) // of any day
 		return string(m.Clock.Append(nil)), ok
 	}
-	m, ok := value.OfDayNumber(n, b.base == 1904)
+	m, ok := value.OfDayNumber(n, b.base == 1904, fine)
 	if !ok {
 		return "", false
 	}

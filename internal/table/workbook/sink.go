@@ -4,7 +4,9 @@ import (
 	"bytes"
 	"errors"
 	"fmt"
+	"regexp"
 	"strconv"
+	"strings"
 	"time"
 	"unicode/utf8"
 
@@ -268,16 +270,27 @@ func (s *Sink) cell(t value.Type, text []byte) any {
 		}
 	}
 	if stored == nil {
-		return excelize.Cell{StyleID: s.styles[value.Text], Value: string(text)}
+		return excelize.Cell{StyleID: s.styles[value.Text], Value: escaped(string(text))}
 	}
 	return excelize.Cell{StyleID: s.styles[t], Value: stored}
+}
+
+// escapes are texts that the format reads as the code of a character.
+var escapes = regexp.MustCompile("_(x[0-9A-Fa-f]{4}_)")
+
+// escaped writes them so that they stay text.
+func escaped(text string) string {
+	if !strings.Contains(text, "_x") {
+		return text
+	}
+	return escapes.ReplaceAllString(text, "_x005F_$1")
 }
 
 // dayNumber counts days from 1900 as the format does.
 func dayNumber(m value.Moment) float64 {
 	day := time.Date(m.Day.Year(), time.Month(m.Day.Month()), m.Day.Day(), 0, 0, 0, 0, time.UTC)
 	const firstNumber = 61
-	return float64(int(day.Sub(firstDay).Hours()/24)+firstNumber) + float64(m.Clock.Nanos)/float64(24*time.Hour)
+	return float64((day.Unix()-firstDay.Unix())/86400+firstNumber) + float64(m.Clock.Nanos)/float64(24*time.Hour)
 }
 
 // Finish writes the other sheets, and the workbook.

@@ -1,0 +1,183 @@
+package parquet
+
+import (
+	"bytes"
+	"math/big"
+	"os"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/parquet-go/parquet-go"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"junvo/internal/table"
+	"junvo/internal/table/tabletest"
+	"junvo/internal/table/wholefile"
+	"junvo/internal/value"
+)
+
+func create(path string, fields []table.Field) (table.Sink, error) {
+	f, err := wholefile.Create(path)
+	if err != nil {
+		return nil, err
+	}
+	return NewSink(f, filepath.Dir(path), fields)
+}
+
+func TestSink(t *testing.T) {
+	tabletest.Sinks(t, tabletest.Format{
+		Ending: ".parquet", Create: create, Typed: true,
+		Open: func(path string) (table.Source, error) { return openFile(t, path) },
+		Same: func(typ value.Type, wrote, read string) bool {
+			switch typ {
+			case value.Time, value.Timestamp: // moments are the same; offsets are not kept, and zeros at the end
+				x, err1 := value.ParseMoment(moment(typ, []byte(wrote)))
+				y, err2 := value.ParseMoment(moment(typ, []byte(read)))
+				return err1 == nil && err2 == nil && x.Compare(y) == 0 && x.HasOffset == y.HasOffset
+			}
+			return false
+		},
+	})
+}
+
+func openFile(t *testing.T, path string) (*Source, error) {
+	t.Helper()
+	text, err := os.ReadFile(path)
+	require.NoError(t, err)
+	return Open(bytes.NewReader(text), int64(len(text)), "a.parquet")
+}
+
+// The library's own reader, which knows nothing of ours, gives back what was written.
+func TestAnotherReaderReadsIt(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "a.parquet")
+	fields := []table.Field{{Name: "z", Type: value.Decimal}, {Name: "a", Type: value.Integer}, {Name: "day", Type: value.Date}, {Name: "s", Type: value.Text}, {Name: "ok", Type: value.Boolean}}
+	s, err := create(path, fields)
+	require.NoError(t, err)
+	rows := &table.Rows{Fields: fields, Count: 2, Cells: make([]table.Values, len(fields))}
+	for _, row := range [][]string{{"-1240.50", "7", "2021-03-04", "ß", "true"}, {"", "", "", "", ""}} {
+		for c, cell := range row {
+			v := &rows.Cells[c]
+			v.Text = append(v.Text, cell...)
+			v.AddMade(len(v.Text) - len(cell))
+		}
+	}
+	require.NoError(t, s.Write(nil, rows))
+	require.NoError(t, s.Commit())
+	type record struct {
+		Z   *int32     `parquet:"z,optional,decimal(2:6)"`
+		A   *int64     `parquet:"a,optional"`
+		Day *time.Time `parquet:"day,optional,date"`
+		S   *string    `parquet:"s,optional"`
+		OK  *bool      `parquet:"ok,optional"`
+	}
+	got, err := parquet.ReadFile[record](path)
+	require.NoError(t, err)
+	require.Len(t, got, 2)
+	assert.EqualValues(t, -124050, *got[0].Z)
+	assert.EqualValues(t, 7, *got[0].A)
+	assert.Equal(t, "2021-03-04", got[0].Day.UTC().Format(time.DateOnly))
+	assert.Equal(t, "ß", *got[0].S)
+	assert.True(t, *got[0].OK)
+	assert.Equal(t, record{}, got[1])
+	f, err := openFile(t, path)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"z", "a", "day", "s", "ok"}, f.Info().Names, "in the order of the table")
+}
+
+func TestTwosComplement(t *testing.T) {
+	for _, n := range []string{"0", "1", "-1", "127", "-128", "-129", "99999999999999999999999999999999999999", "-99999999999999999999999999999999999999"} {
+		want, _ := new(big.Int).SetString(n, 10)
+		v := parquet.FixedLenByteArrayValue(twosComplement(want, 16))
+		assert.Equal(t, n, decimal(v, 0))
+	}
+}
+
+// A file of another program: groups, lists, floats, old timestamps, bytes.
+func TestSourceOfManyTypes(t *testing.T) {
+	type place struct {
+		Quay  string `parquet:"quay"`
+		Berth *int32 `parquet:"berth,optional"`
+	}
+	type record struct {
+		ID    int64     `parquet:"id"`
+		Big   uint64    `parquet:"big"`
+		F     float64   `parquet:"f"`
+		G     float32   `parquet:"g"`
+		Where place     `parquet:"where"`
+		Lots  []int32   `parquet:"lots,list"`
+		Tags  []string  `parquet:"tags"`
+		At    time.Time `parquet:"at,timestamp(millisecond)"`
+		Raw   []byte    `parquet:"raw"`
+		Key   [16]byte  `parquet:"key,uuid"`
+		Price int64     `parquet:"price,decimal(2:18)"`
+	}
+	var b bytes.Buffer
+	w := parquet.NewGenericWriter[record](&b)
+	berth := int32(4)
+	at := time.Date(2021, 3, 4, 6, 5, 0, 250e6, time.UTC)
+	_, err := w.Write([]record{
+		{ID: 1, Big: 18446744073709551615, F: 0.1, G: 1.5, Where: place{"North", &berth}, Lots: []int32{88, 51}, Tags: []string{"a", `"b"`}, At: at, Raw: []byte("text"), Price: -5},
+		{ID: 2, F: 1e21, Where: place{Quay: "South"}, At: at, Raw: []byte{0xff, 0}, Key: [16]byte{0x12, 0x34}, Price: 124050},
+	})
+	require.NoError(t, err)
+	require.NoError(t, w.Close())
+	open := func() table.Source {
+		s, err := Open(bytes.NewReader(b.Bytes()), int64(b.Len()), "a.parquet")
+		require.NoError(t, err)
+		return s
+	}
+	tabletest.Sources(t, open, []string{"id", "big", "f", "g", "where.quay", "where.berth", "lots", "tags", "at", "raw", "key", "price"}, [][]string{
+		{"1", "18446744073709551615", "0.1", "1.5", "North", "4", "[88,51]", `["a","\"b\""]`, "2021-03-04T06:05:00.25Z", "text", "00000000-0000-0000-0000-000000000000", "-0.05"},
+		{"2", "0", "1000000000000000000000", "0", "South", "", "[]", "[]", "2021-03-04T06:05:00.25Z", "x'ff00'", "12340000-0000-0000-0000-000000000000", "1240.50"},
+	})
+}
+
+// A file that is cut off or lies about itself gives an error, and nothing worse.
+func TestDamagedFiles(t *testing.T) {
+	type record struct{ A, B string }
+	var b bytes.Buffer
+	require.NoError(t, parquet.Write(&b, []record{{"x", "y"}, {"z", "w"}}))
+	whole := b.Bytes()
+	check := func(text []byte) {
+		s, err := Open(bytes.NewReader(text), int64(len(text)), "a.parquet")
+		if err != nil {
+			return
+		}
+		block := &table.Block{}
+		for err == nil {
+			block.Reset()
+			err = s.Next(block)
+		}
+	}
+	for cut := range len(whole) {
+		_, err := Open(bytes.NewReader(whole[:cut]), int64(cut), "a.parquet")
+		assert.ErrorIs(t, err, ErrDamaged, cut)
+	}
+	for i := range whole {
+		for _, bit := range []byte{0x01, 0x80, 0xff} {
+			text := bytes.Clone(whole)
+			text[i] ^= bit
+			check(text)
+		}
+	}
+}
+
+func FuzzOpen(f *testing.F) {
+	type record struct {
+		A string
+		B *int64
+		C []string
+	}
+	var b bytes.Buffer
+	require.NoError(f, parquet.Write(&b, []record{{A: "x"}}))
+	f.Add(b.Bytes())
+	f.Add([]byte("PAR1PAR1"))
+	f.Fuzz(func(_ *testing.T, text []byte) {
+		s, err := Open(bytes.NewReader(text), int64(len(text)), "a.parquet")
+		for n := 0; err == nil && n < 100; n++ {
+			err = s.Next(&table.Block{})
+		}
+	})
+}
