@@ -49,7 +49,7 @@ func TestBadInput(t *testing.T) {
 		{[]string{"profil", "good.csv"}, 2, `Is "profile" meant?`},
 		{[]string{"convert", "good.csv"}, 2, "-o clean.csv"},
 		{[]string{"convert", "good.csv", "-o", "good.csv"}, 2, "is the source"},
-		{[]string{"convert", "good.csv", "-o", "out.doc"}, 2, "none of .csv, .tsv and .jsonl"},
+		{[]string{"convert", "good.csv", "-o", "out.doc"}, 2, "none of .csv, .tsv, .jsonl, .xlsx, .parquet, .db"},
 		{[]string{"convert", "good.csv", "-o", "nowhere/out.csv"}, 4, "no such file or directory"},
 		{[]string{"convert", "good.csv", "-o", "out.csv", "--as", "Net wieght=decimal"}, 2, `Is "Net weight" meant?`},
 		{[]string{"convert", "good.csv", "-o", "out.csv", "--as", "port=number"}, 2, "the types are text, integer"},

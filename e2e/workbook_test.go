@@ -73,7 +73,7 @@ func TestWorkbookWithNumbersStoredAsText(t *testing.T) {
 	assert.Equal(t, 0, two.code, two.err)
 	assert.Equal(t, f.read("o.csv"), f.read("two.csv"))
 	why := f.run("why", "book.xlsx", "--row", "2", "--column", "kg")
-	assert.Contains(t, why.out, "row 2 (line 4)")
+	assert.Contains(t, why.out, "row 2 (cell B4)")
 	assert.Contains(t, f.read("o.setaside.csv"), "Landings of March")
 }
 

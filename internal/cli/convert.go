@@ -28,6 +28,7 @@ type conversion struct {
 	failOver string
 	ledger   string
 	grouped  bool
+	guard    bool // cells that look like formulas
 	// replaceTable replaces a table of a database.
 	replaceTable bool
 	origin       bool
@@ -81,6 +82,7 @@ fill in the column fix of the failures file and give it back with --fixes.`,
 	f.StringVar(&c.failOver, "fail-over", "", "share of the non-blank cells, such as 1%; if more fail, nothing is written")
 	f.BoolVar(&c.grouped, "group-failures", false, "list equal failures once, with their number")
 	f.StringVar(&c.ledger, "ledger", "", "write the ledger as JSON to this file, too")
+	f.BoolVar(&c.guard, "guard-formulas", false, "put an apostrophe before cells of a CSV output that a spreadsheet would run as formulas")
 	f.BoolVar(&c.replaceTable, "replace-table", false, "replace a table of a database that is there already")
 	f.BoolVar(&c.metadata, "metadata", false, "also describe a CSV output as CSV on the Web (W3C) has it, in OUTPUT-metadata.json")
 	f.StringVar(&c.ddl, "ddl", "", "also write the SQL that makes a table for the output, NAME.sql: "+strings.Join(show.Dialects, " or "))
@@ -133,12 +135,15 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 	if err := limit.check(ledger); err != nil {
 		return err
 	}
-	if err := out.keepLedger(c.ledger, ledger); err != nil {
+	if err := out.finish(ledger); err != nil {
 		return err
 	}
-	written, err := out.commit(ledger)
+	if err := out.keepLedger(c.ledger, ledger, out.written()); err != nil {
+		return err
+	}
+	written, err := out.commit()
 	if err != nil {
-		return outputError(err)
+		return err
 	}
 	a.reportUnused(fixes)
 	return a.printLedger(ledger, written, show.WrittenList(written, ledger))

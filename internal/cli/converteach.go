@@ -74,19 +74,26 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 	if err := limit.check(total); err != nil {
 		return err
 	}
-	if err := all[0].keepLedger(c.ledger, total); err != nil {
+	sum := show.Written{Output: c.output, Guarded: c.guard}
+	for i, out := range all {
+		if err := out.finish(rows[i]); err != nil {
+			return err
+		}
+		sum.Formulas += out.written().Formulas
+	}
+	if err := all[0].keepLedger(c.ledger, total, sum); err != nil {
 		return err
 	}
 	var list strings.Builder
 	for i, out := range all {
-		written, err := out.commit(rows[i])
+		written, err := out.commit()
 		if err != nil {
-			return outputError(err)
+			return err
 		}
 		list.WriteString(show.WrittenList(written, rows[i]))
 	}
 	a.reportUnused(fixes)
-	return a.printLedger(total, show.Written{Output: c.output}, list.String())
+	return a.printLedger(total, sum, list.String())
 }
 
 // outputName is the name of the output of a source: its own, without the endings that say

@@ -84,6 +84,8 @@ func (c *conversion) checkTarget(p *plan.Plan) error {
 	switch {
 	case f == nil:
 		return usage("the name of the output says what to write, and %q ends in none of %s", c.output, outputEndings())
+	case f.delimiter == 0 && c.guard:
+		return usage("--guard-formulas goes with CSV and TSV; other formats say of every cell that it is text")
 	case !f.inPart && c.replaceTable:
 		return usage("--replace-table goes with an output in a database")
 	}
@@ -126,5 +128,8 @@ func (o *output) newSink(path, part string, fields []table.Field, c *conversion)
 		o.holds = h.Holds
 	}
 	o.book, _ = sink.(*workbook.Sink)
+	if o.text, _ = sink.(*delim.Sink); o.text != nil && c.guard {
+		o.text.Guard()
+	}
 	return sink, nil
 }

@@ -1,6 +1,7 @@
 package cli
 
 import (
+	"cmp"
 	"context"
 	"encoding/csv"
 	"errors"
@@ -14,6 +15,7 @@ import (
 	"junvo/internal/plan"
 	"junvo/internal/show"
 	"junvo/internal/table"
+	"junvo/internal/table/delim"
 	"junvo/internal/table/wholefile"
 	"junvo/internal/table/workbook"
 	"junvo/internal/value"
@@ -30,6 +32,7 @@ type output struct {
 	groups    *groups           // of equal failures, where they are to be listed once
 	sink      *watchedSink
 	holds     func(t value.Type, text []byte) string // nil where the format holds all
+	text      *delim.Sink                            // where the output is delimited text: it counts what looks like formulas
 	book      *workbook.Sink                         // where the output is one: it lists failures and the ledger, too
 	failures  *sideFile
 	aside     *sideFile
@@ -150,7 +153,7 @@ func (o *output) failure(f convert.Failure) error {
 		return nil
 	}
 	return o.note(o.failures.write(o.record(show.Guarded(f.File),
-		strconv.FormatInt(f.Row, 10), strconv.FormatInt(f.Line, 10), show.Guarded(f.Column), show.Guarded(f.Value), f.Wanted.String(),
+		strconv.FormatInt(f.Row, 10), cmp.Or(f.Address, strconv.FormatInt(f.Line, 10)), show.Guarded(f.Column), show.Guarded(f.Value), f.Wanted.String(),
 		e.Name, show.Guarded(f.Detail), e.Hint, "")))
 }
 
@@ -226,11 +229,11 @@ func (o *output) describe(c *conversion, p *plan.Plan) error {
 }
 
 // keepLedger prepares the file of the ledger, if one is asked for.
-func (o *output) keepLedger(path string, l *convert.Ledger) error {
+func (o *output) keepLedger(path string, l *convert.Ledger, w show.Written) error {
 	if path == "" {
 		return nil
 	}
-	doc, err := show.LedgerJSON(l, show.Written{Output: o.path})
+	doc, err := show.LedgerJSON(l, w)
 	if err == nil {
 		err = o.write(path, doc)
 	}
@@ -240,38 +243,54 @@ func (o *output) keepLedger(path string, l *convert.Ledger) error {
 	return nil
 }
 
-// commit makes the files appear, the table last: where it is, the others are.
-func (o *output) commit(l *convert.Ledger) (show.Written, error) {
+// finish writes all that is left to the disk, so that only renames are left to commit.
+func (o *output) finish(l *convert.Ledger) error {
 	if o.book != nil {
 		o.book.Ledger(show.LedgerRecords(l))
 	}
-	w := show.Written{Output: o.path, Plan: o.plan, Described: o.described}
 	if o.groups != nil {
 		for _, record := range o.groups.records() {
 			if err := o.failures.write(record); err != nil {
-				return w, err
+				return outputError(err)
 			}
 		}
 	}
 	if o.plan != "" {
 		if err := o.write(o.plan, o.planText); err != nil {
-			return w, err
+			return outputError(err)
 		}
 	}
-	err := errors.Join(o.failures.finish(), o.aside.finish(), o.sink.Finish())
-	if err != nil {
-		return w, err
+	if err := errors.Join(o.failures.finish(), o.aside.finish(), o.sink.Finish()); err != nil {
+		return outputError(err)
 	}
+	return nil
+}
+
+// written tells what has been written, but for the files that are there only when needed.
+func (o *output) written() show.Written {
+	w := show.Written{Output: o.path, Plan: o.plan, Described: o.described}
+	if o.text != nil {
+		w.Formulas, w.Guarded = o.text.Formulas(), o.text.Guarded()
+	}
+	return w
+}
+
+// commit makes the files appear, the table last: where it is, the others are.
+func (o *output) commit() (w show.Written, err error) {
+	w = o.written()
 	if w.Failures, err = o.failures.commit(); err != nil {
-		return w, err
+		return w, outputError(err)
 	}
 	if w.SetAside, err = o.aside.commit(); err != nil {
-		return w, err
+		return w, outputError(err)
 	}
 	for _, f := range o.extra {
 		if err := f.Commit(); err != nil {
-			return w, err
+			return w, outputError(err)
 		}
 	}
-	return w, o.sink.Commit()
+	if err := o.sink.Commit(); err != nil {
+		return w, outputError(err)
+	}
+	return w, nil
 }

@@ -196,6 +196,7 @@ func (a *app) whyCell(ctx context.Context, paths []string, q *question, w *wishe
 		return nil, err
 	}
 	answer := answerFor(cell, q.column)
+	answer.Cell = cell.Address
 	if made == nil {
 		open := *w
 		open.private = nil // the answer is hidden when it is complete

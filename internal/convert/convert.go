@@ -28,6 +28,7 @@ import (
 type Failure struct {
 	File      string
 	Row, Line int64
+	Address   string // of the cell in a sheet, "" elsewhere
 	Column    string
 	Value     string // as it came
 	Wanted    value.Type
@@ -136,6 +137,9 @@ func (r *run) finish(b *table.Block) error {
 	for _, f := range inRows(res.failures, res.lost) {
 		f.File, f.Line = file, line(int(f.Row))
 		f.Row += before + 1
+		if c := &r.plan.Columns[f.column]; r.info.Sheet && !c.Made() {
+			f.Address = table.Address(c.From+1, f.Line)
+		}
 		if r.o.Failure != nil {
 			if err := r.o.Failure(f); err != nil {
 				return err

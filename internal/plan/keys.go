@@ -50,7 +50,7 @@ var Keys = []KeyGroup{
 		{"months", "The language of names of months that Croatian uses otherwise than Czech and Polish: croatian or west-slavic.", "months: croatian"},
 		{"offsets", "Whether timestamps carry an offset from UTC. Without it, none does.", "offsets: true"},
 		{"days-as-digits", "Whether eight digits are a day (yyyyMMdd), and 2021-063 a day of a year.", "days-as-digits: true"},
-		{"words", "The words for true and false.", "words: {true: [ja], false: [nein]}"},
+		{"words", "The words for true and false. Without it true and false, and the numbers 1 and 0.", "words: {true: [ja], false: [nein]}"},
 		{"blank-words", "Words of this column that count as blank; known ones such as n/a and none only.", `blank-words: ["-", "n/a"]`},
 		{"on-failure", "What becomes of a cell that fails: blank (without the key), keep-text, set-aside-row, or stop.", "on-failure: keep-text"},
 		{"must", "What the values have to be; a cell that breaks it fails.", "must: {not-blank: true, between: [0, 30000]}"},

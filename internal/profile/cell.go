@@ -18,12 +18,13 @@ type Address struct {
 
 // Cell is a cell that was looked up.
 type Cell struct {
-	Where  Where
-	Text   string
-	Span   table.Span // its flags tell a missing cell, and one in quotes
-	Stored value.Stored
-	Kind   reading.RowKind            // Data, or why its row is no data
-	Alike  struct{ Raw, Shape int64 } // other cells of the column with the same text, and with the same shape
+	Where   Where
+	Address string // in a sheet, such as B4; "" elsewhere
+	Text    string
+	Span    table.Span // its flags tell a missing cell, and one in quotes
+	Stored  value.Stored
+	Kind    reading.RowKind            // Data, or why its row is no data
+	Alike   struct{ Raw, Shape int64 } // other cells of the column with the same text, and with the same shape
 }
 
 // NoCellError says that a source has no such row or line.
@@ -63,6 +64,9 @@ func Find(src table.Source, at Address) (*Cell, error) {
 			}
 			s := b.Spans[r*b.Width+at.Column]
 			c := &Cell{Where: Where{row, line, info.Files[b.File].Name}, Text: string(b.At(s)), Span: s}
+			if info.Sheet {
+				c.Address = table.Address(at.Column+1, line)
+			}
 			if b.Kinds != nil {
 				c.Stored = b.Kinds[r*b.Width+at.Column]
 			}

@@ -56,6 +56,9 @@ var Catalogue = []FindingEntry{
 	{"nul-bytes", "file", "Cells hold NUL bytes.", "They are kept; the file may be damaged or no text."},
 	{"long-cells", "file", "A cell is longer than 64 MB.", "Look whether a quote or a line end is missing before it."},
 	{"blobs", "file", "Cells of a database hold bytes that are no text.", "They are shown in hexadecimal; leave the column out with a plan."},
+	{"merged-cells", "file", "Cells of a sheet are merged: only the first of each range has a value.", "The others are blank; the step fill: {from: above} carries a value down."},
+	{"hidden-rows", "file", "Rows of a sheet are hidden.", "They are read as the others; look whether they are meant."},
+	{"hidden-columns", "file", "Columns of a sheet are hidden.", "They are read as the others; leave them out with a plan."},
 	{"duplicate-names", "file", "Columns have the same name.", "The second and later ones have a number behind their name."},
 	{"blank-names", "file", "Columns have no name.", "They are called by their position."},
 }

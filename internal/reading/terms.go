@@ -134,6 +134,9 @@ func (t *Terms) Convention(typ value.Type) (Convention, error) {
 	if err := c.setFactors(t); err != nil {
 		return c, err
 	}
+	if typ == value.Boolean && len(t.True)+len(t.False) == 0 { // the canonical words need no term
+		return c, c.setPairs([]string{"true"}, []string{"false"})
+	}
 	return c, c.setPairs(t.True, t.False)
 }
 

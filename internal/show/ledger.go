@@ -105,9 +105,15 @@ type (
 	ledgerJSON struct {
 		Junvo   int           `json:"junvo"`
 		Output  string        `json:"output"`
+		Formula formulaJSON   `json:"formula_like"`
 		Rows    rowsJSON      `json:"rows"`
 		Columns []accountJSON `json:"columns"`
 		Files   filesJSON     `json:"files"`
+	}
+	// formulaJSON counts the cells of delimited text that look like formulas.
+	formulaJSON struct {
+		Cells   int64 `json:"cells"`
+		Guarded bool  `json:"guarded"`
 	}
 	rowsJSON struct {
 		In       int64            `json:"in"`
@@ -146,6 +152,8 @@ type (
 type Written struct {
 	Output, Failures, SetAside, Plan string
 	Described                        []string // the files that describe the output
+	Formulas                         int64    // cells of delimited text that look like formulas
+	Guarded                          bool     // whether they were guarded
 }
 
 // LedgerJSON returns the ledger for programs.
@@ -153,7 +161,7 @@ func LedgerJSON(l *convert.Ledger, w Written) ([]byte, error) { return encode(le
 
 func ledgerDoc(l *convert.Ledger, w Written) ledgerJSON {
 	doc := ledgerJSON{
-		Junvo: 1, Output: w.Output, Columns: []accountJSON{},
+		Junvo: 1, Output: w.Output, Formula: formulaJSON{w.Formulas, w.Guarded}, Columns: []accountJSON{},
 		Rows:  rowsJSON{In: l.RowsIn, Out: l.RowsOut, SetAside: l.AsideTotal(), Failed: l.FailedAside, Reasons: map[string]int64{}},
 		Files: filesJSON{optional(w.Failures), optional(w.SetAside), optional(w.Plan)},
 	}

@@ -100,5 +100,11 @@ func WrittenList(w Written, l *convert.Ledger) string {
 	if w.Plan != "" {
 		fmt.Fprintf(&b, "       %s (the plan: what was decided, to review and to run again)\n", Visible(w.Plan))
 	}
+	switch {
+	case w.Formulas > 0 && w.Guarded:
+		fmt.Fprintf(&b, "formula-like: %s guarded by an apostrophe\n", plural(w.Formulas, "cell"))
+	case w.Formulas > 0:
+		fmt.Fprintf(&b, "formula-like: a spreadsheet would run %s; --guard-formulas puts an apostrophe before each\n", plural(w.Formulas, "cell"))
+	}
 	return b.String()
 }

@@ -131,7 +131,7 @@ func TestLedgerShowsItsSums(t *testing.T) {
 	assert.Contains(t, out, "a⟨U+001B⟩")
 	assert.Regexp(t, `all columns +4 +1 +0 +2 +0 +1\n`, out)
 	assert.Equal(t, "rows: 3 in = 2 out + 1 set aside (1 note)\n", LedgerRows(l))
-	list := WrittenList(Written{"o.csv", "o.failures.csv", "", "", nil}, l)
+	list := WrittenList(Written{Output: "o.csv", Failures: "o.failures.csv"}, l)
 	assert.Contains(t, list, "o.failures.csv (1 failure)")
 	assert.NotContains(t, list, "setaside")
 }

@@ -18,6 +18,7 @@ type Answer struct {
 	File      string       `json:"file,omitempty"`
 	Row       int64        `json:"row,omitempty"`
 	Line      int64        `json:"line,omitempty"`
+	Cell      string       `json:"cell,omitempty"` // its address in a sheet
 	Column    string       `json:"column,omitempty"`
 	Value     string       `json:"value"`
 	Private   bool         `json:"private,omitempty"`   // texts are given as their shapes
@@ -184,7 +185,11 @@ const maxCharacters = 12
 func AnswerText(a *Answer, page Page) string {
 	var b strings.Builder
 	if a.Column != "" {
-		fmt.Fprintf(&b, "%s, row %d (line %d), column %q\n", Visible(a.File), a.Row, a.Line, Visible(a.Column))
+		where := fmt.Sprintf("line %d", a.Line)
+		if a.Cell != "" {
+			where = "cell " + a.Cell
+		}
+		fmt.Fprintf(&b, "%s, row %d (%s), column %q\n", Visible(a.File), a.Row, where, Visible(a.Column))
 	}
 	b.WriteString(page.entry("text", "«"+Visible(a.Value)+"», shape «"+Visible(a.Shape)+"»"))
 	if a.Stored != "" {

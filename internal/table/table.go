@@ -15,6 +15,7 @@ package table
 
 import (
 	"bytes"
+	"strconv"
 
 	"junvo/internal/value"
 )
@@ -46,9 +47,21 @@ type Info struct {
 	HeaderRow int64 // the line of the header, 0 for none
 	Typed     bool  // the source stores cells as numbers, dates and so on, not only as text
 	Notes     []Note
+	// Sheet says that lines are rows of a sheet, whose cells have addresses: see Address.
+	Sheet bool
 	// Contiguous says that the cells of a row follow each other in a block's text with
 	// what separates them, so that equal rows have equal bytes.
 	Contiguous bool
+}
+
+// Address returns the address of a cell of a sheet, such as B4 for the second column, from
+// 1 here, of line 4.
+func Address(column int, line int64) string {
+	letters := ""
+	for n := column; n > 0; n = (n - 1) / 26 {
+		letters = string(rune('A'+(n-1)%26)) + letters
+	}
+	return letters + strconv.FormatInt(line, 10)
 }
 
 // File is one of the files of a table.

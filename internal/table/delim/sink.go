@@ -12,6 +12,7 @@ type Sink struct {
 	out       table.Output
 	delimiter byte
 	quoted    [256]bool // bytes that make quotes necessary
+	formulas  formulas
 }
 
 // NewSink writes the header and returns a sink for the rows.
@@ -35,6 +36,9 @@ func NewSink(out table.Output, delimiter byte, fields []table.Field) (*Sink, err
 func (s *Sink) Encode(dst []byte, rows *table.Rows) []byte {
 	for i := range rows.Cells {
 		v := &rows.Cells[i]
+		if !v.Plain {
+			s.formulas.look(v, rows.Out)
+		}
 		v.Plain = v.Plain || !s.specialIn(v)
 	}
 	for r := range rows.Count {

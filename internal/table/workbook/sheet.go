@@ -25,6 +25,8 @@ type rows struct {
 	part  io.Closer
 	cells []cell
 	row   int64 // the number of the row that was read last
+
+	layout layout
 }
 
 func (b *book) rows(s *Sheet) (*rows, error) {
@@ -53,9 +55,13 @@ func (r *rows) next() error {
 		switch t := t.(type) {
 		case xml.EndElement:
 			if t.Name.Local == "sheetData" {
+				r.layout.below(r.d)
 				return io.EOF
 			}
 		case xml.StartElement:
+			if t.Name.Local == "col" {
+				r.layout.column(&t)
+			}
 			if t.Name.Local != "row" {
 				continue
 			}
@@ -63,6 +69,7 @@ func (r *rows) next() error {
 			if n, err := strconv.ParseInt(attr(&t, "r"), 10, 64); err == nil && n >= r.row {
 				r.row = n
 			}
+			r.layout.line(&t, r.row)
 			err := r.readRow()
 			if errors.Is(err, io.EOF) {
 				err = io.ErrUnexpectedEOF // in the middle of a row

@@ -22,6 +22,7 @@ type Source struct {
 	ahead []ahead // rows that were read to find the header
 	line  int64   // in which the next block begins
 	ended bool
+	noted bool // what the layout of the sheet is
 }
 
 // ahead is a row that has been read already.
@@ -51,7 +52,7 @@ func Open(r io.ReaderAt, size int64, name, sheet string, o Options) (*Source, er
 		s.rows.close()
 		return nil, fmt.Errorf("the sheet %q is damaged: %w", sh.Name, err)
 	}
-	s.info = table.Info{Name: name, Format: "workbook", Bytes: size, Typed: true}
+	s.info = table.Info{Name: name, Format: "workbook", Bytes: size, Typed: true, Sheet: true}
 	s.decide(b, sh, sheet)
 	if err := s.header(o); err != nil {
 		s.rows.close()
@@ -183,6 +184,10 @@ func (s *Source) Next(b *table.Block) error {
 		s.add(b, cells)
 		b.EndRow(uint32(row - start))
 		s.line = row + 1
+	}
+	if s.ended && !s.noted {
+		s.noted = true
+		s.info.Notes = append(s.info.Notes, s.rows.layout.notes()...)
 	}
 	if b.Rows == 0 {
 		return io.EOF

@@ -211,3 +211,40 @@ func FuzzSheet(f *testing.F) {
 		}
 	})
 }
+
+// What a sheet hides, and what is merged in it, is told; the cells are read all the same.
+func TestLayoutOfASheet(t *testing.T) {
+	sheet := `<worksheet><cols><col min="1" max="1" hidden="0"/><col min="2" max="3" hidden="1"/></cols><sheetData>` +
+		`<row r="1"><c t="str"><v>quay</v></c><c t="str"><v>no</v></c><c t="str"><v>x</v></c></row>` +
+		`<row r="2"><c t="str"><v>North</v></c><c><v>1</v></c></row><row r="3" hidden="1"><c/><c><v>2</v></c></row><row r="4" hidden="true"><c r="B4"><v>3</v></c></row>` +
+		`</sheetData><mergeCells count="1"><mergeCell ref="A2:A4"/></mergeCells></worksheet>`
+	r := parts{"xl/worksheets/sheet1.xml": sheet}.zip(t)
+	src, err := Open(r, r.Size(), "book.xlsx", "", Options{})
+	require.NoError(t, err)
+	b := &table.Block{}
+	require.NoError(t, src.Next(b))
+	assert.Equal(t, 3, b.Rows)
+	var notes []string
+	for _, n := range src.Info().Notes {
+		notes = append(notes, n.Name+": "+n.Say)
+	}
+	assert.Equal(t, []string{
+		"merged-cells: 1 ranges of cells are merged (A2:A4): only the first cell of each has a value",
+		"hidden-rows: 2 rows are hidden in the sheet (3, 4); they are read as the others",
+		"hidden-columns: 2 columns are hidden in the sheet (B, C); they are read as the others",
+	}, notes)
+	assert.Equal(t, "AB12", table.Address(28, 12))
+	assert.Equal(t, "ZZ1", table.Address(702, 1))
+	assert.Equal(t, "AAA1", table.Address(703, 1))
+}
+
+// A million rows that have a look and no value take no memory and little time.
+func TestRowsWithoutValues(t *testing.T) {
+	r := parts{"xl/worksheets/sheet1.xml": sheetOf(`<row><c t="str"><v>a</v></c></row><row><c><v>1</v></c></row>` + strings.Repeat(`<row s="1" ht="20"><c s="1"/><c s="2"/></row>`, 1_000_000) + `<row><c><v>2</v></c></row>`)}.zip(t)
+	src, err := Open(r, r.Size(), "book.xlsx", "", Options{})
+	require.NoError(t, err)
+	b := &table.Block{}
+	require.NoError(t, src.Next(b))
+	assert.Equal(t, 2, b.Rows)
+	assert.EqualValues(t, 1_000_003, b.Line(1)+2)
+}

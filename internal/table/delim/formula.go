@@ -1,0 +1,60 @@
+package delim
+
+import (
+	"bytes"
+	"sync/atomic"
+
+	"junvo/internal/table"
+	"junvo/internal/value"
+)
+
+// Programs that open delimited text run a cell as a formula that begins with one of
+// these signs, unless it is a number.
+const formulaSigns = "=+-@"
+
+// formulas counts such cells as they are written, and guards them where that is asked: an
+// apostrophe before the sign makes the programs take the cell as text.
+type formulas struct {
+	guard bool
+	cells atomic.Int64
+}
+
+// Formulas returns how many cells that were written look like formulas.
+func (s *Sink) Formulas() int64 { return s.formulas.cells.Load() }
+
+// Guarded reports whether they are guarded.
+func (s *Sink) Guarded() bool { return s.formulas.guard }
+
+// Guard makes the sink put an apostrophe before cells that look like formulas.
+func (s *Sink) Guard() { s.formulas.guard = true }
+
+func formulaLike(text []byte) bool {
+	if len(text) == 0 || bytes.IndexByte([]byte(formulaSigns), text[0]) < 0 {
+		return false
+	}
+	if text[0] == '+' {
+		text = text[1:]
+	}
+	_, err := value.ParseNumber(string(text))
+	return err != nil
+}
+
+// look counts the formulas among the cells of a column that go out, and guards them.
+func (f *formulas) look(v *table.Values, out []bool) {
+	n := int64(0)
+	for r := range v.Spans {
+		if out != nil && !out[r] {
+			continue
+		}
+		text := v.At(r)
+		if !formulaLike(text) {
+			continue
+		}
+		if n++; f.guard {
+			start := len(v.Text)
+			v.Text = append(append(v.Text, '\''), text...)
+			v.Spans[r] = table.Span{Start: uint32(start), N: uint32(len(v.Text)-start) | table.Made}
+		}
+	}
+	f.cells.Add(n)
+}

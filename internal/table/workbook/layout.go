@@ -1,0 +1,86 @@
+package workbook
+
+import (
+	"encoding/xml"
+	"fmt"
+	"strconv"
+	"strings"
+
+	"junvo/internal/table"
+)
+
+// layout is what a sheet hides from whoever looks at it, or shows otherwise than it is
+// stored: hidden rows and columns, and merged cells, of which only the first has a value.
+type layout struct {
+	rows, merged int64
+	columns      int64
+	firstRows    []string
+	firstColumns []string
+	firstMerged  []string
+}
+
+// maxNamed is how many of each are named.
+const maxNamed = 5
+
+func name(list []string, one string) []string {
+	if len(list) == maxNamed {
+		return list
+	}
+	return append(list, one)
+}
+
+func isSet(t *xml.StartElement, key string) bool {
+	v := attr(t, key)
+	return v == "1" || v == "true"
+}
+
+// column takes note of the look of some columns.
+func (l *layout) column(t *xml.StartElement) {
+	first, err1 := strconv.Atoi(attr(t, "min"))
+	last, err2 := strconv.Atoi(attr(t, "max"))
+	if !isSet(t, "hidden") || err1 != nil || err2 != nil || first < 1 || last > maxColumns {
+		return
+	}
+	for c := first; c <= last; c++ {
+		l.columns++
+		l.firstColumns = name(l.firstColumns, strings.TrimRight(table.Address(c, 0), "0"))
+	}
+}
+
+// line takes note of the look of a row.
+func (l *layout) line(t *xml.StartElement, row int64) {
+	if isSet(t, "hidden") {
+		l.rows++
+		l.firstRows = name(l.firstRows, strconv.FormatInt(row, 10))
+	}
+}
+
+// below reads what stands below the rows. They have been read, so that damage there is none
+// of theirs.
+func (l *layout) below(d *decoder) {
+	for {
+		t, err := d.start()
+		if t == nil || err != nil {
+			return
+		}
+		if t.Name.Local == "mergeCell" {
+			l.merged++
+			l.firstMerged = name(l.firstMerged, attr(t, "ref"))
+		}
+	}
+}
+
+func (l *layout) notes() (notes []table.Note) {
+	add := func(find string, n int64, first []string, say string) {
+		if n > 0 {
+			if int(n) > len(first) {
+				first = append(first, "…")
+			}
+			notes = append(notes, table.Note{Name: find, Count: n, Say: fmt.Sprintf(say, n, strings.Join(first, ", "))})
+		}
+	}
+	add("merged-cells", l.merged, l.firstMerged, "%d ranges of cells are merged (%s): only the first cell of each has a value")
+	add("hidden-rows", l.rows, l.firstRows, "%d rows are hidden in the sheet (%s); they are read as the others")
+	add("hidden-columns", l.columns, l.firstColumns, "%d columns are hidden in the sheet (%s); they are read as the others")
+	return notes
+}
