@@ -111,6 +111,9 @@ func (a *app) readAs(s *plan.Source) {
 			*e.flag = e.plan
 		}
 	}
+	if o.Widths == nil {
+		o.Widths = s.Widths
+	}
 	if o.HeaderRow == 0 {
 		if o.HeaderRow = s.HeaderRow; s.NoHeader {
 			o.HeaderRow = -1

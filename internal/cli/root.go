@@ -11,6 +11,7 @@ import (
 	"os/signal"
 	"runtime"
 	"runtime/debug"
+	"slices"
 	"strings"
 	"syscall"
 
@@ -190,6 +191,7 @@ func (a *app) sourceFlags(cmd *cobra.Command) {
 	f.StringVar(&a.source.Escape, "escape", "", "how a quote stands inside quotes: double or backslash (default: detected)")
 	f.IntVar(&a.source.HeaderRow, "header-row", 0, "line of the column names (default: detected)")
 	f.BoolVar(&a.noHeader, "no-header", false, "the source has no column names: call them column 1, column 2, …")
+	f.IntSliceVar(&a.source.Widths, "widths", nil, "widths of the columns in characters, as in 6,20,10, where the source has columns of fixed width")
 	f.StringVar(&a.source.Query, "query", "", "query in SQL, in place of a table of a SQLite database")
 	a.formatFlag(cmd)
 }
@@ -217,6 +219,10 @@ func (a *app) check() error {
 		return usage("--workers must be at least 1")
 	case a.source.HeaderRow < 0:
 		return usage("--header-row is the number of a line, from 1")
+	case slices.ContainsFunc(a.source.Widths, func(w int) bool { return w < 1 }):
+		return usage("--widths are numbers of characters, from 1")
+	case a.source.Widths != nil && (a.source.Delimiter != "" || a.source.Quote != "" || a.source.Escape != ""):
+		return usage("--widths goes with none of --delimiter, --quote and --escape")
 	case a.noHeader && a.source.HeaderRow > 0:
 		return usage("--header-row and --no-header exclude each other")
 	}

@@ -18,7 +18,7 @@ type KeyGroup struct {
 var Keys = []KeyGroup{
 	{"At the top:", []KeyEntry{
 		{"plan", "The version of the form, which comes first.", "plan: 1"},
-		{"source", "How the source is read, where detection is not to decide: encoding, delimiter, quote, escape, header-row, no-header.", `source: {delimiter: ";", encoding: windows-1252, header-row: 3}`},
+		{"source", "How the source is read, where detection is not to decide: encoding, delimiter, quote, escape, header-row, no-header; or widths, for columns of fixed width.", `source: {delimiter: ";", encoding: windows-1252, header-row: 3}`},
 		{"blank-words", "Words that stand for blank in every column.", `blank-words: ["n. a.", "see log book"]`},
 		{"rows", "set-aside: the kinds of rows that are no data. Rows with too many cells are set aside always.", "rows: {set-aside: [repeated-headings, blank-rows, total-rows]}"},
 		{"rows", "keep and drop: conditions on the typed columns of the output, as expressions (see compute); rows for which keep is not true, or drop is, are set aside.", `rows: {keep: "net_weight > 0"}`},

@@ -66,7 +66,18 @@ func (l *loader) source(n *node, s *Source) {
 		"encoding": set(&s.Encoding), "delimiter": set(&s.Delimiter), "quote": set(&s.Quote), "escape": set(&s.Escape),
 		"header-row": func(n *node) { s.HeaderRow = l.number(n) },
 		"no-header":  func(n *node) { s.NoHeader = l.flag(n) },
+		"widths": func(n *node) {
+			if n.kind != list || len(n.items) == 0 {
+				l.fail(n, "widths is a list of numbers of characters, as in [6, 20, 10]")
+			}
+			for _, w := range n.items {
+				s.Widths = append(s.Widths, l.number(w))
+			}
+		},
 	})
+	if s.Widths != nil && (s.Delimiter != "" || s.Quote != "" || s.Escape != "") {
+		l.fail(n, "widths exclude delimiter, quote and escape")
+	}
 	if s.NoHeader && s.HeaderRow > 0 {
 		l.fail(n, "header-row and no-header exclude each other")
 	}

@@ -104,6 +104,9 @@ func (w *writer) source(s *Source) {
 	if s.NoHeader {
 		parts = append(parts, "no-header: true")
 	}
+	if s.Widths != nil {
+		parts = append(parts, "widths: ["+strings.Trim(strings.ReplaceAll(fmt.Sprint(s.Widths), " ", ", "), "[]")+"]")
+	}
 	if len(parts) > 0 {
 		w.line(0, "source: {%s}", strings.Join(parts, ", "))
 	}

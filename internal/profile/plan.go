@@ -35,6 +35,9 @@ func (p *Profile) Plan(blankWords []string, usableNames bool) *plan.Plan {
 // way. Several files may each be written in their own way.
 func (p *Profile) readAs() plan.Source {
 	i := p.Info
+	if i.Widths != nil && len(i.Files) == 1 {
+		return plan.Source{Encoding: i.Encoding, NoHeader: i.HeaderRow == 0, HeaderRow: int(i.HeaderRow), Widths: i.Widths}
+	}
 	if i.Delimiter == "" || len(i.Files) > 1 {
 		return plan.Source{}
 	}

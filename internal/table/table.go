@@ -44,6 +44,7 @@ type Info struct {
 	Encoding  string
 	Delimiter string
 	Quote     string
+	Widths    []int // of the columns of text in columns of fixed width
 	HeaderRow int64 // the line of the header, 0 for none
 	Typed     bool  // the source stores cells as numbers, dates and so on, not only as text
 	Notes     []Note

@@ -16,6 +16,7 @@ type Options struct {
 	Quote     string // "none" for no quotes
 	Escape    string // "backslash"
 	HeaderRow int    // the line of the header; 0 to detect, -1 for none
+	Widths    []int  // of columns of fixed width, in characters; nil where cells are delimited
 }
 
 // sampleSize is how much of a file's start is looked at to decide about it.
@@ -55,6 +56,9 @@ func detect(sample []byte, whole bool, o Options) (*layout, error) {
 	}
 	if err := l.delimiter(sample, o); err != nil {
 		return nil, err
+	}
+	if widths := aligned(sample); widths != nil && o.Widths == nil && o.Delimiter == "" && l.dialect.Delimiter == noDelimiter {
+		l.decide("alignment", "columns", "the lines look like columns of fixed width: --widths %s reads them so", widthsText(widths))
 	}
 	rows := l.dialect.sample(sample, sampleRows)
 	l.lineEnds(sample, rows)

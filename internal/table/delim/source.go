@@ -6,6 +6,8 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
+	"strings"
 	"sync/atomic"
 	"unicode/utf8"
 
@@ -51,6 +53,20 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 	if cs.enc == nil && controls(raw) {
 		return nil, ErrBinary
 	}
+	if o.Widths != nil {
+		r = io.MultiReader(bytes.NewReader(raw[cs.bom:]), r)
+		if cs.enc != nil {
+			r = transform.NewReader(r, cs.enc.NewDecoder())
+			cs = &charset{name: cs.name}
+		}
+		cs.bom = 0
+		cut := newCutter(r, o.Widths, cs.table != nil)
+		if n, err = io.ReadFull(cut, raw[:cap(raw)]); err != nil && !errors.Is(err, io.EOF) && !errors.Is(err, io.ErrUnexpectedEOF) {
+			return nil, err
+		}
+		raw, whole, r = raw[:n], err != nil, cut
+		o.Delimiter, o.Quote, o.Escape = string(rune(unitSeparator)), `"`, ""
+	}
 	s := &Source{in: r}
 	s.charset.Store(cs)
 	text, err := s.sample(raw, whole)
@@ -70,6 +86,15 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 		Delimiter: delimiterName(l.dialect.Delimiter), HeaderRow: l.headerRow, Notes: l.notes, Contiguous: true,
 		Decisions: append([]table.Decision{{What: "encoding", Value: cs.name, Why: why}}, l.decisions...),
 		Files:     []table.File{{Name: name, FirstLine: l.bodyLine}},
+	}
+	if o.Widths != nil {
+		s.info.Format, s.info.Delimiter, s.info.Widths = "fixed-width text", "", o.Widths
+		l.dialect.Quote = 0
+		for i := range s.info.Above {
+			s.info.Above[i].Text = strings.ReplaceAll(s.info.Above[i].Text, string(rune(unitSeparator)), " ")
+		}
+		s.info.Decisions = slices.DeleteFunc(s.info.Decisions, func(d table.Decision) bool { return d.What == "delimiter" || d.What == "quote" })
+		s.info.Decisions = append(s.info.Decisions, table.Decision{What: "widths", Value: widthsText(o.Widths), Why: "as told"})
 	}
 	if l.dialect.Quote != 0 {
 		s.info.Quote = string(l.dialect.Quote)

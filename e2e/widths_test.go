@@ -1,0 +1,80 @@
+package e2e
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// listing is a list as an old program prints it: numbers on the right, no delimiter.
+func listing(vessels ...string) string {
+	var b strings.Builder
+	b.WriteString("No    Vessel                 Kg  Landed\n")
+	for i, v := range vessels {
+		fmt.Fprintf(&b, "%05d %-16s %8s  %s\n", i+1, v, fmt.Sprintf("%d,5", 1000+i*7), fmt.Sprintf("%02d.03.2021", 10+i))
+	}
+	return b.String()
+}
+
+func TestColumnsOfFixedWidth(t *testing.T) {
+	f := newFolder(t)
+	text := listing("Marlies", "Alte Liebe", "Möwe II", "Grete \"K.\"", "東京 丸", "Nordlicht")
+	f.file("a.txt", text)
+	r := f.run("profile", "a.txt")
+	require.Equal(t, 0, r.code, r.err)
+	assert.Regexp(t, `alignment +columns \(the lines look like columns of fixed width: --widths 6,\d+,\d+,10 reads them so\)`, r.out)
+	r = f.run("convert", "a.txt", "--widths", "6,17,10,10", "-o", "o.csv")
+	require.Equal(t, 0, r.code, r.err)
+	assert.Equal(t, "No,Vessel,Kg,Landed\n00001,Marlies,1000.5,2021-03-10\n00002,Alte Liebe,1007.5,2021-03-11\n00003,Möwe II,1014.5,2021-03-12\n"+
+		"00004,\"Grete \"\"K.\"\"\",1021.5,2021-03-13\n00005,東京 丸,1028.5,2021-03-14\n00006,Nordlicht,1035.5,2021-03-15\n", f.read("o.csv"))
+	assert.Contains(t, f.read("o.plan.yaml"), "source: {encoding: utf-8, header-row: 1, widths: [6, 17, 10, 10]}")
+	r = f.run("convert", "a.txt", "--plan", "o.plan.yaml", "-o", "again.csv")
+	require.Equal(t, 0, r.code, r.err)
+	assert.Equal(t, f.read("o.csv"), f.read("again.csv"))
+	r = f.run("profile", "a.txt", "--widths", "6,17,10,10")
+	assert.Contains(t, r.out, "widths")
+	assert.NotContains(t, r.out, "delimiter")
+
+	// The same in an encoding of one byte, with CRLF; short and long lines.
+	latin := strings.ReplaceAll(strings.ReplaceAll(text, "東京 丸  ", "Tokio Maru"), "\n", "\r\n")
+	f.file("b.txt", string(toLatin(latin))+"00007 Short\r\n00008 Long             1,5       01.03.2021xyz\r\n")
+	r = f.run("convert", "b.txt", "--widths", "6,17,10,10", "-o", "b.csv")
+	require.Equal(t, 0, r.code, r.err+r.out)
+	assert.Contains(t, f.read("b.csv"), "00003,Möwe II,1014.5,2021-03-12\n")
+	assert.Contains(t, f.read("b.csv"), "00007,Short,,\n")
+	assert.Contains(t, f.read("b.setaside.csv"), "8,9,long-row,00008,Long,\"1,5\",01.03.2021,xyz")
+
+	for args, say := range map[string]string{
+		"--widths 0,5":               "--widths are numbers of characters",
+		"--widths 5,5 --delimiter ;": "--widths goes with none of",
+		"--widths x":                 "invalid argument",
+	} {
+		r := f.run(append([]string{"profile", "a.txt"}, strings.Fields(args)...)...)
+		assert.Equal(t, 2, r.code, args)
+		assert.Contains(t, r.err, say)
+	}
+	f.file("p.yaml", "plan: 1\nsource: {widths: [6, x], delimiter: \";\"}\ncolumns: {No: {}}\n")
+	r = f.run("check", "a.txt", "--plan", "p.yaml")
+	assert.Equal(t, 2, r.code)
+	assert.Contains(t, r.err, "a whole number from 1")
+	assert.Contains(t, r.err, "widths exclude delimiter")
+}
+
+func toLatin(s string) (out []byte) {
+	for _, r := range s {
+		out = append(out, byte(r))
+	}
+	return out
+}
+
+// Text without columns is not taken for columns.
+func TestProseIsNotColumns(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.txt", strings.Repeat("The harbour master wrote this\nand nobody has read it since\n", 10))
+	assert.NotContains(t, f.run("profile", "a.txt").out, "--widths")
+	f.file("b.txt", "a  b\nc  d\n")
+	assert.NotContains(t, f.run("profile", "b.txt").out, "--widths", "too few lines to tell")
+}
