@@ -22,6 +22,8 @@ type Options struct {
 	Failed func(row int, column, value, reason string)
 	// Aside is called for every line below the header that is no landing.
 	Aside func(row int, reason string)
+
+	landing func(n int, cells []cell) error // called for every landing, from 1
 }
 
 // cell is a cell of the source, the value that it stands for, and the reason why
@@ -170,8 +172,10 @@ func (g *generator) record() {
 	if g.rand.IntN(120) == 0 {
 		short = 1 + g.rand.IntN(2) // the row ends early
 	}
+	var cells []cell
 	for i, f := range fields {
 		c := f.make(g)
+		cells = append(cells, c)
 		if i >= len(fields)-short {
 			c = cell{}
 		} else {
@@ -187,6 +191,9 @@ func (g *generator) record() {
 	g.out.WriteString("\r\n")
 	if g.truth != nil && g.err == nil {
 		g.err = g.truth.Write(truth)
+	}
+	if g.o.landing != nil && g.err == nil {
+		g.err = g.o.landing(g.landing, cells)
 	}
 }
 

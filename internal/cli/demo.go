@@ -1,9 +1,11 @@
 package cli
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
+	"io"
 	"os"
 	"path/filepath"
 
@@ -23,7 +25,7 @@ func (a *app) demo() *cobra.Command {
 with every trouble that a table can have, and runs the job on them: each command is
 shown as a person would type it, followed by what it prints.`,
 		Example: `  junvo demo
-  junvo demo /tmp/big --rows 3500000    the same, about 430 MB`,
+  junvo demo /tmp/big --rows 3500000    the same at any size, as CSV only; this is about 430 MB`,
 		Args: cobra.MaximumNArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			dir := "junvo-demo"
@@ -55,6 +57,11 @@ func (a *app) runDemo(ctx context.Context, dir string, rows int) error {
 	if err := a.print(fmt.Sprintf("Wrote %s, the landing records of a made-up harbour.\n", show.Visible(source))); err != nil {
 		return err
 	}
+	if rows == demo.Rows {
+		if err := a.otherForms(dir); err != nil {
+			return err
+		}
+	}
 	clean, plan := filepath.Join(dir, "clean.csv"), filepath.Join(dir, "intake.plan.yaml")
 	steps := []struct {
 		say  string
@@ -79,6 +86,24 @@ func (a *app) runDemo(ctx context.Context, dir string, rows int) error {
 	}
 	return a.print(fmt.Sprintf("\nThe cells that failed are in %s, with the reason and what would mend them.\n",
 		show.Visible(filepath.Join(dir, "clean.failures.csv"))))
+}
+
+// otherForms writes the same landings as a workbook, as JSON lines and as a database.
+func (a *app) otherForms(dir string) error {
+	for name, write := range map[string]func(io.Writer) error{demo.WorkbookName: demo.Workbook, demo.RecordsName: demo.Records} {
+		var b bytes.Buffer
+		if err := write(&b); err != nil {
+			return outputError(err)
+		}
+		if err := writeWhole(filepath.Join(dir, name), b.Bytes()); err != nil {
+			return err
+		}
+	}
+	if err := demo.Database(filepath.Join(dir, demo.DatabaseName)); err != nil {
+		return outputError(err)
+	}
+	return a.print(fmt.Sprintf("Beside it: the same landings as a workbook (%s), as JSON lines (%s) and as a SQLite database (%s).\n",
+		demo.WorkbookName, demo.RecordsName, demo.DatabaseName))
 }
 
 // commandLine writes arguments as a person would type them.

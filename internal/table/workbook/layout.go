@@ -71,16 +71,21 @@ func (l *layout) below(d *decoder) {
 }
 
 func (l *layout) notes() (notes []table.Note) {
-	add := func(find string, n int64, first []string, say string) {
-		if n > 0 {
-			if int(n) > len(first) {
-				first = append(first, "…")
-			}
-			notes = append(notes, table.Note{Name: find, Count: n, Say: fmt.Sprintf(say, n, strings.Join(first, ", "))})
+	add := func(find string, n int64, first []string, one, many, say string) {
+		if n == 0 {
+			return
 		}
+		if int(n) > len(first) {
+			first = append(first, "…")
+		}
+		what := many
+		if n == 1 {
+			what = one
+		}
+		notes = append(notes, table.Note{Name: find, Count: n, Say: fmt.Sprintf("%d %s (%s)%s", n, what, strings.Join(first, ", "), say)})
 	}
-	add("merged-cells", l.merged, l.firstMerged, "%d ranges of cells are merged (%s): only the first cell of each has a value")
-	add("hidden-rows", l.rows, l.firstRows, "%d rows are hidden in the sheet (%s); they are read as the others")
-	add("hidden-columns", l.columns, l.firstColumns, "%d columns are hidden in the sheet (%s); they are read as the others")
+	add("merged-cells", l.merged, l.firstMerged, "range of cells is merged", "ranges of cells are merged", ": only the first cell of each has a value")
+	add("hidden-rows", l.rows, l.firstRows, "row is hidden in the sheet", "rows are hidden in the sheet", "; hidden rows are read as the others")
+	add("hidden-columns", l.columns, l.firstColumns, "column is hidden in the sheet", "columns are hidden in the sheet", "; hidden columns are read as the others")
 	return notes
 }

@@ -229,9 +229,9 @@ func TestLayoutOfASheet(t *testing.T) {
 		notes = append(notes, n.Name+": "+n.Say)
 	}
 	assert.Equal(t, []string{
-		"merged-cells: 1 ranges of cells are merged (A2:A4): only the first cell of each has a value",
-		"hidden-rows: 2 rows are hidden in the sheet (3, 4); they are read as the others",
-		"hidden-columns: 2 columns are hidden in the sheet (B, C); they are read as the others",
+		"merged-cells: 1 range of cells is merged (A2:A4): only the first cell of each has a value",
+		"hidden-rows: 2 rows are hidden in the sheet (3, 4); hidden rows are read as the others",
+		"hidden-columns: 2 columns are hidden in the sheet (B, C); hidden columns are read as the others",
 	}, notes)
 	assert.Equal(t, "AB12", table.Address(28, 12))
 	assert.Equal(t, "ZZ1", table.Address(702, 1))
