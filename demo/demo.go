@@ -23,3 +23,9 @@ const Name = "landings.csv"
 //go:generate go run ./make
 //go:embed landings.csv
 var Landings []byte
+
+// Workbook is the committed workbook, written by another program's library so that it is
+// none of ours.
+//
+//go:embed landings.xlsx
+var Workbook []byte

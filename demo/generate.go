@@ -111,7 +111,7 @@ func (g *generator) all() {
 	g.line("")
 	g.line(header())
 	if g.truth != nil {
-		g.err = g.truth.Write(names())
+		g.err = g.truth.Write(Columns())
 	}
 	for g.landing = 1; g.landing <= g.o.Rows && g.err == nil; g.landing++ {
 		if (g.landing-1)%perSection == 0 {
@@ -197,7 +197,8 @@ func (g *generator) record() {
 	}
 }
 
-func names() []string {
+// Columns returns the names of the columns.
+func Columns() []string {
 	names := make([]string, len(fields))
 	for i, f := range fields {
 		names[i] = f.name
@@ -205,4 +206,4 @@ func names() []string {
 	return names
 }
 
-func header() string { return strings.Join(names(), ";") }
+func header() string { return strings.Join(Columns(), ";") }

@@ -10,9 +10,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"time"
 
-	"github.com/xuri/excelize/v2"
 	_ "modernc.org/sqlite" // to write the database
 )
 
@@ -27,14 +25,37 @@ const (
 	DatabaseName = "landings.db"
 )
 
+// Cell is a cell of a landing.
+type Cell struct {
+	Column, Text  string // without the quotes that a CSV file needs
+	Truth, Reason string // the value, or why there is none
+	IsText        bool   // whether it is stored as text where it could be a number or date
+}
+
+// EachLanding calls each for every landing, from 1.
+func EachLanding(each func(n int, cells []Cell) error) error {
+	return Generate(Options{Rows: Rows, landing: func(n int, made []cell) error {
+		cells := make([]Cell, len(made))
+		for i, c := range made {
+			cells[i] = Cell{fields[i].name, c.text(), c.truth, c.reason, (7*n+3*i)%11 == 0}
+		}
+		return each(n, cells)
+	}})
+}
+
+// Numeric reports whether the cell's value is a number, and is stored as such.
+func (c *Cell) Numeric() bool {
+	return c.Truth != "" && !c.IsText && slices.Contains(numeric, c.Column)
+}
+
+// Dated reports whether the cell's value is a date, and is stored as such.
+func (c *Cell) Dated() bool { return c.Truth != "" && !c.IsText && slices.Contains(dated, c.Column) }
+
 // numeric and dated are the columns that such programs store as numbers and dates.
 var (
 	numeric = []string{"Net weight", "Price per kilo", "Boxes", "Hold temperature", "Ice share", "Balance"}
 	dated   = []string{"Landed on", "Booked on"}
 )
-
-// asText reports whether a cell that could be stored as a number or date is stored as text.
-func asText(row, column int) bool { return (7*row+3*column)%11 == 0 }
 
 // text is a cell's text, without the quotes that a CSV file needs.
 func (c cell) text() string {
@@ -48,32 +69,30 @@ func (c cell) text() string {
 // at all, and the skipper as a record of its own.
 func Records(w io.Writer) error {
 	out := bufio.NewWriter(w)
-	err := Generate(Options{Rows: Rows, landing: func(n int, cells []cell) error {
+	err := EachLanding(func(n int, cells []Cell) error {
 		out.WriteByte('{')
 		first := true
-		for i, f := range fields {
-			c := cells[i]
-			value, err := c.inJSON(n, i, f.name)
+		for _, c := range cells {
+			value, err := c.inJSON(n)
 			if err != nil {
 				return err
 			}
 			if value == "" {
 				continue // the key is missing
 			}
-			name := f.name
-			if name == "Skipper" && c.truth != "" {
-				last, given, _ := strings.Cut(c.truth, ", ")
+			if c.Column == "Skipper" && c.Truth != "" {
+				last, given, _ := strings.Cut(c.Truth, ", ")
 				value = fmt.Sprintf(`{"last": %q, "first": %q}`, last, given)
 			}
 			if !first {
 				out.WriteString(", ")
 			}
 			first = false
-			fmt.Fprintf(out, "%q: %s", name, value)
+			fmt.Fprintf(out, "%q: %s", c.Column, value)
 		}
 		_, err := out.WriteString("}\n")
 		return err
-	}})
+	})
 	if err != nil {
 		return err
 	}
@@ -81,21 +100,19 @@ func Records(w io.Writer) error {
 }
 
 // inJSON returns a cell as JSON, "" for none.
-func (c cell) inJSON(row, column int, name string) (string, error) {
+func (c *Cell) inJSON(row int) (string, error) {
 	switch {
-	case c.raw == "" && row%3 == 0:
+	case c.Text == "" && row%3 == 0:
 		return "", nil
-	case c.raw == "" && row%3 == 1:
+	case c.Text == "" && row%3 == 1:
 		return "null", nil
-	case name == "Inspected" && c.truth != "" && row%2 == 0:
-		return c.truth, nil
-	case c.truth != "" && slices.Contains(numeric, name) && !asText(row, column):
-		return c.truth, nil
+	case c.Column == "Inspected" && c.Truth != "" && row%2 == 0, c.Numeric():
+		return c.Truth, nil
 	}
 	var b bytes.Buffer
 	e := json.NewEncoder(&b)
 	e.SetEscapeHTML(false)
-	err := e.Encode(c.text())
+	err := e.Encode(c.Text)
 	return strings.TrimSuffix(b.String(), "\n"), err
 }
 
@@ -137,118 +154,30 @@ func Database(path string) (err error) {
 		return err
 	}
 	defer insert.Close()
-	err = Generate(Options{Rows: Rows, landing: func(n int, cells []cell) error {
+	err = EachLanding(func(n int, cells []Cell) error {
 		values := make([]any, len(cells))
-		for i, c := range cells {
-			values[i] = c.inDatabase(n, i, fields[i].name)
+		for i := range cells {
+			values[i] = cells[i].inDatabase(n)
 		}
 		_, err := insert.Exec(values...)
 		return err
-	}})
+	})
 	if err != nil {
 		return err
 	}
 	return tx.Commit()
 }
 
-func (c cell) inDatabase(row, column int, name string) any {
+func (c *Cell) inDatabase(row int) any {
 	switch {
-	case c.raw == "" && row%2 == 0:
+	case c.Text == "" && row%2 == 0:
 		return nil
-	case c.truth != "" && !asText(row, column) && slices.Contains(dated, name):
-		return c.truth
-	case c.truth != "" && !asText(row, column) && slices.Contains(numeric, name):
-		if f, err := strconv.ParseFloat(c.truth, 64); err == nil {
+	case c.Dated():
+		return c.Truth
+	case c.Numeric():
+		if f, err := strconv.ParseFloat(c.Truth, 64); err == nil {
 			return f
 		}
 	}
-	return c.text()
-}
-
-// Workbook writes a workbook: a title above the header, sections whose headings are merged
-// cells, hidden totals, a hidden column, numbers and dates with a text flag, error values.
-func Workbook(w io.Writer) error {
-	f := excelize.NewFile()
-	defer f.Close()
-	const sheet = "Landings"
-	if err := f.SetSheetName("Sheet1", sheet); err != nil {
-		return err
-	}
-	code := "dd.mm.yyyy"
-	day, err := f.NewStyle(&excelize.Style{CustomNumFmt: &code})
-	if err != nil {
-		return err
-	}
-	s, err := f.NewStreamWriter(sheet)
-	if err != nil {
-		return err
-	}
-	if err := s.SetColVisible(11, 11, false); err != nil { // the buyers
-		return err
-	}
-	row := 0
-	add := func(cells []any, hidden bool) error {
-		row++
-		return s.SetRow("A"+strconv.Itoa(row), cells, excelize.RowOpts{Hidden: hidden})
-	}
-	names := make([]any, len(fields))
-	for i, f := range fields {
-		names[i] = f.name
-	}
-	for _, cells := range [][]any{{"Port of Nordhaven, landing records"}, nil, names} {
-		if err := add(cells, false); err != nil {
-			return err
-		}
-	}
-	boxes := 0
-	err = Generate(Options{Rows: Rows, landing: func(n int, cells []cell) error {
-		if (n-1)%perSection == 0 {
-			if n > 1 {
-				if err := add([]any{"Total", nil, nil, nil, nil, nil, boxes}, true); err != nil {
-					return err
-				}
-				boxes = 0
-			}
-			if err := add([]any{quays[n/perSection%len(quays)]}, false); err != nil {
-				return err
-			}
-			if err := s.MergeCell(fmt.Sprintf("A%d", row), fmt.Sprintf("D%d", row)); err != nil {
-				return err
-			}
-		}
-		values := make([]any, len(cells))
-		for i, c := range cells {
-			values[i] = c.inWorkbook(n, i, fields[i].name, day)
-		}
-		count, _ := strconv.Atoi(cells[6].truth) // 0 for a cell that is no number
-		boxes += count
-		return add(values, false)
-	}})
-	if err != nil {
-		return err
-	}
-	if err := s.Flush(); err != nil {
-		return err
-	}
-	return f.Write(w)
-}
-
-func (c cell) inWorkbook(row, column int, name string, day int) any {
-	switch {
-	case c.raw == "":
-		return nil
-	case c.reason == "error-value":
-		return excelize.Cell{Formula: "1/0", Value: c.raw}
-	case c.truth != "" && !asText(row, column) && slices.Contains(dated, name):
-		if t, err := time.Parse(time.DateOnly, c.truth); err == nil {
-			return excelize.Cell{StyleID: day, Value: float64(t.Unix()/86400 + 25569)} // 25569 is 1970-01-01
-		}
-	case c.truth != "" && !asText(row, column) && slices.Contains(numeric, name):
-		if f, err := strconv.ParseFloat(c.truth, 64); err == nil {
-			return f
-		}
-	case name == "Inspected" && c.truth != "" && row%2 == 0:
-		return c.truth == "true"
-	}
-	return c.text()
+	return c.Text
 }

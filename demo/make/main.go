@@ -1,7 +1,8 @@
-// Command make writes the committed sample again.
+// Command make writes the committed samples again.
 package main
 
 import (
+	"io"
 	"log"
 	"os"
 
@@ -9,14 +10,19 @@ import (
 )
 
 func main() {
-	f, err := os.Create(demo.Name)
+	write(demo.Name, func(w io.Writer) error { return demo.Generate(demo.Options{Rows: demo.Rows, Source: w}) })
+	write(demo.WorkbookName, writeWorkbook)
+}
+
+func write(name string, fill func(io.Writer) error) {
+	f, err := os.Create(name)
+	if err == nil {
+		err = fill(f)
+	}
+	if err == nil {
+		err = f.Close()
+	}
 	if err != nil {
-		log.Fatal(err)
-	}
-	if err := demo.Generate(demo.Options{Rows: demo.Rows, Source: f}); err != nil {
-		log.Fatal(err)
-	}
-	if err := f.Close(); err != nil {
 		log.Fatal(err)
 	}
 }

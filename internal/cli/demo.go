@@ -5,7 +5,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"io"
 	"os"
 	"path/filepath"
 
@@ -90,14 +89,15 @@ func (a *app) runDemo(ctx context.Context, dir string, rows int) error {
 
 // otherForms writes the same landings as a workbook, as JSON lines and as a database.
 func (a *app) otherForms(dir string) error {
-	for name, write := range map[string]func(io.Writer) error{demo.WorkbookName: demo.Workbook, demo.RecordsName: demo.Records} {
-		var b bytes.Buffer
-		if err := write(&b); err != nil {
-			return outputError(err)
-		}
-		if err := writeWhole(filepath.Join(dir, name), b.Bytes()); err != nil {
-			return err
-		}
+	if err := writeWhole(filepath.Join(dir, demo.WorkbookName), demo.Workbook); err != nil {
+		return err
+	}
+	var records bytes.Buffer
+	if err := demo.Records(&records); err != nil {
+		return outputError(err)
+	}
+	if err := writeWhole(filepath.Join(dir, demo.RecordsName), records.Bytes()); err != nil {
+		return err
 	}
 	if err := demo.Database(filepath.Join(dir, demo.DatabaseName)); err != nil {
 		return outputError(err)

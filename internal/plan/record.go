@@ -181,7 +181,7 @@ func Accept(text []byte, r *Record) ([]byte, error) {
 	}
 	p, err := Load(out.Bytes())
 	if err != nil || p.Seen == nil || p.Seen.Rows != r.Rows {
-		return nil, errors.New("what was seen can't be put into the plan; give it a line of its own that begins with seen:")
+		return nil, errors.New("what was seen can't be put into the plan; give it a line of its own that begins with \"seen\" and a colon")
 	}
 	return out.Bytes(), nil
 }

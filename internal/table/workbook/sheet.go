@@ -175,8 +175,10 @@ func (r *rows) cell(kind, style, v string) (cell, error) {
 			return cell{}, fmt.Errorf("row %d has a text that the workbook does not have", r.row)
 		}
 		return cell{text: r.book.shared[i]}, nil
-	case "str", "inlineStr":
+	case "str":
 		return cell{text: unescape(v)}, nil
+	case "inlineStr": // unescaped with its runs
+		return cell{text: v}, nil
 	case "b":
 		if strings.TrimSpace(v) == "1" {
 			return cell{text: "true", kind: value.StoredBoolean}, nil

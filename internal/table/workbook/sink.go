@@ -4,13 +4,9 @@ import (
 	"bytes"
 	"errors"
 	"fmt"
-	"regexp"
 	"strconv"
-	"strings"
 	"time"
 	"unicode/utf8"
-
-	"github.com/xuri/excelize/v2"
 
 	"junvo/internal/table"
 	"junvo/internal/value"
@@ -21,19 +17,14 @@ import (
 // that no program reads it again as something else. It implements [table.Sink].
 type Sink struct {
 	out    table.Output
-	file   *excelize.File
-	rows   *excelize.StreamWriter
+	book   *archive
 	fields []table.Field
-	styles [value.NumTypes]int
-	marked int   // the style of cells that have failed
 	before int64 // rows of the source so far
-	row    int   // of the sheet, the last that was written
-	cells  []any
 
 	waiting  map[place]int // failed cells that are not written yet, by their place among failures
 	failures []Failed
 	more     int // failures beyond those that the sheet lists
-	notes    int
+	notes    []note
 	ledger   [][]string
 	finished bool
 }
@@ -79,37 +70,16 @@ func NewSink(out table.Output, fields []table.Field) (*Sink, error) {
 	if len(fields) > maxColumns {
 		return nil, fmt.Errorf("a sheet has at most %d columns, not %d", maxColumns, len(fields))
 	}
-	s := &Sink{out: out, file: excelize.NewFile(), fields: fields, waiting: map[place]int{}, cells: make([]any, len(fields))}
-	return s, s.begin()
-}
-
-func (s *Sink) begin() error {
-	err := s.file.SetSheetName("Sheet1", rowsSheet)
-	for t, code := range map[value.Type]string{value.Date: "yyyy-mm-dd", value.Time: "hh:mm:ss", value.Timestamp: `yyyy-mm-dd"T"hh:mm:ss`, value.Text: "@", value.Code: "@"} {
-		var styleErr error
-		s.styles[t], styleErr = s.file.NewStyle(&excelize.Style{CustomNumFmt: &code})
-		err = errors.Join(err, styleErr)
+	s := &Sink{out: out, book: newArchive(out), fields: fields, waiting: map[place]int{}}
+	names, widths := make([]string, len(fields)), make([]int, len(fields))
+	for i, f := range fields {
+		if say := textHolds([]byte(f.Name)); say != "" {
+			return nil, fmt.Errorf("column %q can't be named so: %s", f.Name, say)
+		}
+		names[i], widths[i] = f.Name, min(40, max(12, utf8.RuneCountInString(f.Name)+2))
 	}
-	var styleErr, streamErr error
-	s.marked, styleErr = s.file.NewStyle(&excelize.Style{Fill: excelize.Fill{Type: "pattern", Pattern: 1, Color: []string{"F4C7B8"}}})
-	s.rows, streamErr = s.file.NewStreamWriter(rowsSheet)
-	if err = errors.Join(err, styleErr, streamErr); err != nil {
-		return err
-	}
-	names := make([]any, len(s.fields))
-	for i, f := range s.fields {
-		names[i] = f.Name
-		err = errors.Join(err, s.rows.SetColWidth(i+1, i+1, float64(min(40, max(12, utf8.RuneCountInString(f.Name)+2)))))
-	}
-	return errors.Join(err, s.head(s.rows, names))
-}
-
-// head writes the names of the columns and keeps them in view.
-func (s *Sink) head(w *excelize.StreamWriter, names []any) error {
-	bold, err := s.file.NewStyle(&excelize.Style{Font: &excelize.Font{Bold: true}})
-	err = errors.Join(err, w.SetPanes(&excelize.Panes{Freeze: true, YSplit: 1, TopLeftCell: "A2", ActivePane: "bottomLeft"}))
-	s.row = 1
-	return errors.Join(err, w.SetRow("A1", names, excelize.RowOpts{StyleID: bold}))
+	s.book.begin(rowsSheet, names, widths)
+	return s, s.book.err
 }
 
 // Fail says that a cell of a row that is still to be written has failed.
@@ -182,108 +152,90 @@ func (s *Sink) Write(_ []byte, rows *table.Rows) error {
 		if rows.Out != nil && !rows.Out[row] {
 			continue
 		}
-		if s.row == maxRows {
+		if s.book.row == maxRows {
 			return fmt.Errorf("a sheet has at most %d rows; write a file of another format", maxRows)
 		}
-		s.row++
+		s.book.beginRow()
 		for i, f := range rows.Fields {
-			s.cells[i] = s.cell(f.Type, rows.Cells[i].At(row))
-			if len(s.waiting) > 0 {
-				if err := s.mark(number, i); err != nil {
-					return err
-				}
+			look := looks[f.Type]
+			if len(s.waiting) > 0 && s.failed(number, i) {
+				look = failedLook
 			}
+			s.cell(i, look, f.Type, rows.Cells[i].At(row))
 		}
-		if err := s.rows.SetRow("A"+strconv.Itoa(s.row), s.cells); err != nil {
-			return err
-		}
+		s.book.endRow()
 	}
 	s.before += int64(rows.Count)
-	return nil
+	return s.book.err
 }
 
-// mark marks a cell that has failed.
-func (s *Sink) mark(row int64, column int) error {
+// failed reports whether a cell has failed, and notes why.
+func (s *Sink) failed(row int64, column int) bool {
 	at, failed := s.waiting[place{row, column}]
 	if !failed {
-		return nil
+		return false
 	}
 	delete(s.waiting, place{row, column})
-	c := excelize.Cell{StyleID: s.marked}
-	if kept, ok := s.cells[column].(excelize.Cell); ok { // its text was kept
-		c.Value = kept.Value
-	}
-	s.cells[column] = c
 	if at == noNote {
-		return nil
+		return true
 	}
 	f := &s.failures[at]
-	address, err := excelize.CoordinatesToCellName(column+1, s.row)
-	f.address = address
-	if s.notes == maxNotes || err != nil {
-		return err
+	f.address = table.Address(column+1, int64(s.book.row))
+	if len(s.notes) < maxNotes {
+		text := f.Reason
+		if f.Detail != "" {
+			text += ": " + f.Detail
+		}
+		s.notes = append(s.notes, note{column, s.book.row, shown(text + "\n" + clipped(f.Value, 300) + "\n" + f.Hint)})
 	}
-	s.notes++
-	note := f.Reason
-	if f.Detail != "" {
-		note += ": " + f.Detail
-	}
-	note += "\n" + clipped(f.Value, 300) + "\n" + f.Hint
-	return s.file.AddComment(rowsSheet, excelize.Comment{Cell: address, Author: "junvo", Text: note, Width: 260, Height: 120})
+	return true
 }
 
-func clipped(text string, most int) string {
-	if utf8.RuneCountInString(text) <= most {
-		return text
-	}
-	return string([]rune(text)[:most]) + "…"
-}
-
-// cell returns a value as the workbook stores it.
-func (s *Sink) cell(t value.Type, text []byte) any {
+// cell writes a value. Text that is no value of the type, as a failed cell may be that
+// keeps its text, is text.
+func (s *Sink) cell(column int, l look, t value.Type, text []byte) {
 	if len(text) == 0 {
-		return nil
+		if l == failedLook {
+			s.book.empty(column, l)
+		}
+		return
 	}
-	var stored any
 	switch t {
 	case value.Integer, value.Decimal:
 		if _, err := value.ParseNumber(string(text)); err == nil {
-			if f, err := strconv.ParseFloat(string(text), 64); err == nil {
-				return f
-			}
+			s.book.number(column, l, text)
+			return
 		}
 	case value.Boolean:
-		if string(text) == "true" || string(text) == "false" {
-			return string(text) == "true"
+		if is := string(text) == "true"; is || string(text) == "false" {
+			s.book.truth(column, l, is)
+			return
 		}
-	case value.Date:
-		if m, err := value.ParseMoment(string(text) + "T00:00:00"); err == nil {
-			stored = dayNumber(m)
-		}
-	case value.Timestamp:
-		if m, err := value.ParseMoment(string(text)); err == nil && !m.HasOffset {
-			stored = dayNumber(m)
-		}
-	case value.Time:
-		if m, err := value.ParseMoment("1900-03-01T" + string(text)); err == nil {
-			stored = float64(m.Clock.Nanos) / float64(24*time.Hour)
+	case value.Date, value.Time, value.Timestamp:
+		if n, ok := dayNumberOf(t, string(text)); ok {
+			s.book.number(column, l, strconv.AppendFloat(nil, n, 'f', -1, 64))
+			return
 		}
 	}
-	if stored == nil {
-		return excelize.Cell{StyleID: s.styles[value.Text], Value: escaped(string(text))}
-	}
-	return excelize.Cell{StyleID: s.styles[t], Value: stored}
+	s.book.string(column, l, text)
 }
 
-// escapes are texts that the format reads as the code of a character.
-var escapes = regexp.MustCompile("_(x[0-9A-Fa-f]{4}_)")
-
-// escaped writes them so that they stay text.
-func escaped(text string) string {
-	if !strings.Contains(text, "_x") {
-		return text
+// dayNumberOf returns the number that stands for a date or time.
+func dayNumberOf(t value.Type, text string) (float64, bool) {
+	switch t {
+	case value.Date:
+		text += "T00:00:00"
+	case value.Time:
+		text = "1900-03-01T" + text
 	}
-	return escapes.ReplaceAllString(text, "_x005F_$1")
+	m, err := value.ParseMoment(text)
+	if err != nil || m.HasOffset {
+		return 0, false
+	}
+	if t == value.Time {
+		return float64(m.Clock.Nanos) / float64(24*time.Hour), true
+	}
+	return dayNumber(m), true
 }
 
 // dayNumber counts days from 1900 as the format does.
@@ -296,57 +248,44 @@ func dayNumber(m value.Moment) float64 {
 // Finish writes the other sheets, and the workbook.
 func (s *Sink) Finish() error {
 	if s.finished {
-		return nil
+		return s.book.err
 	}
 	s.finished = true
-	err := s.rows.Flush()
-	if err == nil && len(s.failures) > 0 {
-		err = s.writeFailures()
+	s.book.end(nil, s.notes)
+	if len(s.failures) > 0 {
+		s.writeFailures()
 	}
-	if err == nil && len(s.ledger) > 0 {
-		err = s.writeLedger()
+	if len(s.ledger) > 0 {
+		s.writeLedger()
 	}
-	if err == nil {
-		err = s.file.Write(s.out)
-	}
-	return errors.Join(err, s.file.Close(), s.out.Finish())
+	return errors.Join(s.book.close(), s.out.Finish())
 }
 
-// sheet writes a further sheet.
-func (s *Sink) sheet(name string, names []any, widths []float64, fill func(w *excelize.StreamWriter) error) error {
-	if _, err := s.file.NewSheet(name); err != nil {
-		return err
-	}
-	w, err := s.file.NewStreamWriter(name)
-	if err != nil {
-		return err
-	}
-	for i, width := range widths {
-		err = errors.Join(err, w.SetColWidth(i+1, i+1, width))
-	}
-	if err := errors.Join(err, s.head(w, names)); err != nil {
-		return err
-	}
-	return errors.Join(fill(w), w.Flush())
-}
-
-func (s *Sink) writeFailures() error {
-	names := []any{"cell", "row", "line", "column", "value", "wanted", "reason", "detail", "hint"}
-	return s.sheet(failuresSheet, names, []float64{10, 10, 10, 24, 30, 12, 20, 30, 60}, func(w *excelize.StreamWriter) error {
-		for i, f := range s.failures {
-			link := any("") // the row was set aside
-			if f.address != "" {
-				link = excelize.Cell{Formula: fmt.Sprintf(`HYPERLINK("#%s!%s","%s")`, rowsSheet, f.address, f.address), Value: f.address}
-			}
-			if err := w.SetRow("A"+strconv.Itoa(i+2), []any{link, f.Row, f.Line, shown(f.Name), shown(f.Value), f.Wanted, f.Reason, shown(f.Detail), f.Hint}); err != nil {
-				return err
+func (s *Sink) writeFailures() {
+	a := s.book
+	a.begin(failuresSheet, []string{"cell", "row", "line", "column", "value", "wanted", "reason", "detail", "hint"}, []int{10, 10, 10, 24, 30, 12, 20, 30, 60})
+	var links []link
+	for _, f := range s.failures {
+		a.beginRow()
+		if f.address != "" { // else the row was set aside
+			links = append(links, link{table.Address(1, int64(a.row)), rowsSheet + "!" + f.address})
+			a.string(0, linkLook, []byte(f.address))
+		}
+		a.number(1, general, strconv.AppendInt(nil, f.Row, 10))
+		a.number(2, general, strconv.AppendInt(nil, f.Line, 10))
+		for i, text := range []string{f.Name, f.Value, f.Wanted, f.Reason, f.Detail, f.Hint} {
+			if text != "" {
+				a.string(3+i, textLook, []byte(shown(text)))
 			}
 		}
-		if s.more == 0 {
-			return nil
-		}
-		return w.SetRow("A"+strconv.Itoa(len(s.failures)+2), []any{fmt.Sprintf("and %d more: the file of failures has them all", s.more)})
-	})
+		a.endRow()
+	}
+	if s.more > 0 {
+		a.beginRow()
+		a.string(0, textLook, fmt.Appendf(nil, "and %d more: the file of failures has them all", s.more))
+		a.endRow()
+	}
+	a.end(links, nil)
 }
 
 // shown keeps a report's text within what a cell may have.
@@ -357,25 +296,21 @@ func shown(text string) string {
 	return strconv.Quote(clipped(text, maxText/2-2))
 }
 
-func (s *Sink) writeLedger() error {
-	row := func(cells []string) []any {
-		out := make([]any, len(cells))
+func (s *Sink) writeLedger() {
+	a := s.book
+	a.begin(ledgerSheet, s.ledger[0], []int{24, 12, 30})
+	for _, cells := range s.ledger[1:] {
+		a.beginRow()
 		for i, c := range cells {
-			out[i] = shown(c)
-			if n, err := strconv.ParseInt(c, 10, 64); err == nil && i > 0 {
-				out[i] = n
+			if _, err := strconv.ParseInt(c, 10, 64); err == nil && i > 0 {
+				a.number(i, general, []byte(c))
+			} else if c != "" {
+				a.string(i, textLook, []byte(shown(c)))
 			}
 		}
-		return out
+		a.endRow()
 	}
-	return s.sheet(ledgerSheet, row(s.ledger[0]), []float64{24, 12, 30}, func(w *excelize.StreamWriter) error {
-		for i, cells := range s.ledger[1:] {
-			if err := w.SetRow("A"+strconv.Itoa(i+2), row(cells)); err != nil {
-				return err
-			}
-		}
-		return nil
-	})
+	a.end(nil, nil)
 }
 
 // Commit makes the workbook appear.
@@ -383,9 +318,6 @@ func (s *Sink) Commit() error { return errors.Join(s.Finish(), s.out.Commit()) }
 
 // Abort leaves nothing of the workbook behind.
 func (s *Sink) Abort() {
-	if !s.finished {
-		s.finished = true
-		_ = s.file.Close()
-	}
+	s.finished = true
 	s.out.Abort()
 }
