@@ -71,7 +71,7 @@ func TestWhatWasSeenIsComparedWith(t *testing.T) {
 	f.file("q.yaml", "{plan: 1, columns: {lot: {to: code}}}\n")
 	r = f.run("check", "jan.csv", "--plan", "q.yaml", "--accept")
 	assert.Equal(t, 2, r.code)
-	assert.Contains(t, r.err, "give it a line of its own)
+	assert.Contains(t, r.err, "give it a line of its own")
 	f.file("q.yaml", "plan: 1\ncolumns: {lot: {to: code}}")
 	assert.Equal(t, 0, f.run("check", "jan.csv", "--plan", "q.yaml", "--accept").code)
 	assert.True(t, strings.HasPrefix(f.read("q.yaml"), "plan: 1\ncolumns: {lot: {to: code}}\nseen: "))
