@@ -1,16 +1,15 @@
 package delim
 
 import (
-	"bytes"
 	"sync/atomic"
 
 	"junvo/internal/table"
 	"junvo/internal/value"
 )
 
-// Programs that open delimited text run a cell as a formula that begins with one of
-// these signs, unless it is a number.
-const formulaSigns = "=+-@"
+// formulaSign is true for the signs with which a cell begins that programs run as a formula
+// when they open delimited text, unless it is a number.
+var formulaSign = [256]bool{'=': true, '+': true, '-': true, '@': true}
 
 // formulas counts such cells as they are written, and guards them where that is asked: an
 // apostrophe before the sign makes the programs take the cell as text.
@@ -28,10 +27,8 @@ func (s *Sink) Guarded() bool { return s.formulas.guard }
 // Guard makes the sink put an apostrophe before cells that look like formulas.
 func (s *Sink) Guard() { s.formulas.guard = true }
 
+// formulaLike looks closer at text that begins with such a sign.
 func formulaLike(text []byte) bool {
-	if len(text) == 0 || bytes.IndexByte([]byte(formulaSigns), text[0]) < 0 {
-		return false
-	}
 	if text[0] == '+' {
 		text = text[1:]
 	}
@@ -42,8 +39,15 @@ func formulaLike(text []byte) bool {
 // look counts the formulas among the cells of a column that go out, and guards them.
 func (f *formulas) look(v *table.Values, out []bool) {
 	n := int64(0)
-	for r := range v.Spans {
-		if out != nil && !out[r] {
+	for r, s := range v.Spans {
+		if s.Len() == 0 || out != nil && !out[r] {
+			continue
+		}
+		first := v.Text
+		if s.N&table.Made == 0 {
+			first = v.Block.Text
+		}
+		if !formulaSign[first[s.Start]] {
 			continue
 		}
 		text := v.At(r)
