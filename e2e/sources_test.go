@@ -86,3 +86,26 @@ func TestDatabasesThatCannotBeRead(t *testing.T) {
 		assert.Equal(t, 3, f.run("profile", "c"+name).code, name)
 	}
 }
+
+// The content says what a source is, and --source-format where it does not.
+func TestFormatOfASource(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "PAR1,x\n1,2\n")
+	assert.Contains(t, f.run("profile", "a.csv").out, "1 row, 2 columns")
+	f.file("b.csv", "SQLite format 3,x\n1,2\n")
+	assert.Contains(t, f.run("profile", "b.csv").out, "1 row, 2 columns")
+	f.file("c.csv", "{\"a\": 1}\n{\"a\": 2}\n")
+	assert.Contains(t, f.run("profile", "c.csv").out, "JSON lines")
+	assert.NotContains(t, f.run("profile", "c.csv", "--source-format", "text").out, "JSON lines")
+	r := f.run("profile", "a.csv", "--source-format", "parquet")
+	assert.Equal(t, 3, r.code)
+	assert.Contains(t, r.err, "the Parquet file is damaged")
+	r = f.run("profile", "a.csv", "--source-format", "json")
+	assert.Equal(t, 3, r.code)
+	r = f.run("profile", "a.csv", "--source-format", "workbook")
+	assert.Equal(t, 3, r.code)
+	assert.Contains(t, r.err, "no whole zip archive")
+	r = f.run("profile", "a.csv", "--source-format", "xls")
+	assert.Equal(t, 2, r.code)
+	assert.Contains(t, r.err, "--source-format is text, json, workbook, parquet, sqlite, not \"xls\"")
+}

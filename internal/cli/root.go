@@ -191,6 +191,7 @@ func (a *app) sourceFlags(cmd *cobra.Command) {
 	f.StringVar(&a.source.Escape, "escape", "", "how a quote stands inside quotes: double or backslash (default: detected)")
 	f.IntVar(&a.source.HeaderRow, "header-row", 0, "line of the column names (default: detected)")
 	f.BoolVar(&a.noHeader, "no-header", false, "the source has no column names: call them column 1, column 2, …")
+	f.StringVar(&a.source.Format, "source-format", "", "format of the source: "+strings.Join(input.Formats, ", ")+" (default: by its content)")
 	f.IntSliceVar(&a.source.Widths, "widths", nil, "widths of the columns in characters, as in 6,20,10, where the source has columns of fixed width")
 	f.StringVar(&a.source.Query, "query", "", "query in SQL, in place of a table of a SQLite database")
 	a.formatFlag(cmd)
@@ -219,6 +220,8 @@ func (a *app) check() error {
 		return usage("--workers must be at least 1")
 	case a.source.HeaderRow < 0:
 		return usage("--header-row is the number of a line, from 1")
+	case a.source.Format != "" && !slices.Contains(input.Formats, a.source.Format):
+		return usage("--source-format is %s, not %q", listed(input.Formats), a.source.Format)
 	case slices.ContainsFunc(a.source.Widths, func(w int) bool { return w < 1 }):
 		return usage("--widths are numbers of characters, from 1")
 	case a.source.Widths != nil && (a.source.Delimiter != "" || a.source.Quote != "" || a.source.Escape != ""):

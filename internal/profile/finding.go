@@ -41,7 +41,7 @@ var Catalogue = []FindingEntry{
 	{"wrong-decoding", "column", "Text was decoded with the wrong encoding before it got here.", "Get the source again in the right encoding, or correct the cells."},
 	{"markup", "column", "Tags or character references of a web page stand in the text.", "Export the column again as plain text, or correct the cells."},
 	{"error-values", "column", "A spreadsheet wrote error values in place of values.", "Mend the formulas and export again."},
-	{"formula-like", "column", "Cells begin with a sign that makes spreadsheets run them as formulas.", "Do not open the output in a spreadsheet without care."},
+	{"formula-like", "column", "Cells begin with a sign that makes spreadsheets run them as formulas.", "Write a workbook, which keeps text as text, or guard the cells of a CSV output with --guard-formulas."},
 	{"repeated-headings", "file", "Rows repeat the names of the columns.", "They are set aside."},
 	{"section-headings", "file", "Rows hold one cell of text, as a heading of what follows.", "They are set aside; what they say of the rows below is lost in the table."},
 	{"total-rows", "file", "Rows add up others.", "They are set aside, or sums would count everything twice."},

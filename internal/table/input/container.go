@@ -32,6 +32,12 @@ func part(path string) (file, name string) {
 // zipMagic is how a zip archive begins, as workbooks are.
 const zipMagic = "PK\x03\x04"
 
+// Formats are the names by which a source's format is told, where its content does not show it.
+var Formats = []string{"text", "json", "workbook", "parquet", "sqlite"}
+
+// magics are how the files of these formats begin; text and JSON begin anyhow.
+var magics = map[string]string{"workbook": zipMagic, "parquet": parquet.Magic, "sqlite": sqlite.Magic}
+
 // containers are the formats that are no stream of text, by how their files begin.
 var containers = map[string]func(s *Source, f *os.File, path, part string, o Options) (*Source, error){
 	zipMagic:      (*Source).openWorkbook,
@@ -40,15 +46,29 @@ var containers = map[string]func(s *Source, f *os.File, path, part string, o Opt
 }
 
 // container returns how a file begins if that makes it a container, or "".
-func container(f *os.File) string {
+func container(f *os.File, o *Options) string {
+	if o.Format != "" {
+		return magics[o.Format]
+	}
 	var head [16]byte
 	n, _ := f.ReadAt(head[:], 0) // what can't be read here can't be read later either
 	for magic := range containers {
-		if strings.HasPrefix(string(head[:n]), magic) {
+		if strings.HasPrefix(string(head[:n]), magic) && !textual(head[len(magic):n]) {
 			return magic
 		}
 	}
 	return ""
+}
+
+// textual reports whether bytes are plain text: then a file that begins as a container does
+// is a table whose first column has such a name.
+func textual(head []byte) bool {
+	for _, b := range head {
+		if b < ' ' && b != '\n' && b != '\r' && b != '\t' {
+			return false
+		}
+	}
+	return len(head) > 0
 }
 
 // noQuery says that a format is no database.

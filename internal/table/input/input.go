@@ -30,8 +30,9 @@ import (
 // Options say how to read; zero values leave it to detection.
 type Options struct {
 	delim.Options
-	Stdin io.Reader // what "-" stands for
-	Query string    // in SQL, in place of a table of a database
+	Stdin  io.Reader // what "-" stands for
+	Format string    // one of Formats; "" for what the content shows
+	Query  string    // in SQL, in place of a table of a database
 
 	path string // of the file that is opened
 }
@@ -153,7 +154,7 @@ func Open(path string, o Options) (*Source, error) {
 			s.Size = info.Size()
 		}
 		in, s.close = f, f.Close
-		if open := containers[container(f)]; open != nil {
+		if open := containers[container(f, &o)]; open != nil {
 			return open(s, f, path, sheet, o)
 		}
 	}
@@ -243,7 +244,8 @@ func (s *Source) open(in io.Reader, name string, o Options) (table.Source, error
 		r = truncated{r, how}
 	}
 	again := bufio.NewReaderSize(r, 4096)
-	if head, _ := again.Peek(1024); jsonlines.Looks(head) {
+	head, _ := again.Peek(1024)
+	if o.Format == "json" || o.Format == "" && jsonlines.Looks(head) {
 		return s.openRecords(again, name, o)
 	}
 	r = again
