@@ -99,24 +99,21 @@ func (c *column) begin(b *table.Block, v *table.Values) {
 func (c *column) convert(b *table.Block, res *result, at, from, to int) {
 	v := &res.rows.Cells[at]
 	var counts [numOutcomes]int64
+	odd := c.repeats != nil || c.above != nil || c.plan.Made()
 	for row := from; row < to; row++ {
 		if res.rows.Out != nil && !res.rows.Out[row] {
 			v.AddBlank()
 			continue
 		}
-		if c.repeats != nil && c.repeats.rows.has(c.before+int64(row)+1) {
-			counts[c.repeat(b, row, res, v)]++
-			continue
-		}
-		if c.plan.Made() {
-			counts[c.made(b, row, res, v)]++
-			continue
+		if odd {
+			if o, done := c.odd(b, row, res, v); done {
+				counts[o]++
+				continue
+			}
 		}
 		at := row*b.Width + c.plan.From
 		s := b.Spans[at]
 		switch {
-		case c.above != nil && c.above.from[row] != row:
-			counts[c.fillAbove(b, row, res, v)]++
 		case b.Kinds != nil && b.Kinds[at] != value.StoredText && s.Len() > 0:
 			o, changed := c.read(b, s, b.Kinds[at], row, res, v)
 			c.countSteps(changed)
@@ -139,6 +136,19 @@ func (c *column) convert(b *table.Block, res *result, at, from, to int) {
 	a.Kept += counts[kept]
 	a.Fixed += counts[fixed]
 	a.Failed += counts[failed]
+}
+
+// odd converts a cell that is not read from its own text, and reports whether it is one.
+func (c *column) odd(b *table.Block, row int, res *result, v *table.Values) (outcome, bool) {
+	switch {
+	case c.repeats != nil && c.repeats.rows.has(c.before+int64(row)+1):
+		return c.repeat(b, row, res, v), true
+	case c.plan.Made():
+		return c.made(b, row, res, v), true
+	case c.above != nil && c.above.from[row] != row:
+		return c.fillAbove(b, row, res, v), true
+	}
+	return 0, false
 }
 
 // cell converts one cell that has something in it.

@@ -36,29 +36,12 @@ func formulaLike(text []byte) bool {
 	return err != nil
 }
 
-// look counts the formulas among the cells of a column that go out, and guards them.
-func (f *formulas) look(v *table.Values, out []bool) {
-	n := int64(0)
-	for r, s := range v.Spans {
-		if s.Len() == 0 || out != nil && !out[r] {
-			continue
-		}
-		first := v.Text
-		if s.N&table.Made == 0 {
-			first = v.Block.Text
-		}
-		if !formulaSign[first[s.Start]] {
-			continue
-		}
-		text := v.At(r)
-		if !formulaLike(text) {
-			continue
-		}
-		if n++; f.guard {
-			start := len(v.Text)
-			v.Text = append(append(v.Text, '\''), text...)
-			v.Spans[r] = table.Span{Start: uint32(start), N: uint32(len(v.Text)-start) | table.Made}
-		}
+// guarded puts an apostrophe before a cell, where that is asked.
+func (f *formulas) guarded(v *table.Values, row int, text []byte) {
+	if !f.guard {
+		return
 	}
-	f.cells.Add(n)
+	start := len(v.Text)
+	v.Text = append(append(v.Text, '\''), text...)
+	v.Spans[row] = table.Span{Start: uint32(start), N: uint32(len(v.Text)-start) | table.Made}
 }

@@ -36,10 +36,7 @@ func NewSink(out table.Output, delimiter byte, fields []table.Field) (*Sink, err
 func (s *Sink) Encode(dst []byte, rows *table.Rows) []byte {
 	for i := range rows.Cells {
 		v := &rows.Cells[i]
-		if !v.Plain {
-			s.formulas.look(v, rows.Out)
-		}
-		v.Plain = v.Plain || !s.specialIn(v)
+		v.Plain = v.Plain || !s.inspect(v, rows.Out)
 	}
 	for r := range rows.Count {
 		if rows.Out != nil && !rows.Out[r] {
@@ -60,20 +57,29 @@ func (s *Sink) Encode(dst []byte, rows *table.Rows) []byte {
 	return dst
 }
 
-// specialIn reports whether any cell of a column may need quotes. A column that has
-// cells in the text of its block is looked at cell by cell, up to the first that does.
-func (s *Sink) specialIn(v *table.Values) bool {
+// inspect looks at the cells of a column once: it counts and guards those that look like
+// formulas, and reports whether any may need quotes. Cells in the text of the block are
+// looked at one by one, up to the first that does.
+func (s *Sink) inspect(v *table.Values, out []bool) (special bool) {
 	for _, b := range []byte{s.delimiter, '"', '\n', '\r'} {
-		if bytes.IndexByte(v.Text, b) >= 0 {
-			return true
-		}
+		special = special || bytes.IndexByte(v.Text, b) >= 0
 	}
+	formulas := int64(0)
 	for r, span := range v.Spans {
-		if span.N&table.Made == 0 && span.N != 0 && s.special(v.At(r)) {
-			return true
+		if span.Len() == 0 || out != nil && !out[r] {
+			continue
 		}
+		text := v.At(r)
+		if formulaSign[text[0]] && formulaLike(text) {
+			formulas++
+			s.formulas.guarded(v, r, text)
+		}
+		special = special || span.N&table.Made == 0 && s.special(text)
 	}
-	return false
+	if formulas > 0 {
+		s.formulas.cells.Add(formulas)
+	}
+	return special
 }
 
 // endLine ends the line that starts at start. An empty line would be no row.
