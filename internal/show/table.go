@@ -86,7 +86,7 @@ func (g *grid) render(f Format, width int) string {
 			config.WidthMax = c.limit
 			config.WidthMaxEnforcer = trim
 			if c.wrap {
-				config.WidthMaxEnforcer = text.WrapSoft
+				config.WidthMaxEnforcer = wrap
 			}
 		}
 		configs = append(configs, config)
@@ -119,6 +119,19 @@ func rowOf(cells []string) table.Row {
 		row[i] = c
 	}
 	return row
+}
+
+// wrap goes on in the next line where text does not fit, but never between a word and the
+// number behind it. A space that must not break does not come from the data, of which only
+// visible text is shown.
+func wrap(s string, width int) string {
+	const hard = "\u00a0"
+	for i := 1; i+1 < len(s); i++ {
+		if s[i] == ' ' && s[i+1] >= '0' && s[i+1] <= '9' && s[i-1] >= 'a' && s[i-1] <= 'z' {
+			s = s[:i] + hard + s[i+1:]
+		}
+	}
+	return strings.ReplaceAll(text.WrapSoft(s, width), hard, " ")
 }
 
 // trim cuts text that is too long for its column and shows that it did.
