@@ -102,7 +102,7 @@ func (a *app) otherForms(dir string) error {
 	if err := demo.Database(filepath.Join(dir, demo.DatabaseName)); err != nil {
 		return outputError(err)
 	}
-	return a.print(fmt.Sprintf("Beside it: the same landings as a workbook (%s), as JSON lines (%s) and as a SQLite database (%s).\n",
+	return a.print(fmt.Sprintf("Beside it the same landings as workbook, JSON lines and SQLite file: %s, %s, %s.\n",
 		demo.WorkbookName, demo.RecordsName, demo.DatabaseName))
 }
 

@@ -122,10 +122,10 @@ func rowOf(cells []string) table.Row {
 }
 
 // wrap goes on in the next line where text does not fit, but never between a word and the
-// number behind it. A space that must not break does not come from the data, of which only
-// visible text is shown.
+// number behind it. What stands for their space meanwhile, a character for private use,
+// does not come from the data, of which only visible text is shown.
 func wrap(s string, width int) string {
-	const hard = "\u00a0"
+	const hard = "\ue000"
 	for i := 1; i+1 < len(s); i++ {
 		if s[i] == ' ' && s[i+1] >= '0' && s[i+1] <= '9' && s[i-1] >= 'a' && s[i-1] <= 'z' {
 			s = s[:i] + hard + s[i+1:]
