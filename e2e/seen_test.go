@@ -67,6 +67,12 @@ func TestWhatWasSeenIsComparedWith(t *testing.T) {
 	r = f.run("check", "apr.csv", "--plan", "p.yaml")
 	assert.Regexp(t, `blanks-moved +lot: blank: 1.2 % before, and 33.3 % now`, r.out)
 
+	// Rows that are set aside in numbers make a source unfit, whatever the cells of the others hold.
+	f.file("may.csv", strings.ReplaceAll(month(5, ""), "A-01", ";A-01"))
+	r = f.run("check", "may.csv", "--plan", "p.yaml")
+	assert.Equal(t, 1, r.code, r.out)
+	assert.Regexp(t, `rows-moved +rows set aside: 1.2 % before, and 25.0 % now`, r.out)
+
 	// Without a record of its own line the plan is not rewritten.
 	f.file("q.yaml", "{plan: 1, columns: {lot: {to: code}}}\n")
 	r = f.run("check", "jan.csv", "--plan", "q.yaml", "--accept")

@@ -97,6 +97,12 @@ func TestFormatOfASource(t *testing.T) {
 	f.file("c.csv", "{\"a\": 1}\n{\"a\": 2}\n")
 	assert.Contains(t, f.run("profile", "c.csv").out, "JSON lines")
 	assert.NotContains(t, f.run("profile", "c.csv", "--source-format", "text").out, "JSON lines")
+	for _, out := range []string{"o.parquet", "o.db", "o.xlsx"} {
+		require.Equal(t, 0, f.run("convert", "b.csv", "-o", out).code)
+		r := f.runWith(f.read(out), "profile", "-")
+		assert.Equal(t, 3, r.code, out)
+		assert.Contains(t, r.err, "can't be read as a stream; keep it in a file first", out)
+	}
 	r := f.run("profile", "a.csv", "--source-format", "parquet")
 	assert.Equal(t, 3, r.code)
 	assert.Contains(t, r.err, "the Parquet file is damaged")

@@ -28,6 +28,7 @@ var Keys = []KeyGroup{
 	}},
 	{"In seen:", []KeyEntry{
 		{"rows", "How many rows of data there were.", "rows: 1204"},
+		{"set-aside", "How many rows there were that were no data.", "set-aside: 20"},
 		{"columns", "For each column of the source the type that it looked like, how many cells were blank and how many did not fit (fails), the smallest and the largest value, and all shapes where there were few.", `columns: {Net weight: {type: decimal, blanks: 9, smallest: "0.5", largest: "18240.75", shapes: ["9,9 aa"]}}`},
 	}},
 	{"For a column:", []KeyEntry{

@@ -14,6 +14,7 @@ import (
 // files are compared with. It changes nothing of a conversion.
 type Record struct {
 	Rows    int64 // of data
+	Aside   int64 // rows that were no data
 	Columns []RecordColumn
 }
 
@@ -49,6 +50,7 @@ func (r *Record) Add(o *Record) {
 		return
 	}
 	r.Rows += o.Rows
+	r.Aside += o.Aside
 	for i := range r.Columns {
 		c := &r.Columns[i]
 		at := slices.IndexFunc(o.Columns, func(x RecordColumn) bool { return x.Name == c.Name })
@@ -86,7 +88,8 @@ func Extremes(t value.Type, a, b string) (smallest, largest string) {
 func (l *loader) record(n *node) *Record {
 	r := &Record{}
 	l.each(n, "seen", map[string]func(*node){
-		"rows": func(n *node) { r.Rows = l.count(n) },
+		"rows":      func(n *node) { r.Rows = l.count(n) },
+		"set-aside": func(n *node) { r.Aside = l.count(n) },
 		"columns": func(n *node) {
 			if n.kind != mapping {
 				l.fail(n, "columns is a map from the names of the source's columns to what they held")
@@ -127,6 +130,9 @@ func (w *writer) record(r *Record) {
 	}
 	w.line(0, "seen: # in the file that this was drafted from; `junvo check` says what is new in another")
 	w.line(1, "rows: %d", r.Rows)
+	if r.Aside > 0 {
+		w.line(1, "set-aside: %d", r.Aside)
+	}
 	if len(r.Columns) > 0 {
 		w.line(1, "columns:")
 	}

@@ -49,7 +49,15 @@ type Tally struct {
 
 // maxTallies bounds the tallies of a column. Only units and the shapes of codes
 // can come in so many forms; beyond the bound they are counted together.
-const maxTallies = 256
+const (
+	maxTallies = 256
+	minTallies = 24
+	allTallies = 1 << 15 // of all columns of a worker together
+)
+
+func talliesFor(columns int) int {
+	return min(maxTallies, max(minTallies, allTallies/max(1, columns)))
+}
 
 const crowd = ^uint32(0)
 
@@ -68,6 +76,7 @@ type Column struct {
 	shapes  *outlines // where the plan is to remember them
 	reader  *reading.Reader
 	crowded bool
+	tallies int  // the bound
 	private bool // the values are forgotten
 	last    int  // the tally of the cell before
 	recent  []recentCell
@@ -87,7 +96,7 @@ type recentCell struct {
 // which the columns of one goroutine share.
 func newColumn(reader *reading.Reader, columns int) *Column {
 	slots := table.Slots(columns, unsafe.Sizeof(recentCell{}))
-	return &Column{slots: slots, distinct: distinct{exact: exactFor(columns)}, reader: reader, Strays: map[strayKey]*strayCount{}, words: map[uint64]uint32{}}
+	return &Column{slots: slots, tallies: talliesFor(columns), distinct: distinct{exact: exactFor(columns)}, reader: reader, Strays: map[strayKey]*strayCount{}, words: map[uint64]uint32{}}
 }
 
 // Add collects the column's cells of some rows of a block.
@@ -356,7 +365,7 @@ func (c *Column) tally(s reading.Set, form uint32, affix func() string) int {
 			return i
 		}
 	}
-	if !c.crowded && len(c.Tallies) >= maxTallies && crowds(s) {
+	if !c.crowded && len(c.Tallies) >= c.tallies && crowds(s) {
 		c.crowd()
 		return c.tally(s, form, affix)
 	}

@@ -28,6 +28,7 @@ var Drifts = []DriftEntry{
 	{"type-changed", "What the column holds now would be another type."},
 	{"convention-changed", "The column is written under another convention: decimal mark, order of dates, unit, currency."},
 	{"blank-words-new", "Words stand for blank that did not before."},
+	{"rows-moved", "The share of rows that are no data, and are set aside, has moved by more than five points of a hundred."},
 	{"shapes-new", "Cells have shapes that there were not before."},
 	{"odd-moved", "The share of cells that do not fit has moved by more than five points of a hundred."},
 	{"blanks-moved", "The share of blank cells has moved by more than five points of a hundred."},

@@ -12,8 +12,9 @@ import (
 func (p *Profile) Record() *plan.Record {
 	r := &plan.Record{Rows: p.Rows}
 	for _, n := range p.Aside {
-		r.Rows -= n
+		r.Aside += n
 	}
+	r.Rows -= r.Aside
 	for _, c := range p.Columns {
 		one := plan.RecordColumn{
 			Name: c.Name, Type: c.Conclusion.Convention.Type, Fails: c.Conclusion.Fails, Blanks: c.Conclusion.Reads[reading.AsBlank],
@@ -31,6 +32,7 @@ func (p *Profile) Record() *plan.Record {
 // recorded finds what is other than the plan remembers.
 func (d *drifter) recorded(was *plan.Record) {
 	now := d.p.Record()
+	d.share("rows-moved", "", "rows set aside", was.Aside, was.Aside+was.Rows, now.Aside, now.Aside+now.Rows)
 	for _, is := range now.Columns {
 		i := slices.IndexFunc(was.Columns, func(c plan.RecordColumn) bool { return c.Name == is.Name })
 		if i < 0 {

@@ -262,7 +262,7 @@ func (s *Source) open(in io.Reader, name string, o Options) (table.Source, error
 
 // decompress reads through a compression that the first bytes show.
 func decompress(r *bufio.Reader) (io.Reader, string, error) {
-	head, err := r.Peek(6)
+	head, err := r.Peek(16)
 	if err != nil && !errors.Is(err, io.EOF) {
 		return nil, "", err
 	}
@@ -275,8 +275,8 @@ func decompress(r *bufio.Reader) (io.Reader, string, error) {
 		return z, "zstd", err
 	case bytes.HasPrefix(head, []byte("BZh")):
 		return bzip2.NewReader(r), "bzip2", nil
-	case bytes.HasPrefix(head, []byte("PK\x03\x04")):
-		return nil, "", errors.New("a workbook or other archive can't be read as a stream; keep it in a file first")
+	case bytes.HasPrefix(head, []byte("PK\x03\x04")), bytes.HasPrefix(head, []byte("PAR1")) && !textual(head[4:]), bytes.HasPrefix(head, []byte("SQLite form")) && !textual(head[15:]):
+		return nil, "", errors.New("a workbook, Parquet file or database can't be read as a stream; keep it in a file first")
 	case bytes.HasPrefix(head, []byte{0xfd, '7', 'z', 'X', 'Z', 0}):
 		z, err := xz.NewReader(r)
 		return z, "xz", err
