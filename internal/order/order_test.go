@@ -115,3 +115,62 @@ func TestTextKeysAreNotMixedUp(t *testing.T) {
 		}
 	}
 }
+
+// The keys of random numbers compare as the numbers do, and those of random texts are the
+// same for the same text only.
+func TestKeysOfRandomValues(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 4))
+	digits := func(n int) string {
+		b := make([]byte, n)
+		for i := range b {
+			b[i] = "0123456789"[r.IntN(10)]
+		}
+		return string(b)
+	}
+	random := func() string {
+		s := digits(1 + r.IntN(25))
+		if s = strings.TrimLeft(s, "0"); s == "" {
+			s = "0"
+		}
+		if r.IntN(2) == 0 {
+			s += "." + digits(1+r.IntN(12))
+		}
+		if r.IntN(2) == 0 && strings.Trim(s, "0.") != "" {
+			s = "-" + s
+		}
+		return s
+	}
+	keys := NewKeys([]Key{{Type: value.Decimal}})
+	key := func(s string) []byte { return keys.Append(nil, func(int) []byte { return []byte(s) }) }
+	for range 5000 {
+		a, b := random(), random()
+		if r.IntN(4) == 0 {
+			b = a + "0"
+			if !strings.Contains(a, ".") {
+				b = a + ".0"
+			}
+		}
+		x, err := value.ParseNumber(a)
+		require.NoError(t, err)
+		y, err := value.ParseNumber(b)
+		require.NoError(t, err)
+		assert.Equal(t, x.Compare(y), bytes.Compare(key(a), key(b)), "%s and %s", a, b)
+	}
+}
+
+func FuzzTextKeys(f *testing.F) {
+	f.Add("a", "b", "a", "c")
+	f.Add("\x00", "", "", "\x00")
+	f.Fuzz(func(t *testing.T, a, b, c, d string) {
+		for _, typ := range []value.Type{value.Text, value.Code} {
+			keys := NewKeys([]Key{{Column: 0, Type: typ}, {Column: 1, Type: typ, Descending: true}})
+			key := func(cells ...string) string {
+				return string(keys.Append(nil, func(i int) []byte { return []byte(cells[i]) }))
+			}
+			assert.Equal(t, a == c && b == d, key(a, b) == key(c, d), "%q %q and %q %q", a, b, c, d)
+			if typ == value.Code && a != "" && c != "" && a != c {
+				assert.Equal(t, a < c, key(a, b) < key(c, d))
+			}
+		}
+	})
+}
