@@ -8,6 +8,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"runtime"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
@@ -150,19 +151,37 @@ func TestInterruptWhileWriting(t *testing.T) {
 	f := newFolder(t)
 	require.Equal(t, 0, f.run("demo", "d", "--rows", "150000").code)
 	f.file("out.csv", "old")
+	require.Equal(t, 0, f.run("draft", "d/landings.csv", "-o", "p.yaml").code)
+	f.file("p.yaml", strings.Replace(strings.Replace(f.read("p.yaml"), "rows:\n", "rows:\n  order-by: [vessel, landed_on]\n", 1), "to: code\n", "to: code\n    must: {unique: true}\n", 1))
+	f.file("out.xlsx", "old")
+	f.file("out.parquet", "old")
 	before := f.names()
-	for _, wait := range []time.Duration{20, 150, 300, 450, 600} {
-		cmd := exec.Command(junvo, "convert", "d/landings.csv", "-o", "out.csv")
-		cmd.Dir = f.dir
-		require.NoError(t, cmd.Start())
-		time.Sleep(wait * time.Millisecond)
-		_ = cmd.Process.Signal(os.Interrupt)
-		_ = cmd.Wait()
-		if cmd.ProcessState.ExitCode() != 130 {
-			break // the machine was done before
+	for _, args := range [][]string{
+		{"-o", "out.csv"}, {"-o", "out.csv", "--plan", "p.yaml"}, {"-o", "out.xlsx", "--plan", "p.yaml"}, {"-o", "out.parquet"}, {"-o", "out.db"},
+	} {
+		for _, wait := range []time.Duration{20, 150, 300, 450, 600, 900} {
+			cmd := exec.Command(junvo, append([]string{"convert", "d/landings.csv"}, args...)...)
+			cmd.Dir = f.dir
+			require.NoError(t, cmd.Start())
+			time.Sleep(wait * time.Millisecond)
+			_ = cmd.Process.Signal(os.Interrupt)
+			_ = cmd.Wait()
+			if cmd.ProcessState.ExitCode() != 130 {
+				break // the machine was done before
+			}
+			assert.Equal(t, before, f.names(), args)
+			for _, old := range []string{"out.csv", "out.xlsx", "out.parquet"} {
+				assert.Equal(t, "old", f.read(old), args)
+			}
 		}
-		assert.Equal(t, "old", f.read("out.csv"))
-		assert.Equal(t, before, f.names())
+		for _, name := range f.names() { // what a machine that was done before has written
+			if !slices.Contains(before, name) {
+				require.NoError(t, os.Remove(f.path(name)))
+			}
+		}
+		for _, old := range []string{"out.csv", "out.xlsx", "out.parquet"} {
+			f.file(old, "old")
+		}
 	}
 }
 
@@ -177,12 +196,17 @@ func TestFullDisk(t *testing.T) {
 		t.Skipf("can't mount: %s", out)
 	}
 	defer exec.Command("umount", f.path("small")).Run()
-	r := f.run("convert", "d/landings.csv", "-o", "small/out.csv")
-	assert.Equal(t, 4, r.code, r.err)
-	assert.Contains(t, r.err, "no space left")
-	left, err := os.ReadDir(f.path("small"))
-	require.NoError(t, err)
-	assert.Empty(t, left)
+	require.Equal(t, 0, f.run("draft", "d/landings.csv", "-o", "p.yaml").code)
+	f.file("p.yaml", strings.Replace(f.read("p.yaml"), "rows:\n", "rows:\n  order-by: vessel\n", 1))
+	for _, args := range [][]string{{"out.csv"}, {"out.xlsx"}, {"out.parquet"}, {"out.db"}, {"out.csv", "--plan", "p.yaml"}} {
+		args[0] = "small/" + args[0]
+		r := f.run(append([]string{"convert", "d/landings.csv", "-o"}, args...)...)
+		assert.Equal(t, 4, r.code, "%v %s", args, r.err)
+		assert.Regexp(t, "no space left|disk is full|disk I/O error", r.err)
+		left, err := os.ReadDir(f.path("small"))
+		require.NoError(t, err)
+		assert.Empty(t, left, args)
+	}
 }
 
 func TestClosedPipe(t *testing.T) {

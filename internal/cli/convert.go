@@ -141,6 +141,9 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 	if err := out.keepLedger(c.ledger, ledger, out.written()); err != nil {
 		return err
 	}
+	if ctx.Err() != nil { // the last moment for it
+		return ctx.Err()
+	}
 	written, err := out.commit()
 	if err != nil {
 		return err

@@ -84,6 +84,9 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 	if err := all[0].keepLedger(c.ledger, total, sum); err != nil {
 		return err
 	}
+	if ctx.Err() != nil { // the last moment for it
+		return ctx.Err()
+	}
 	var list strings.Builder
 	for i, out := range all {
 		written, err := out.commit()

@@ -107,6 +107,8 @@ func exitCode(ctx context.Context, err error) int {
 		return exitDone
 	case errors.Is(err, syscall.EPIPE):
 		return exitDone // whoever read the output has seen enough
+	case errors.Is(err, errFailures):
+		return exitFailures // all is done, whatever has come since
 	case ctx.Err() != nil:
 		return exitInterrupted
 	case errors.As(err, &e):
