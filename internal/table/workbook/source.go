@@ -71,7 +71,7 @@ func (s *Source) decide(b *book, sh *Sheet, asked string) {
 	}
 	if asked == "" {
 		if why = "the only one"; len(others) > 0 {
-			why = fmt.Sprintf("the first; there are %s, too: name one behind #, as in book.xlsx#%s", strings.Join(others, ", "), others[0])
+			why = fmt.Sprintf("the first; the others are %s: name one behind #, as in book.xlsx#%s", strings.Join(others, ", "), others[0])
 		}
 	}
 	s.info.Decisions = append(s.info.Decisions,
