@@ -102,6 +102,7 @@ func check(err error) {
 func measure(args []string) run {
 	cmd := exec.Command(args[0], args[1:]...)
 	cmd.Stderr = os.Stderr
+	syscall.Sync() // what the command before has left for the disk is none of this one's
 	start := time.Now()
 	err := cmd.Run()
 	wall := time.Since(start)
