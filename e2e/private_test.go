@@ -73,3 +73,23 @@ func TestPrivateValuesAppearNowhere(t *testing.T) {
 	assert.Contains(t, f.run("why", "in.csv", "--row", "61", "--column", "skipper", "--private", "skipper", "--reveal").out, "Zebulon")
 	assert.Equal(t, 2, f.run("profile", "in.csv", "--private", "skiper").code)
 }
+
+// The failure of a private cell shows its shape, and can be answered for its row; an answer
+// for every cell of that shape would be one for cells that nobody has seen.
+func TestFixesOfPrivateColumns(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "no,card\n1,secret1\n2,bad\n3,odd\n")
+	f.file("p.yaml", "plan: 1\ncolumns: {no: {to: integer}, card: {to: text, private: true, must: {matches: \"^secret\"}}}\n")
+	require.Equal(t, 1, f.run("convert", "a.csv", "--plan", "p.yaml", "-o", "o.csv").code)
+	failures := f.read("o.failures.csv")
+	assert.NotContains(t, failures, "bad")
+	assert.Equal(t, 2, strings.Count(failures, ",aaa,"))
+	f.file("answers.csv", strings.Replace(failures, "\"Correct the cell, or change the pattern.\",\n", "\"Correct the cell, or change the pattern.\",secret2\n", 1))
+	r := f.run("convert", "a.csv", "--plan", "p.yaml", "-o", "o.csv", "--fixes", "answers.csv")
+	assert.Equal(t, 1, r.code, r.err)
+	assert.Equal(t, "no,card\n1,secret1\n2,secret2\n3,\n", f.read("o.csv"))
+	f.file("groups.csv", "column,value,fix\ncard,aaa,secret3\n")
+	r = f.run("convert", "a.csv", "--plan", "p.yaml", "-o", "o.csv", "--fixes", "groups.csv")
+	assert.Contains(t, r.err, `the fix for "aaa" in column "card" matches no failure`)
+	assert.Equal(t, "no,card\n1,secret1\n2,\n3,\n", f.read("o.csv"))
+}
