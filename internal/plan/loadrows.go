@@ -1,0 +1,81 @@
+package plan
+
+import (
+	"slices"
+
+	"junvo/internal/reading"
+)
+
+// rows reads what the plan says of rows.
+func (l *loader) rows(n *node, p *Plan) {
+	l.each(n, "rows", map[string]func(*node){
+		"keep": func(n *node) { l.keep = n },
+		"drop": func(n *node) { l.drop = n },
+		"order-by": func(n *node) {
+			keys := []*node{n}
+			if n.kind == list {
+				keys = n.items
+			}
+			for _, k := range keys {
+				l.orderKey(k, p)
+			}
+			if len(keys) == 0 {
+				l.fail(n, "order-by is a column of the output, or a list of these")
+			}
+		},
+		"set-aside": func(n *node) {
+			for _, i := range n.items {
+				l.setAside(i, p)
+			}
+			if n.kind != list {
+				l.fail(n, "set-aside is a list of kinds of rows")
+			}
+		},
+	})
+}
+
+// orderKey reads a column to order by: its name, or {name: descending}.
+func (l *loader) orderKey(n *node, p *Plan) {
+	key := OrderKey{Column: n.text}
+	if n.kind == mapping && len(n.keys) == 1 {
+		key.Column = n.keys[0].text
+		switch l.text(n.items[0]) {
+		case "descending":
+			key.Descending = true
+		case "ascending":
+		default:
+			l.unknown(n.items[0], "order", n.items[0].text, []string{"ascending", "descending"})
+		}
+	} else if n.kind != scalar {
+		l.fail(n, "order-by names a column of the output, as in net_weight or {net_weight: descending}")
+		return
+	}
+	p.OrderBy = append(p.OrderBy, key)
+	l.orderBy = append(l.orderBy, n)
+}
+
+// orderColumns finds the columns to order by in the output.
+func (l *loader) orderColumns(p *Plan) {
+	names := make([]string, len(p.Columns))
+	for i, c := range p.Columns {
+		names[i] = c.Name
+	}
+	for i := range p.OrderBy {
+		key := &p.OrderBy[i]
+		if key.At = slices.Index(names, key.Column); key.At < 0 {
+			l.unknown(l.orderBy[i], "column of the output", key.Column, names)
+		}
+	}
+}
+
+func (l *loader) setAside(n *node, p *Plan) {
+	var names []string
+	for _, e := range reading.RowKinds[1:reading.FailedRow] {
+		names = append(names, e.Plural)
+		if e.Plural == n.text {
+			p.SetAside[e.Kind] = true
+			return
+		}
+	}
+	l.unknown(n, "kind of rows", n.text, names)
+}
