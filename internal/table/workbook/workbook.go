@@ -21,13 +21,15 @@ import (
 
 // The bounds that keep a hostile file from taking all memory or time.
 const (
-	maxPart    = 4 << 30   // bytes of a part, unpacked
-	maxStrings = 256 << 20 // bytes of shared texts
-	maxColumns = 16384     // of a sheet, by the format
-	maxRatio   = 700       // of a large part's size to its packed size
-	largePart  = 64 << 20  // bytes of a part that is large
-	maxToken   = 65 << 20  // bytes of one text or tag
+	maxPart    = 4 << 30  // bytes of a part, unpacked
+	maxColumns = 16384    // of a sheet, by the format
+	maxRatio   = 700      // of a large part's size to its packed size
+	largePart  = 64 << 20 // bytes of a part that is large
+	maxToken   = 65 << 20 // bytes of one text or tag
 )
+
+// maxStrings is how many bytes of shared texts are kept; a test makes it less.
+var maxStrings = 256 << 20
 
 // Errors of workbooks that can't be read.
 var (

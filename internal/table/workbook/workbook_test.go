@@ -248,3 +248,26 @@ func TestRowsWithoutValues(t *testing.T) {
 	assert.Equal(t, 2, b.Rows)
 	assert.EqualValues(t, 1_000_003, b.Line(1)+2)
 }
+
+// Entities that the file defines are not known: nothing is expanded, and nothing is fetched.
+func TestEntitiesAreNotExpanded(t *testing.T) {
+	tricks := `<!DOCTYPE x [<!ENTITY a "ha"><!ENTITY b "&a;&a;&a;&a;&a;&a;&a;&a;&a;&a;"><!ENTITY c SYSTEM "file:///etc/passwd">]>`
+	r := parts{"xl/worksheets/sheet1.xml": tricks + sheetOf(`<row><c t="str"><v>a</v></c></row><row><c t="str"><v>&b;&b;</v></c></row><row><c t="str"><v>&c;&amp;</v></c></row>`)}.zip(t)
+	src, err := Open(r, r.Size(), "b", "", Options{})
+	require.NoError(t, err)
+	b := &table.Block{}
+	require.NoError(t, src.Next(b))
+	assert.Equal(t, "&b;&b;", string(b.Cell(0, 0)))
+	assert.Equal(t, "&c;&", string(b.Cell(1, 0)))
+}
+
+// Shared texts without end are told before they fill the memory, however short each is.
+func TestSharedTextsWithoutEnd(t *testing.T) {
+	defer func(most int) { maxStrings = most }(maxStrings)
+	maxStrings = 1 << 20
+	for _, one := range []string{"<si/>", "<si><t>a</t></si>", "<si><t>" + strings.Repeat("long ", 500) + "</t></si>"} {
+		r := parts{"xl/shared.xml": "<sst>" + strings.Repeat(one, 70_000) + "</sst>"}.zip(t)
+		_, err := Open(r, r.Size(), "b", "", Options{})
+		assert.ErrorIs(t, err, ErrTooLarge)
+	}
+}
