@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"log"
 	"os"
 	"os/signal"
 	"runtime"
@@ -71,6 +72,7 @@ func Main(args []string, in io.Reader, out, errOut io.Writer) int {
 	defer stop()
 	// A closed pipe is an error of the write, not the end of the program.
 	signal.Ignore(syscall.SIGPIPE)
+	log.SetOutput(io.Discard) // what libraries warn of damaged files is told in errors
 	a := &app{in: in, out: out, err: errOut}
 	return a.run(ctx, args)
 }

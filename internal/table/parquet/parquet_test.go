@@ -2,6 +2,7 @@ package parquet
 
 import (
 	"bytes"
+	"encoding/binary"
 	"math/big"
 	"os"
 	"path/filepath"
@@ -155,6 +156,10 @@ func TestDamagedFiles(t *testing.T) {
 		_, err := Open(bytes.NewReader(whole[:cut]), int64(cut), "a.parquet")
 		assert.ErrorIs(t, err, ErrDamaged, cut)
 	}
+	lie := bytes.Clone(whole)
+	binary.LittleEndian.PutUint32(lie[len(lie)-8:], 1<<31)
+	_, err := Open(bytes.NewReader(lie), int64(len(lie)), "a.parquet")
+	assert.ErrorContains(t, err, "its footer is longer than the file")
 	for i := range whole {
 		for _, bit := range []byte{0x01, 0x80, 0xff} {
 			text := bytes.Clone(whole)

@@ -61,6 +61,9 @@ func damaged(err *error) {
 // Open opens a file.
 func Open(r io.ReaderAt, size int64, name string) (s *Source, err error) {
 	defer damaged(&err)
+	if err := checkFooter(r, size); err != nil {
+		return nil, err
+	}
 	f, err := parquet.OpenFile(r, size, parquet.SkipPageIndex(true), parquet.SkipBloomFilters(true))
 	if err != nil {
 		return nil, fmt.Errorf("%w: %w", ErrDamaged, err)
@@ -87,6 +90,25 @@ func Open(r io.ReaderAt, size int64, name string) (s *Source, err error) {
 		Decisions: []table.Decision{{What: "row groups", Value: strconv.Itoa(len(s.groups)), Why: fmt.Sprintf("of %d rows in all, as the file says", f.NumRows())}},
 	}
 	return s, nil
+}
+
+// checkFooter looks whether the footer, whose length the file says before its last four
+// bytes, can be in the file: the library takes memory for as much as is said.
+func checkFooter(r io.ReaderAt, size int64) error {
+	var end [8]byte
+	if size < 12 {
+		return fmt.Errorf("%w: it is too short", ErrDamaged)
+	}
+	if _, err := r.ReadAt(end[:], size-8); err != nil {
+		return err
+	}
+	if string(end[4:]) != Magic {
+		return fmt.Errorf("%w: it does not end as such files do, as if it were cut off", ErrDamaged)
+	}
+	if int64(binary.LittleEndian.Uint32(end[:4])) > size-12 {
+		return fmt.Errorf("%w: its footer is longer than the file", ErrDamaged)
+	}
+	return nil
 }
 
 // listLevel returns the level of definition of the first list on the path to a column.
