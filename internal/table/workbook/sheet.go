@@ -5,9 +5,11 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 	"strconv"
 	"strings"
 
+	"junvo/internal/table"
 	"junvo/internal/value"
 )
 
@@ -90,7 +92,7 @@ func (r *rows) readRow() error {
 		switch t := t.(type) {
 		case xml.EndElement:
 			if t.Name.Local == "row" {
-				return nil
+				return r.inOrder()
 			}
 		case xml.StartElement:
 			if t.Name.Local != "c" {
@@ -113,6 +115,21 @@ func (r *rows) readRow() error {
 			}
 		}
 	}
+}
+
+// inOrder brings the cells of a row into the order of the columns, in which they nearly
+// always are. Two cells at one place are damage.
+func (r *rows) inOrder() error {
+	byColumn := func(a, b cell) int { return a.column - b.column }
+	if !slices.IsSortedFunc(r.cells, byColumn) {
+		slices.SortStableFunc(r.cells, byColumn)
+	}
+	for i := 1; i < len(r.cells); i++ {
+		if r.cells[i].column == r.cells[i-1].column {
+			return fmt.Errorf("row %d has the cell %s twice", r.row, table.Address(r.cells[i].column+1, r.row))
+		}
+	}
+	return nil
 }
 
 // columnOf reads the column of an address such as AB12.

@@ -249,6 +249,21 @@ func TestRowsWithoutValues(t *testing.T) {
 	assert.EqualValues(t, 1_000_003, b.Line(1)+2)
 }
 
+// Cells that stand in another order than the columns are none the worse; two at one place are.
+func TestCellsOutOfOrder(t *testing.T) {
+	cellAt := func(address, text string) string { return `<c r="` + address + `" t="str"><v>` + text + `</v></c>` }
+	r := parts{"xl/worksheets/sheet1.xml": sheetOf(`<row r="1">` + cellAt("C1", "c") + cellAt("A1", "a") + cellAt("B1", "b") + `</row><row r="2">` + cellAt("B2", "2") + cellAt("A2", "1") + `</row>`)}.zip(t)
+	src, err := Open(r, r.Size(), "b", "", Options{})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"a", "b", "c"}, src.Info().Names)
+	b := &table.Block{}
+	require.NoError(t, src.Next(b))
+	assert.Equal(t, []string{"1", "2", ""}, b.RowCells(0))
+	r = parts{"xl/worksheets/sheet1.xml": sheetOf(`<row r="1">` + cellAt("A1", "a") + cellAt("A1", "b") + `</row>`)}.zip(t)
+	_, err = Open(r, r.Size(), "b", "", Options{})
+	assert.ErrorContains(t, err, "row 1 has the cell A1 twice")
+}
+
 // Entities that the file defines are not known: nothing is expanded, and nothing is fetched.
 func TestEntitiesAreNotExpanded(t *testing.T) {
 	tricks := `<!DOCTYPE x [<!ENTITY a "ha"><!ENTITY b "&a;&a;&a;&a;&a;&a;&a;&a;&a;&a;"><!ENTITY c SYSTEM "file:///etc/passwd">]>`
