@@ -70,11 +70,13 @@ type generator struct {
 }
 
 const (
-	perSection = 200 // landings under a section heading
+	// PerSection is how many landings stand under a section heading.
+	PerSection = 200
 	perPage    = 430 // lines between two headers
 )
 
-var quays = []string{"Quay North", "Quay South", "Fish Market", "Old Slip", "Outer Mole", "Ice House Pier"}
+// Quays are the sections of the landings.
+var Quays = []string{"Quay North", "Quay South", "Fish Market", "Old Slip", "Outer Mole", "Ice House Pier"}
 
 // Generate writes the sample.
 func Generate(o Options) error {
@@ -114,11 +116,11 @@ func (g *generator) all() {
 		g.err = g.truth.Write(Columns())
 	}
 	for g.landing = 1; g.landing <= g.o.Rows && g.err == nil; g.landing++ {
-		if (g.landing-1)%perSection == 0 {
+		if (g.landing-1)%PerSection == 0 {
 			if g.landing > 1 {
 				g.total()
 			}
-			g.aside(quays[g.landing/perSection%len(quays)]+strings.Repeat(";", len(fields)-1), "section-heading")
+			g.aside(Quays[g.landing/PerSection%len(Quays)]+strings.Repeat(";", len(fields)-1), "section-heading")
 		}
 		if g.row%perPage == perPage-1 {
 			g.aside(header(), "repeated-heading")

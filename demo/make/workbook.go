@@ -11,11 +11,6 @@ import (
 	"junvo/demo"
 )
 
-// The sections of the workbook.
-var sections = []string{"Quay North", "Quay South", "Fish Market", "Old Slip", "Outer Mole", "Ice House Pier"}
-
-const perSection = 200 // landings under a heading
-
 // writeWorkbook writes a workbook: a title above the header, sections whose headings are merged
 // cells, hidden totals, a hidden column, numbers and dates with a text flag, error values.
 func writeWorkbook(w io.Writer) error {
@@ -49,14 +44,14 @@ func writeWorkbook(w io.Writer) error {
 	}
 	boxes := 0
 	err = demo.EachLanding(func(n int, cells []demo.Cell) error {
-		if (n-1)%perSection == 0 {
+		if (n-1)%demo.PerSection == 0 {
 			if n > 1 {
 				if err := add([]any{"Total", nil, nil, nil, nil, nil, boxes}, true); err != nil {
 					return err
 				}
 				boxes = 0
 			}
-			if err := add([]any{sections[n/perSection%len(sections)]}, false); err != nil {
+			if err := add([]any{demo.Quays[n/demo.PerSection%len(demo.Quays)]}, false); err != nil {
 				return err
 			}
 			if err := s.MergeCell(fmt.Sprintf("A%d", row), fmt.Sprintf("D%d", row)); err != nil {

@@ -239,23 +239,22 @@ func (c *column) read(b *table.Block, s table.Span, kind value.Stored, row int, 
 	}
 	if changed == 0 {
 		if own != nil {
-			o, filled := c.judged(own, cell, cell, s, row, res, v)
-			return o, filled
+			return c.judged(own, cell, cell, s, row, res, v)
 		}
 		if s.N&table.Escaped == 0 {
 			v.AddSame(s)
 			return c.unchanged, 0
 		}
 	}
-	if changed != 0 && c.asIs && text[0] > ' ' && text[0] < 0x7f {
-		start := len(v.Text)
-		v.Text = append(v.Text, text...)
-		v.AddMade(start)
-		return converted, changed
-	}
 	c.text = append(c.text[:0], text...)
 	if changed != 0 {
 		kind = value.StoredText
+	}
+	if changed != 0 && c.asIs && printed(c.text) {
+		start := len(v.Text)
+		v.Text = append(v.Text, c.text...)
+		v.AddMade(start)
+		return converted, changed
 	}
 	o, filled := c.value(cell, c.text, s, kind, row, res, v)
 	return o, changed | filled

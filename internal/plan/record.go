@@ -61,8 +61,8 @@ func (r *Record) Add(o *Record) {
 		c.Blanks += x.Blanks
 		c.Fails += x.Fails
 		if c.Type == x.Type {
-			c.Smallest, _ = Extremes(c.Type, c.Smallest, x.Smallest)
-			_, c.Largest = Extremes(c.Type, c.Largest, x.Largest)
+			c.Smallest, _ = extremes(c.Type, c.Smallest, x.Smallest)
+			_, c.Largest = extremes(c.Type, c.Largest, x.Largest)
 		}
 		if c.Shapes != nil && x.Shapes != nil {
 			c.Shapes = slices.Compact(slices.Sorted(slices.Values(append(c.Shapes, x.Shapes...))))
@@ -73,8 +73,8 @@ func (r *Record) Add(o *Record) {
 	}
 }
 
-// Extremes returns the smaller and the larger of two values in canonical text; "" is none.
-func Extremes(t value.Type, a, b string) (smallest, largest string) {
+// extremes returns the smaller and the larger of two values in canonical text; "" is none.
+func extremes(t value.Type, a, b string) (smallest, largest string) {
 	if a == "" || b == "" {
 		return a + b, a + b
 	}

@@ -2,6 +2,7 @@ package show
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -9,21 +10,24 @@ import (
 	"junvo/internal/reading"
 )
 
+// ledgerColumns are the columns of the balance of cells.
+var ledgerColumns = []column{
+	{name: "column", min: 12},
+	{name: "type"},
+	{name: "convention", min: 14, wrap: true},
+	{name: "cells", right: true},
+	{name: "right", right: true},
+	{name: "converted", right: true},
+	{name: "blank", right: true},
+	{name: "kept", right: true},
+	{name: "fixed", right: true},
+	{name: "failed", right: true},
+}
+
 // LedgerTable returns the balance of cells, a line for each column.
 func LedgerTable(l *convert.Ledger, f Format, page Page) string {
 	page.Use()
-	g := &grid{columns: []column{
-		{name: "column", min: 12},
-		{name: "type"},
-		{name: "convention", min: 14, wrap: true},
-		{name: "cells", right: true},
-		{name: "right", right: true},
-		{name: "converted", right: true},
-		{name: "blank", right: true},
-		{name: "kept", right: true},
-		{name: "fixed", right: true},
-		{name: "failed", right: true},
-	}}
+	g := &grid{columns: slices.Clone(ledgerColumns)}
 	var sum convert.Account
 	for _, c := range l.Columns {
 		g.rows = append(g.rows, accountRow(Visible(c.Name), c.Type.String(), c.Convention, c))
@@ -52,7 +56,11 @@ func accountRow(name, t, convention string, a convert.Account) []string {
 
 // LedgerRecords returns the balance of cells as records, the names of the columns first.
 func LedgerRecords(l *convert.Ledger) [][]string {
-	records := [][]string{{"column", "type", "convention", "cells", "right", "converted", "blank", "kept", "fixed", "failed"}}
+	names := make([]string, len(ledgerColumns))
+	for i, c := range ledgerColumns {
+		names[i] = c.name
+	}
+	records := [][]string{names}
 	for _, c := range l.Columns {
 		records = append(records, accountRow(c.Name, c.Type.String(), c.Convention, c))
 	}

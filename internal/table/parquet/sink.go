@@ -30,6 +30,7 @@ type Sink struct {
 	measures []measure
 	rows     int64
 	finished bool
+	err      error // of Finish
 }
 
 // measure is how large the numbers of a column are.
@@ -104,7 +105,7 @@ func (s *Sink) Write(_ []byte, rows *table.Rows) error {
 // Finish writes the file.
 func (s *Sink) Finish() error {
 	if s.finished {
-		return nil
+		return s.err
 	}
 	s.finished = true
 	err := s.kept.Flush()
@@ -115,7 +116,8 @@ func (s *Sink) Finish() error {
 		err = s.write()
 	}
 	s.dropSpool()
-	return errors.Join(err, s.out.Finish())
+	s.err = errors.Join(err, s.out.Finish())
+	return s.err
 }
 
 func (s *Sink) dropSpool() {
@@ -300,7 +302,12 @@ func twosComplement(n *big.Int, size int) []byte {
 }
 
 // Commit makes the file appear.
-func (s *Sink) Commit() error { return errors.Join(s.Finish(), s.out.Commit()) }
+func (s *Sink) Commit() error {
+	if err := s.Finish(); err != nil {
+		return err
+	}
+	return s.out.Commit()
+}
 
 // Abort leaves nothing behind.
 func (s *Sink) Abort() {

@@ -266,20 +266,8 @@ func (s *Source) text(t parquet.Type, v parquet.Value) (string, value.Stored) {
 		return string(bytes), value.StoredText
 	}
 	s.blobs++
-	s.note()
-	return "x'" + hex.EncodeToString(bytes[:min(len(bytes), maxBlob)]) + "'", value.StoredText
-}
-
-// maxBlob is how many bytes are shown of a value that is no text.
-const maxBlob = 64
-
-func (s *Source) note() {
-	say := fmt.Sprintf("%d cells hold bytes that are no text. They are shown in hexadecimal, the first %d bytes of each", s.blobs, maxBlob)
-	if n := len(s.info.Notes); n > 0 && s.info.Notes[n-1].Name == "blobs" {
-		s.info.Notes[n-1].Count, s.info.Notes[n-1].Say = s.blobs, say
-		return
-	}
-	s.info.Notes = append(s.info.Notes, table.Note{Name: "blobs", Count: s.blobs, Say: say})
+	s.info.NoteBlobs(s.blobs)
+	return table.BlobText(bytes), value.StoredText
 }
 
 // float writes a number by the fewest digits that stand for it and no other.

@@ -33,6 +33,7 @@ type Sink struct {
 	held      []any
 	width     int
 	finished  bool
+	err       error // of Finish
 }
 
 // SinkOptions say what to write into.
@@ -171,10 +172,14 @@ func stored(t value.Type, text []byte) any {
 // Finish writes the last rows. Of a new file all is on the disk then; the transaction of an
 // existing one is left to Commit.
 func (s *Sink) Finish() error {
-	if s.finished {
-		return nil
+	if !s.finished {
+		s.finished = true
+		s.err = s.finish()
 	}
-	s.finished = true
+	return s.err
+}
+
+func (s *Sink) finish() error {
 	one := "(" + strings.TrimSuffix(strings.Repeat("?, ", s.width), ", ") + ")"
 	for len(s.held) > 0 {
 		if _, err := s.tx.Exec(s.insert+one, s.held[:s.width]...); err != nil {

@@ -8,7 +8,6 @@ package sqlite
 import (
 	"context"
 	"database/sql"
-	"encoding/hex"
 	"errors"
 	"fmt"
 	"io"
@@ -208,28 +207,13 @@ func (s *Source) add(b *table.Block, c any) error {
 		}
 		b.AddCell(c, value.StoredText)
 	case []byte:
-		s.note()
-		b.AddCell("x'"+hex.EncodeToString(c[:min(len(c), maxBlob)])+"'", value.StoredText)
+		s.blobs++
+		s.info.NoteBlobs(s.blobs)
+		b.AddCell(table.BlobText(c), value.StoredText)
 	default:
 		return fmt.Errorf("row %d has a value of the unknown kind %T", s.row, c)
 	}
 	return nil
-}
-
-// maxBlob is how many bytes of a blob are read.
-const maxBlob = 64
-
-// note counts the blobs in a note of the source.
-func (s *Source) note() {
-	s.blobs++
-	say := fmt.Sprintf("%d cells hold blobs: bytes that are no text. They are shown in hexadecimal, the first %d bytes of each", s.blobs, maxBlob)
-	for i := range s.info.Notes {
-		if n := &s.info.Notes[i]; n.Name == "blobs" {
-			n.Count, n.Say = s.blobs, say
-			return
-		}
-	}
-	s.info.Notes = append(s.info.Notes, table.Note{Name: "blobs", Count: s.blobs, Say: say})
 }
 
 // Split implements [table.Source]: the cells are where they are already.

@@ -314,7 +314,12 @@ func (s *Sink) writeLedger() {
 }
 
 // Commit makes the workbook appear.
-func (s *Sink) Commit() error { return errors.Join(s.Finish(), s.out.Commit()) }
+func (s *Sink) Commit() error {
+	if err := s.Finish(); err != nil {
+		return err
+	}
+	return s.out.Commit()
+}
 
 // Abort leaves nothing of the workbook behind.
 func (s *Sink) Abort() {
