@@ -81,8 +81,13 @@ func TestFillFromAboveNeverSpreadsAFailure(t *testing.T) {
 	m, err = convertAll(t, text, "plan: 1\ncolumns: {n: {to: integer, steps: [{fill: {from: above}}]}}", Options{Fixes: f})
 	require.NoError(t, err)
 	assert.Equal(t, [][]string{{"77"}, {"77"}}, m.rows[4:6], "a person's answer fills the cells below, too")
-	_, err = convertAll(t, text, "plan: 1\ncolumns: {n: {steps: [{fill: {from: above}}], must: {not-blank: true}}}", Options{})
+	m, err = convertAll(t, text, "plan: 1\ncolumns: {n: {to: integer, steps: [{fill: {from: above}}], must: {not-blank: true}}}", Options{})
 	require.NoError(t, err)
+	var reasons []string
+	for _, f := range m.failures {
+		reasons = append(reasons, fmt.Sprint(f.Row, " ", f.Reason))
+	}
+	assert.Equal(t, []string{"1 blank-not-allowed", "4 not-a-number", "5 blank-not-allowed", "6 not-a-number", "8 not-a-number"}, reasons)
 }
 
 func TestUniqueFailsTheLaterRows(t *testing.T) {

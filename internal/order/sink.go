@@ -15,6 +15,9 @@ type Sink struct {
 	sorter *Sorter
 	fields []table.Field
 	before int64 // rows of the source so far
+
+	finished bool
+	err      error // of Finish
 }
 
 // Rows are handed on when there are so many, or so many bytes of them.
@@ -63,6 +66,14 @@ func (s *Sink) Write(encoded []byte, rows *table.Rows) error {
 
 // Finish writes all rows in order.
 func (s *Sink) Finish() error {
+	if !s.finished {
+		s.finished = true
+		s.err = s.finish()
+	}
+	return s.err
+}
+
+func (s *Sink) finish() error {
 	rows := &table.Rows{Fields: s.fields, Cells: make([]table.Values, len(s.fields))}
 	var encoded []byte
 	flush := func() error {
@@ -109,7 +120,12 @@ func (s *Sink) Finish() error {
 }
 
 // Commit makes the output appear.
-func (s *Sink) Commit() error { return s.to.Commit() }
+func (s *Sink) Commit() error {
+	if err := s.Finish(); err != nil {
+		return err
+	}
+	return s.to.Commit()
+}
 
 // Abort leaves nothing behind.
 func (s *Sink) Abort() {

@@ -1,0 +1,72 @@
+package convert
+
+import (
+	"context"
+	"sync"
+)
+
+// relay hands what each block knows to the next.
+type relay[T any] struct {
+	ctx    context.Context
+	mutex  sync.Mutex
+	more   *sync.Cond
+	blocks map[int]T // by the number of the block that hands it on
+}
+
+func newRelay[T any](ctx context.Context) *relay[T] {
+	r := &relay[T]{ctx: ctx, blocks: map[int]T{}}
+	r.more = sync.NewCond(&r.mutex)
+	context.AfterFunc(ctx, func() {
+		r.mutex.Lock()
+		defer r.mutex.Unlock()
+		r.more.Broadcast()
+	})
+	return r
+}
+
+// hand hands on what a block knows.
+func (r *relay[T]) hand(block int, known T) {
+	r.mutex.Lock()
+	defer r.mutex.Unlock()
+	r.blocks[block] = known
+	r.more.Broadcast()
+}
+
+// take waits for what a block knows. It is the zero value before the first, and when the
+// conversion has been cancelled.
+func (r *relay[T]) take(block int) (known T) {
+	r.mutex.Lock()
+	defer r.mutex.Unlock()
+	for block >= 0 {
+		if known, ok := r.blocks[block]; ok {
+			return known
+		}
+		if r.ctx.Err() != nil {
+			break
+		}
+		r.more.Wait()
+	}
+	return known
+}
+
+// forget drops what a block knew, when the next one has taken it.
+func (r *relay[T]) forget(block int) {
+	r.mutex.Lock()
+	defer r.mutex.Unlock()
+	delete(r.blocks, block)
+}
+
+// relays are what the blocks of a conversion tell each other.
+type relays struct {
+	cells      *relay[[]carried] // that fill cells below
+	rowsBefore *relay[int64]
+}
+
+func newRelays(ctx context.Context) relays {
+	return relays{newRelay[[]carried](ctx), newRelay[int64](ctx)}
+}
+
+func (r *relays) forget(block int) {
+	r.cells.forget(block)
+	r.rowsBefore.forget(block)
+}
