@@ -1,0 +1,71 @@
+package reading
+
+import (
+	"math/rand/v2"
+	"strings"
+	"testing"
+	"unicode"
+
+	"github.com/stretchr/testify/assert"
+)
+
+// shapeByRunes is the definition of a shape, character by character.
+func shapeByRunes(text string) string {
+	var out strings.Builder
+	last, run := rune(0), 0
+	for _, r := range text {
+		class := rune(0)
+		switch {
+		case unicode.IsDigit(r):
+			class = '9'
+		case unicode.IsUpper(r):
+			class = 'A'
+		case unicode.IsLetter(r):
+			class = 'a'
+		case unicode.IsMark(r) && last != 0:
+			continue
+		}
+		if class == 0 {
+			out.WriteRune(r)
+			last, run = 0, 0
+			continue
+		}
+		if class != last {
+			last, run = class, 0
+		}
+		switch run++; {
+		case run <= maxShapeRun:
+			out.WriteRune(class)
+		case run == maxShapeRun+1:
+			out.WriteRune('…')
+		}
+	}
+	return out.String()
+}
+
+func TestShapeIsTheDefinition(t *testing.T) {
+	for text, want := range map[string]string{
+		"1.240,5 kg": "9.999,9 aa", "Petersen, Anke": "Aaaaaaaa, Aaaa", "": "", "٣٤": "99", "Möwe II": "Aaaa AA",
+		"123456789012": "99999999…", "e\u0301t\u00e9": "aaa", "東京": "aa", "\u0301x": "\u0301a",
+	} {
+		assert.Equal(t, want, Shape(text), text)
+	}
+	pieces := []string{"1", "٣", "a", "B", "é", "É", "ß", "\u0301", "東", " ", "-", "\u00a0", "…", "9", "Z", "\U0001f41f"}
+	r := rand.New(rand.NewPCG(11, 12))
+	for range 5000 {
+		var b strings.Builder
+		for range r.IntN(24) {
+			b.WriteString(pieces[r.IntN(len(pieces))])
+		}
+		text := b.String()
+		if strings.Contains(text, "9\u0301") || strings.Contains(text, "1\u0301") || strings.Contains(text, "٣\u0301") {
+			continue // a mark on a digit stays
+		}
+		assert.Equal(t, shapeByRunes(text), Shape(text), "%q", text)
+	}
+}
+
+func TestAppendShapeCopiesNothing(t *testing.T) {
+	space, text := make([]byte, 0, 64), []byte("Petersen, Anke 12")
+	assert.Zero(t, testing.AllocsPerRun(100, func() { space = AppendShape(space[:0], text) }))
+}
