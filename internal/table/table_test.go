@@ -192,3 +192,17 @@ func TestUnescape(t *testing.T) {
 		assert.Equal(t, tt.want, string(b.At(Span{0, uint32(len(tt.raw)) | Escaped})), tt.raw)
 	}
 }
+
+// Notes of one name are one note, the last.
+func TestNotesAreReplacedByName(t *testing.T) {
+	var i Info
+	i.SetNote(Note{"hidden-rows", 1, "one"})
+	i.NoteBlobs(1)
+	i.NoteBlobs(70)
+	require.Len(t, i.Notes, 2)
+	assert.Equal(t, "one", i.Notes[0].Say)
+	assert.EqualValues(t, 70, i.Notes[1].Count)
+	assert.Contains(t, i.Notes[1].Say, "70 cells hold bytes that are no text")
+	assert.Equal(t, "x'ff00'", BlobText([]byte{0xff, 0}))
+	assert.Len(t, BlobText(make([]byte, 1000)), 2*maxBlob+3)
+}

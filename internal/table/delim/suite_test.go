@@ -75,3 +75,42 @@ func FuzzWidths(f *testing.F) {
 		require.Equal(t, len([]rune(want)), len([]rune(got.String())), "%q became %q", text, got.String())
 	})
 }
+
+// Cells that look like formulas are counted, and guarded in the rows that go out; numbers
+// with a sign are none.
+func TestFormulasOfTheSink(t *testing.T) {
+	cells := []string{"=1", "+49 431", "+49", "-5", "-x", "@a", "plain", "", "=gone", "=\"a\",b"}
+	for _, guard := range []bool{false, true} {
+		path := t.TempDir() + "/a.csv"
+		f, err := wholefile.Create(path)
+		require.NoError(t, err)
+		fields := []table.Field{{Name: "t"}}
+		s, err := delim.NewSink(f, ',', fields)
+		require.NoError(t, err)
+		if guard {
+			s.Guard()
+		}
+		rows := &table.Rows{Fields: fields, Count: len(cells), Cells: make([]table.Values, 1)}
+		for _, cell := range cells {
+			rows.Out = append(rows.Out, cell != "=gone")
+			v := &rows.Cells[0]
+			if cell == "" {
+				v.AddBlank()
+				continue
+			}
+			v.Text = append(v.Text, cell...)
+			v.AddMade(len(v.Text) - len(cell))
+		}
+		require.NoError(t, s.Write(s.Encode(nil, rows), rows))
+		require.NoError(t, s.Commit())
+		text, err := os.ReadFile(path)
+		require.NoError(t, err)
+		want := "t\n=1\n+49 431\n+49\n-5\n-x\n@a\nplain\n\"\"\n\"=\"\"a\"\",b\"\n"
+		if guard {
+			want = "t\n'=1\n'+49 431\n+49\n-5\n'-x\n'@a\nplain\n\"\"\n\"'=\"\"a\"\",b\"\n"
+		}
+		require.Equal(t, want, string(text))
+		require.EqualValues(t, 5, s.Formulas())
+		require.Equal(t, guard, s.Guarded())
+	}
+}

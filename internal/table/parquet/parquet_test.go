@@ -186,3 +186,57 @@ func FuzzOpen(f *testing.F) {
 		}
 	})
 }
+
+// A file that can't be finished does not appear, however often it is asked for.
+func TestUnfinishedFilesNeverAppear(t *testing.T) {
+	folder := t.TempDir()
+	path := filepath.Join(folder, "a.parquet")
+	fields := []table.Field{{Name: "n", Type: value.Decimal}}
+	s, err := create(path, fields)
+	require.NoError(t, err)
+	rows := &table.Rows{Fields: fields, Count: 2, Cells: make([]table.Values, 1)}
+	for _, cell := range []string{"12345678901234567890123456789012345678", "0.5"} { // 39 digits in all
+		v := &rows.Cells[0]
+		v.Text = append(v.Text, cell...)
+		v.AddMade(len(v.Text) - len(cell))
+	}
+	require.NoError(t, s.Write(nil, rows))
+	assert.ErrorContains(t, s.Finish(), "make the column text in the plan")
+	assert.ErrorContains(t, s.Commit(), "make the column text in the plan")
+	assert.NoFileExists(t, path)
+	s.Abort()
+	left, err := os.ReadDir(folder)
+	require.NoError(t, err)
+	assert.Empty(t, left)
+}
+
+// The precision of a column is what its numbers need, and no more.
+func TestDecimalsOfEachSize(t *testing.T) {
+	for _, tt := range []struct {
+		cells []string
+		typ   string
+	}{
+		{[]string{"1.5", "-12.25"}, "DECIMAL(4,2)"},
+		{[]string{"123456789.5"}, "DECIMAL(10,1)"},
+		{[]string{"1234567890123456789.5", "0.25"}, "DECIMAL(21,2)"},
+		{[]string{""}, "DECIMAL(1,0)"},
+	} {
+		path := filepath.Join(t.TempDir(), "a.parquet")
+		fields := []table.Field{{Name: "n", Type: value.Decimal}}
+		s, err := create(path, fields)
+		require.NoError(t, err)
+		rows := &table.Rows{Fields: fields, Count: len(tt.cells), Cells: make([]table.Values, 1)}
+		for _, cell := range tt.cells {
+			v := &rows.Cells[0]
+			v.Text = append(v.Text, cell...)
+			v.AddMade(len(v.Text) - len(cell))
+		}
+		require.NoError(t, s.Write(nil, rows))
+		require.NoError(t, s.Commit())
+		text, err := os.ReadFile(path)
+		require.NoError(t, err)
+		f, err := parquet.OpenFile(bytes.NewReader(text), int64(len(text)))
+		require.NoError(t, err)
+		assert.Equal(t, tt.typ, f.Schema().Fields()[0].Type().LogicalType().String())
+	}
+}
