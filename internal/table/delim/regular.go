@@ -151,6 +151,9 @@ func lastMarkedRow(marks []uint64) int {
 	return 0
 }
 
+// stretch is how many bytes of regular text are split at once: some rows of most tables.
+const stretch = 32 * 64
+
 // regular splits regular text, or reports false and has done nothing.
 func (s *splitter) regular() bool {
 	marks, text := s.b.Marks, s.text
@@ -162,17 +165,19 @@ func (s *splitter) regular() bool {
 		s.b.Marks = marks
 	}
 	flags := marks[len(marks)-1]
+	marks = marks[:(len(text)+63)/64*marksPerGroup]
+	if rest := uint(len(text) % 64); rest > 0 { // what stands there belongs to the next block
+		last := marks[len(marks)-marksPerGroup:]
+		last[0] &= 1<<rest - 1
+		last[1] &= 1<<rest - 1
+	}
 	doubled := flags&hasDoubled != 0
-	for i := 0; i < len(text); i += 64 {
-		m := marks[:marksPerGroup]
-		cells := m[0]
-		if rest := len(text) - i; rest < 64 { // what stands there belongs to the next block
-			cells &= 1<<rest - 1
+	for i := 0; i < len(text); i += stretch {
+		n := min(stretch/64*marksPerGroup, len(marks))
+		if doubled || !s.even(i, marks[:n]) {
+			s.uneven(i, marks[:n], doubled)
 		}
-		if doubled || !s.group(i, cells, m[1], m[2]) {
-			s.oddCells(i, cells, m[1], doubled)
-		}
-		marks = marks[marksPerGroup:]
+		marks = marks[n:]
 	}
 	if s.start < len(text) || s.column > 0 {
 		s.add(s.regularSpan(s.start, len(text), doubled))
@@ -184,45 +189,73 @@ func (s *splitter) regular() bool {
 	return true
 }
 
-// group ends the cells of the 64 bytes at i, or reports false and has done nothing where
-// a row has too many or too few of them, or a cell may be too long.
-func (s *splitter) group(i int, ends, rowEnds, quoted uint64) bool {
-	at, n := len(s.spans), bits.OnesCount64(ends)
-	column := s.column
-	rowEnds &= ends
-	for rest := rowEnds; rest != 0; rest &= rest - 1 {
-		// The cells up to the row's end, without those of the rows before it.
-		upTo := bits.OnesCount64(ends & (rest ^ (rest - 1)))
-		if column+upTo != s.width {
-			return false
-		}
-		column = -upTo
+// even ends the cells of the stretch at i, or reports false and has done nothing where a
+// row has too many or too few of them, or a cell may be too long. It ends all cells first,
+// with no look at rows, and then sees whether the rows end where they should.
+func (s *splitter) even(i int, marks []uint64) bool {
+	rows := 0
+	for g := 0; g < len(marks); g += marksPerGroup {
+		rows += bits.OnesCount64(marks[g+1])
 	}
-	if column += n; column > s.width || i+64-s.start > table.MaxCell {
+	filled := len(s.spans) - s.column // the cells of whole rows
+	if i+stretch-s.start > table.MaxCell {
 		return false
 	}
-	s.spans = slices.Grow(s.spans, n)[:at+n]
-	cells, start, base := s.spans[at:], uint32(s.start), uint32(i)
-	for k := range cells {
-		t := bits.TrailingZeros64(ends) & 63
-		q := uint32(quoted>>t) & 1
-		end := base + uint32(t)
-		cells[k] = table.Span{Start: start + q, N: end - start - 2*q + q*table.Quoted}
-		start = end + 1
-		ends &= ends - 1
+	spans, start := s.ends(i, marks)
+	column := len(spans) - filled - rows*s.width
+	if column < 0 || column > s.width {
+		return false
 	}
-	s.start = int(start)
-	last := at - s.column - 1
-	for ; rowEnds != 0; rowEnds &= rowEnds - 1 {
+	last := filled - 1
+	for range rows {
 		last += s.width
-		s.rows++
-		s.line++
-		if end := i + bits.TrailingZeros64(rowEnds); end > 0 && s.text[end-1] == '\r' && s.d.EOL != '\r' {
-			s.dropReturn(&s.spans[last], end)
+		end := spans[last].Start + spans[last].N&^table.Quoted + spans[last].N/table.Quoted
+		if s.text[end] != s.d.EOL {
+			return false
+		}
+		if end > 0 && s.text[end-1] == '\r' && s.d.EOL != '\r' {
+			s.dropReturn(&spans[last], int(end))
 		}
 	}
-	s.column = column
+	s.spans, s.start, s.column = spans, start, column
+	s.rows += rows
+	s.line += uint32(rows)
 	return true
+}
+
+// ends appends a span for each cell that ends in the stretch at i, and returns where the
+// next cell starts.
+func (s *splitter) ends(i int, marks []uint64) (spans []table.Span, start int) {
+	n := len(s.spans)
+	spans = slices.Grow(s.spans, stretch+64)[:n+stretch+64]
+	from, base := uint32(s.start), uint32(i)
+	for ; len(marks) >= marksPerGroup; marks = marks[marksPerGroup:] {
+		if ends := marks[0]; ends != 0 {
+			n += cut((*[64]table.Span)(spans[n:]), ends, marks[2], from, base)
+			from = base + uint32(bits.Len64(ends))
+		}
+		base += 64
+	}
+	return spans[:n], int(from)
+}
+
+// cut writes the cells that end at the bits of ends, the first of which starts at from, and
+// returns how many they are. It is a function of its own to have all registers to itself.
+//
+//go:noinline
+func cut(cells *[64]table.Span, ends, quoted uint64, from, base uint32) (n int) {
+	for left := ends; left != 0; left &= left - 1 {
+		end := base + uint32(bits.TrailingZeros64(left))
+		cells[n&63] = table.Span{Start: from, N: end - from}
+		from = end + 1
+		n++
+	}
+	for ; quoted != 0; quoted &= quoted - 1 {
+		c := &cells[bits.OnesCount64(ends&(quoted&-quoted-1))&63]
+		c.Start++
+		c.N = c.N - 2 | table.Quoted
+	}
+	return n
 }
 
 // dropReturn takes the carriage return before the line end at end off a row's last cell.
@@ -236,21 +269,23 @@ func (s *splitter) dropReturn(last *table.Span, end int) {
 	}
 }
 
-// oddCells ends the cells of the 64 bytes at i, of which some may have doubled quotes,
-// or their rows too many or too few of them.
-func (s *splitter) oddCells(i int, ends, rowEnds uint64, doubled bool) {
-	for ; ends != 0; ends &= ends - 1 {
-		t := bits.TrailingZeros64(ends)
-		p := i + t
-		s.add(s.regularSpan(s.start, p, doubled))
-		s.start = p + 1
-		if rowEnds>>t&1 == 0 {
-			continue
+// uneven ends the cells of the stretch at i, of which some may have doubled quotes, or
+// their rows too many or too few of them.
+func (s *splitter) uneven(i int, marks []uint64, doubled bool) {
+	for ; len(marks) >= marksPerGroup; marks, i = marks[marksPerGroup:], i+64 {
+		for ends := marks[0]; ends != 0; ends &= ends - 1 {
+			t := bits.TrailingZeros64(ends)
+			p := i + t
+			s.add(s.regularSpan(s.start, p, doubled))
+			s.start = p + 1
+			if marks[1]>>t&1 == 0 {
+				continue
+			}
+			if p > 0 && s.text[p-1] == '\r' && s.d.EOL != '\r' {
+				s.dropReturn(s.last(), p)
+			}
+			s.endRow()
 		}
-		if p > 0 && s.text[p-1] == '\r' && s.d.EOL != '\r' {
-			s.dropReturn(s.last(), p)
-		}
-		s.endRow()
 	}
 }
 
