@@ -159,7 +159,7 @@ func (c *column) cell(b *table.Block, s table.Span, row int, res *result, v *tab
 		c.countSteps(changed)
 		return o
 	}
-	key := table.KeyAt(b.Padded(), s)
+	key := b.Padded().Key(s)
 	e := &c.recent[key.Slot(c.slots)]
 	if e.key == key {
 		switch e.outcome {

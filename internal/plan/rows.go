@@ -13,9 +13,9 @@ func OddRows(b *table.Block, rows *reading.RowReader, each func(row int, k readi
 	for r := range b.Rows {
 		spans := b.Spans[r*b.Width : (r+1)*b.Width]
 		// A row with more empty cells than others has one among the first half.
-		empty := table.CountEmpty(spans[:b.Width/2+1])
-		if empty > 0 {
-			empty += table.CountEmpty(spans[b.Width/2+1:])
+		empty := 0
+		if table.AnyEmpty(spans[:b.Width/2+1]) {
+			empty = table.CountEmpty(spans)
 		}
 		k := reading.Data
 		if rows.Suspect(b.Text[spans[0].Start:int(spans[0].Start)+spans[0].Len()], empty) {

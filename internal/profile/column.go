@@ -1,11 +1,8 @@
 package profile
 
 import (
-	"encoding/binary"
 	"maps"
 	"unsafe"
-
-	"github.com/zeebo/xxh3"
 
 	"junvo/internal/reading"
 	"junvo/internal/table"
@@ -26,6 +23,7 @@ type Column struct {
 	detail  *detail   // where the column is opened
 	shapes  *outlines // where the plan is to remember them
 	reader  *reading.Reader
+	short   shortColumn
 	crowded bool
 	tallies int  // the bound
 	private bool // the values are forgotten
@@ -50,49 +48,45 @@ func newColumn(reader *reading.Reader, columns int) *Column {
 	return &Column{slots: slots, tallies: talliesFor(columns), distinct: distinct{exact: exactFor(columns)}, reader: reader, Strays: map[strayKey]*strayCount{}, words: map[uint64]uint32{}}
 }
 
-// Add collects the column's cells of some rows of a block.
-func (c *Column) Add(b *table.Block, column int, rows []uint32) {
-	c.Cells += int64(len(rows))
+// Add collects the column's cells of the rows from one to another, without that.
+func (c *Column) Add(b *table.Block, column, from, to int) {
+	c.Cells += int64(to - from)
 	if b.Kinds != nil {
-		c.addStored(b, column, rows)
+		c.addStored(b, column, from, to)
 		return
 	}
-	c.Stored[value.StoredText] += int64(len(rows))
+	c.Stored[value.StoredText] += int64(to - from)
 	if c.recent == nil {
 		c.recent = make([]recentCell, c.slots)
 	}
 	if c.rest > 0 {
-		c.rest -= len(rows)
-		for n := c.shorts(b, column, rows); n < len(rows); n = c.shorts(b, column, rows) {
-			c.unkeyed(b.Spans[int(rows[n])*b.Width+column], b, int(rows[n]))
-			rows = rows[n+1:]
+		c.rest -= to - from
+		for row := c.shorts(b, column, from, to); row < to; row = c.shorts(b, column, row+1, to) {
+			c.unkeyed(b.Spans[row*b.Width+column], b, row)
 		}
 		return
 	}
-	for n := c.known(b, column, rows); n < len(rows); n = c.known(b, column, rows) {
-		row := int(rows[n])
-		s := b.Spans[row*b.Width+column]
-		if keyed(s) {
-			c.recall(table.KeyAt(b.Padded(), s), s, b, row)
+	for row := c.known(b, column, from, to); row < to; row = c.known(b, column, row+1, to) {
+		if s := b.Spans[row*b.Width+column]; keyed(s) {
+			c.recall(b.Padded().Key(s), s, b, row)
 		} else {
 			c.unkeyed(s, b, row)
 		}
-		rows = rows[n+1:]
 	}
 }
 
 // addStored collects cells that the source stores as more than text.
-func (c *Column) addStored(b *table.Block, column int, rows []uint32) {
-	for _, r := range rows {
-		at := int(r)*b.Width + column
+func (c *Column) addStored(b *table.Block, column, from, to int) {
+	for row := from; row < to; row++ {
+		at := row*b.Width + column
 		s, kind := b.Spans[at], b.Kinds[at]
 		c.Stored[kind]++
 		if s.Len() == 0 && (kind == value.StoredText || s.N&table.Missing != 0) {
-			c.blank(s, b, int(r))
+			c.blank(s, b, row)
 			continue
 		}
 		cell := b.Text[s.Start : int(s.Start)+s.Len()]
-		c.collect(c.reader.ReadStored(cell, kind), cell, b, int(r))
+		c.collect(c.reader.ReadStored(cell, kind), cell, b, row)
 	}
 }
 
@@ -100,54 +94,24 @@ func (c *Column) addStored(b *table.Block, column int, rows []uint32) {
 // escaped, nor too long.
 func keyed(s table.Span) bool { return s.N&^table.Quoted-1 < table.MaxKey }
 
-// known counts the cells up to the first that is not remembered, and returns how
-// many they are.
-func (c *Column) known(b *table.Block, column int, rows []uint32) int {
-	spans, width, recent, padded := b.Spans, b.Width, c.recent, b.Padded()
-	for i, r := range rows {
-		s := spans[int(r)*width+column]
+// known counts the cells from one row on, up to the first that is not remembered, and
+// returns its row.
+func (c *Column) known(b *table.Block, column, row, to int) int {
+	spans, at, padded, recent := b.Spans, row*b.Width+column, b.Padded(), c.recent
+	for ; row < to; row++ {
+		s := spans[at]
 		if !keyed(s) {
-			return i
+			break
 		}
-		key := table.KeyAt(padded, s)
+		key := padded.Key(s)
 		e := &recent[key.Slot(uint64(len(recent)))]
 		if e.key != key {
-			return i
+			break
 		}
 		e.count++
+		at += b.Width
 	}
-	return len(rows)
-}
-
-// shorts counts plain numbers of at most eight characters, up to the first cell that is
-// no such number or whose tally wants more of it, and returns how many they are.
-func (c *Column) shorts(b *table.Block, column int, rows []uint32) int {
-	if c.detail != nil || c.shapes.open() || c.reader.Told() || c.last >= len(c.Tallies) {
-		return 0
-	}
-	spans, width, padded := b.Spans, b.Width, b.Padded()
-	t := &c.Tallies[c.last]
-	for i, r := range rows {
-		s := spans[int(r)*width+column]
-		n := s.N &^ table.Quoted
-		if n-1 >= 8 {
-			return i
-		}
-		x, ok := reading.ReadShort(binary.LittleEndian.Uint64(padded[s.Start:]), uint(n))
-		if !ok {
-			return i
-		}
-		if x.Set != t.Set || x.Form != t.Form {
-			t = &c.Tallies[c.tally(x.Set, x.Form, noAffix)]
-		}
-		if len(t.First) < maxSamples || x.Set.Has(reading.NumComma|reading.MarkPoint) || t.Numbers[reading.Point] == nil {
-			return i
-		}
-		t.Cells++
-		t.Numbers[reading.Point].small[x.Scale].add(x.Coef, 1)
-		c.distinct.add(xxh3.Hash(padded[s.Start : s.Start+n]))
-	}
-	return len(rows)
+	return row
 }
 
 // unkeyed counts a cell that is not remembered.
@@ -180,6 +144,7 @@ func (c *Column) recall(key table.Key, s table.Span, b *table.Block, row int) {
 	if c.misses++; c.misses == missesPerCheck {
 		if c.Cells-c.checked < 2*missesPerCheck { // mostly new texts: remembering costs more than reading
 			c.rest = 1 << 17
+			c.readyShorts()
 		}
 		c.misses, c.checked = 0, c.Cells+int64(c.rest)
 	}
@@ -254,7 +219,9 @@ func (c *Column) collect(x *reading.Reads, cell []byte, b *table.Block, row int)
 		t.values(x, 1)
 	}
 	if len(t.First) < maxSamples {
-		t.sample(b, row, cell)
+		if t.sample(b, row, cell); len(t.First) == maxSamples {
+			c.readyShorts()
+		}
 	}
 	if c.detail != nil {
 		at := place(b, row)
@@ -263,7 +230,7 @@ func (c *Column) collect(x *reading.Reads, cell []byte, b *table.Block, row int)
 	if c.shapes.open() && x.Set.Blank() == value.NotBlank {
 		c.shapes.add(cell)
 	}
-	hash := xxh3.Hash(cell)
+	hash := hashText(cell)
 	if x.Set.Any(marked) || x.Set.Blank() != value.NotBlank {
 		c.mark(x, cell, hash, b, row)
 	} else {

@@ -18,10 +18,14 @@ const precision = 14
 
 func newSketch() *sketch { return &sketch{hyperloglog.NewNoSparse(), new([1 << precision]uint8)} }
 
+// news reports whether adding a hash changes anything.
+func (s *sketch) news(h uint64) bool {
+	return h<<precision>>(64-s.seen[h>>(64-precision)]) == 0
+}
+
 func (s *sketch) add(h uint64) {
-	register, zeros := h>>(64-precision), uint8(bits.LeadingZeros64(h<<precision))+1
-	if zeros > s.seen[register] {
-		s.seen[register] = zeros
+	if s.news(h) {
+		s.seen[h>>(64-precision)] = uint8(bits.LeadingZeros64(h<<precision|1<<(precision-1))) + 1
 		s.log.InsertHash(h)
 	}
 }

@@ -11,8 +11,6 @@ type part struct {
 	columns []*Column
 	aside   [reading.NumRowKinds]aside
 	rows    *reading.RowReader
-	data    []uint32 // scratch: the rows of data of a block
-	lone    [reading.NumRowKinds][]uint32
 	same    same
 	// contiguous says that rows of all blocks stand in one piece, in the order of the columns.
 	contiguous bool
@@ -70,49 +68,33 @@ const tile = 128
 
 // add collects a block.
 func (p *part) add(b *table.Block) {
-	rows := p.sort(b)
-	p.same.add(b, rows, p.contiguous)
-	for len(rows) > 0 {
-		n := min(tile, len(rows))
-		for i, c := range p.columns {
-			c.Add(b, i, rows[:n])
-		}
-		rows = rows[n:]
-	}
-	for k := range p.aside {
-		if a := &p.aside[k]; a.columns != nil && len(p.lone[k]) > 0 {
-			for i, c := range a.columns {
-				c.Add(b, i, p.lone[k])
-			}
-		}
-	}
-}
-
-// sort finds the rows of data.
-func (p *part) sort(b *table.Block) []uint32 {
-	for k := range p.lone {
-		p.lone[k] = p.lone[k][:0]
-	}
-	p.data = p.data[:0]
 	next := 0
 	plan.OddRows(b, p.rows, func(row int, k reading.RowKind) {
-		p.dataTo(&next, row)
+		p.addData(b, next, row)
 		next = row + 1
-		a := &p.aside[k]
-		a.count++
-		if len(a.first) < maxSamples {
-			a.first = append(a.first, Sample{Place: place(b, row)})
-		}
-		p.lone[k] = append(p.lone[k], uint32(row))
+		p.aside[k].add(b, row)
 	})
-	p.dataTo(&next, b.Rows)
-	return p.data
+	p.addData(b, next, b.Rows)
 }
 
-// dataTo adds the rows from next to end, without end, to the rows of data.
-func (p *part) dataTo(next *int, end int) {
-	for ; *next < end; *next++ {
-		p.data = append(p.data, uint32(*next))
+// addData collects the rows from one to another, without that, which are data.
+func (p *part) addData(b *table.Block, from, to int) {
+	p.same.add(b, from, to, p.contiguous)
+	for ; from < to; from += tile {
+		for i, c := range p.columns {
+			c.Add(b, i, from, min(from+tile, to))
+		}
+	}
+}
+
+// add collects a row that is no data, or may turn out not to be.
+func (a *aside) add(b *table.Block, row int) {
+	a.count++
+	if len(a.first) < maxSamples {
+		a.first = append(a.first, Sample{Place: place(b, row)})
+	}
+	for i, c := range a.columns {
+		c.Add(b, i, row, row+1)
 	}
 }
 

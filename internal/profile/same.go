@@ -116,24 +116,23 @@ type same struct {
 // Of each block the first rows and some of the others are compared.
 const comparedFirst, comparedEach = 64, 32
 
-func (s *same) add(b *table.Block, data []uint32, contiguous bool) {
+func (s *same) add(b *table.Block, from, to int, contiguous bool) {
 	if b.Width < 2 {
 		return
 	}
-	for _, row := range data {
-		spans := b.Spans[int(row)*b.Width : int(row+1)*b.Width]
-		at := Place{uint32(b.Seq), row, uint32(b.Line(int(row)))}
+	for row := from; row < to; row++ {
+		spans := b.Spans[row*b.Width : (row+1)*b.Width]
 		if contiguous {
-			s.rows.add(xxh3.Hash(rowBytes(b, spans)), at)
+			s.rows.add(xxh3.Hash(rowBytes(b, spans)), place(b, row))
 		} else {
-			s.rows.add(hashCells(b, spans, int(row)), at)
+			s.rows.add(hashCells(b, spans, row), place(b, row))
 		}
 		if row >= comparedFirst && row%comparedEach != 0 {
 			continue
 		}
 		s.compared++
 		for i, span := range spans {
-			s.columns[i] += mix(xxh3.Hash(b.At(span)) ^ uint64(row))
+			s.columns[i] += mix(hashText(b.At(span)) ^ uint64(row))
 		}
 	}
 }
@@ -158,7 +157,7 @@ func hashCells(b *table.Block, spans []table.Span, row int) (h uint64) {
 		if b.Kinds != nil {
 			h ^= uint64(b.Kinds[row*b.Width+i])
 		}
-		h = mix(bits.RotateLeft64(h, 17) ^ xxh3.Hash(b.At(s)))
+		h = mix(bits.RotateLeft64(h, 17) ^ hashText(b.At(s)))
 	}
 	return h
 }

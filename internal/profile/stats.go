@@ -43,6 +43,22 @@ func (a *scaleStats) add(n int64, times uint64) {
 	a.sum.Add(n, times)
 }
 
+func (a *scaleStats) merge(b *scaleStats) {
+	switch {
+	case b.count == 0:
+	case a.count == 0:
+		*a = *b
+	default:
+		a.smallest, a.top = min(a.smallest, b.smallest), max(a.top, b.top)
+		a.count += b.count
+		a.sum.Merge(b.sum)
+	}
+}
+
+func (a *scaleStats) addAll(s *shortStats) {
+	a.merge(&scaleStats{count: uint64(s.cells), sum: value.Int128From(s.sum), smallest: s.smallest, top: s.top})
+}
+
 func restOf(n value.Number, times uint64) *restStats {
 	r := &restStats{smallest: n, top: n}
 	r.sum.Add(n, times)
@@ -51,16 +67,7 @@ func restOf(n value.Number, times uint64) *restStats {
 
 func (s *numberStats) merge(o *numberStats) {
 	for i := range s.small {
-		a, b := &s.small[i], &o.small[i]
-		switch {
-		case b.count == 0:
-		case a.count == 0:
-			*a = *b
-		default:
-			a.smallest, a.top = min(a.smallest, b.smallest), max(a.top, b.top)
-			a.count += b.count
-			a.sum.Merge(b.sum)
-		}
+		s.small[i].merge(&o.small[i])
 	}
 	switch {
 	case o.rest == nil:

@@ -97,6 +97,7 @@ func (c *Column) crowd() {
 		at := c.tally(t.Set, t.Form, func() string { return t.Affix })
 		c.Tallies[at].merge(t)
 	}
+	c.readyShorts()
 }
 
 func place(b *table.Block, row int) Place {

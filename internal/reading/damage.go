@@ -14,6 +14,19 @@ var lookAlikes = map[rune]byte{
 	'l': '1', 'I': '1', 'i': '1', '|': '1', 'І': '1', 'Ι': '1', 'S': '5', 's': '5', 'З': '3', 'з': '3', 'B': '8', 'В': '8', 'Z': '2', 'z': '2',
 }
 
+// numberBytes are the classes of what numbers are made of.
+const numberBytes = cDigit | cPoint | cComma | cSpace | cMinus
+
+// mayLookAlike has the bytes that look-alikes and numbers are made of, so that most text
+// is told by its first letters.
+var mayLookAlike = func() (may [256]bool) {
+	for b, c := range classes {
+		_, like := lookAlikes[rune(b)]
+		may[b] = c&(numberBytes|cHigh) != 0 || like
+	}
+	return may
+}()
+
 // maxLookAlike is the longest text that is tried for look-alikes, in bytes.
 const maxLookAlike = 32
 
@@ -25,6 +38,9 @@ func (r *Reader) lookAlike(text []byte) bool {
 	}
 	digits := 0
 	for _, b := range text {
+		if !mayLookAlike[b] {
+			return false
+		}
 		digits += int(bit(classes[b]&cDigit != 0))
 	}
 	if 2*digits < len(text) {
@@ -35,7 +51,7 @@ func (r *Reader) lookAlike(text []byte) bool {
 	for i := 0; i < len(text); {
 		b, n := text[i], 1
 		switch c := classes[b]; {
-		case c&(cDigit|cPoint|cComma|cSpace|cMinus) != 0:
+		case c&numberBytes != 0:
 		default:
 			var char rune
 			char, n = utf8.DecodeRune(text[i:])

@@ -94,9 +94,14 @@ func (r *Reader) accept(b byte) bool {
 	return false
 }
 
+// mayBeDate reports whether text is no longer than dates are and begins as they do.
+func mayBeDate(text []byte) bool {
+	return len(text) <= maxDate && (!letter(text[0]) || mayBeName(text))
+}
+
 // date reads text (folded) as a date, a date with a time, or a time.
 func (r *Reader) date(text []byte, out *Reads) {
-	if len(text) > maxDate || letter(text[0]) && !mayBeName(text) || !r.tokens(text) {
+	if !mayBeDate(text) || !r.tokens(text) {
 		return
 	}
 	var f dateForm

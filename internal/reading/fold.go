@@ -53,6 +53,19 @@ var classes = func() (t [256]uint32) {
 	return t
 }()
 
+// classesOf returns the classes of all bytes of text.
+func classesOf(text []byte) (mask uint32) {
+	for len(text) >= 8 {
+		t := (*[8]byte)(text)
+		mask |= classes[t[0]] | classes[t[1]] | classes[t[2]] | classes[t[3]] | classes[t[4]] | classes[t[5]] | classes[t[6]] | classes[t[7]]
+		text = text[8:]
+	}
+	for _, b := range text {
+		mask |= classes[b]
+	}
+	return mask
+}
+
 // Folded text is ASCII where people mean the same: spaces of all kinds are ' ',
 // every minus is '-', digits of all scripts are '0' to '9'. The two Arabic marks,
 // which have no ASCII form, become these bytes.

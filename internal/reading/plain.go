@@ -2,7 +2,6 @@ package reading
 
 import (
 	"encoding/binary"
-	"math/bits"
 
 	"junvo/internal/value"
 )
@@ -20,13 +19,19 @@ func (r *Reader) plain(cell []byte, x *Reads) bool {
 		return false
 	}
 	if len(cell) <= 8 && cap(cell) >= 8 {
-		if p, ok := ReadShort(binary.LittleEndian.Uint64(cell[:8]), uint(len(cell))); ok {
-			x.Set, x.Form = p.Set, p.Form
-			x.coef, x.length, x.small = p.Coef, p.digits, true
+		w := binary.LittleEndian.Uint64(cell[:8]) & (^uint64(0) >> ((64 - 8*len(cell)) & 63))
+		if coef, k, ok := ReadShort(w, uint(len(cell))); ok {
+			short := &Shorts[k]
+			x.Set, x.Form = short.Set, short.Form
+			x.coef, x.length, x.small = coef, uint8(len(cell)), true
 			if x.Negative = cell[0] == '-'; x.Negative {
-				x.coef = -p.Coef
+				x.coef = -coef
+				x.length--
 			}
-			r.scales[Point], r.scales[Comma], r.scales[Arabic] = int32(p.Scale), 0, 0
+			if short.Scale > 0 {
+				x.length--
+			}
+			r.scales[Point], r.scales[Comma], r.scales[Arabic] = short.Scale, 0, 0
 			return true
 		}
 		if len(cell) < 8 {
@@ -76,74 +81,6 @@ func (r *Reader) plain(cell []byte, x *Reads) bool {
 	r.scales[Point], r.scales[Comma] = int32(scale), 0
 	x.coef, x.length, x.small = coef, uint8(whole+scale), true
 	return true
-}
-
-// Short is a plain number of at most eight characters.
-type Short struct {
-	Set    Set
-	Form   uint32
-	Scale  uint32 // digits behind the point
-	Coef   int64  // all digits, as a whole number, with its sign
-	digits uint8
-}
-
-// ReadShort reads the first n bytes of w, one to eight, all at once, as what Read says
-// of a plain number. It reports false where it is none, and where it may be a day too.
-func ReadShort(w uint64, n uint) (p Short, ok bool) {
-	const ones, tops, zeros = 0x0101010101010101, 0x8080808080808080, 0x3030303030303030
-	w &= ^uint64(0) >> (64 - 8*n)
-	negative := byte(w) == '-'
-	if negative {
-		w >>= 8
-		n--
-	}
-	scale := uint(0)
-	dot := w ^ ones*'.'
-	if dot = (dot - ones) &^ dot & tops & (1<<(8*n) - 1); dot != 0 {
-		before := uint(bits.TrailingZeros64(dot)) / 8 // digits before the point
-		scale = n - 1 - before
-		if before == 0 || scale == 0 {
-			return p, false
-		}
-		w = w&(1<<(8*before)-1) | w>>(8*before+8)<<(8*before) // without the point
-		n--
-	}
-	d := (w ^ zeros) << (64 - 8*n) // the value of each digit, the last one topmost
-	if n == 0 || (d+0x7676767676767676|d)&tops != 0 {
-		return p, false
-	}
-	leadingZero := byte(w) == '0'
-	// Add up pairs of digits, then pairs of pairs: see D. Lemire, "Quickly parsing
-	// eight digits".
-	d = d*10 + d>>8
-	const pairs = 0x000000ff000000ff
-	p.Coef = int64((d&pairs*(100+1000000<<32) + d>>16&pairs*(1+10000<<32)) >> 32)
-	p.Scale, p.digits = uint32(scale), uint8(n)
-	whole := n - scale
-	switch {
-	case scale > 0:
-		p.Set = NumPoint | MarkPoint
-		if whole == 1 || !leadingZero {
-			p.Set |= Plain
-		}
-		if scale == 3 && whole <= 3 && !leadingZero {
-			p.Set |= NumComma | IntComma // 1.234 may be a number with a group
-		}
-	case n > 1 && leadingZero:
-		p.Set = numbers | wholes | LeadingZero
-	default:
-		p.Set = numbers | wholes | Plain
-		if n == 1 && !negative {
-			p.Form = singleDigit + uint32(p.Coef)
-		}
-		if n == 8 && p.Coef >= firstCompact && p.Coef <= lastCompact {
-			return p, false
-		}
-	}
-	if negative {
-		p.Coef = -p.Coef
-	}
-	return p, true
 }
 
 func (r *Reader) plainWhole(digits []byte, coef int64, x *Reads) bool {

@@ -118,10 +118,7 @@ func (r *Reader) ReadStored(cell []byte, kind value.Stored) *Reads {
 // long reads a cell that is not plain.
 func (r *Reader) long(cell []byte, x *Reads) *Reads {
 	x.Moment = value.Moment{}
-	var mask uint32
-	for _, b := range cell {
-		mask |= classes[b]
-	}
+	mask := classesOf(cell)
 	r.high = mask&cHigh != 0
 	text := cell
 	if mask&(cHigh|cControl) != 0 {
@@ -147,10 +144,7 @@ func (r *Reader) long(cell []byte, x *Reads) *Reads {
 			}
 			return x
 		}
-		mask = 0
-		for _, b := range text {
-			mask |= classes[b]
-		}
+		mask = classesOf(text)
 	} else {
 		text = trimSpaces(cell)
 		if len(text) == 0 {
@@ -187,7 +181,7 @@ func (r *Reader) look(text []byte, mask uint32, x *Reads) {
 		if mask&(cColon|cQuote) == 0 && (!letter(text[0]) || mayBeCurrency(text)) {
 			r.number(text, x)
 		}
-		if !x.Set.Any(numbers) && mask&(cPoint|cSlash|cMinus|cColon|cSpace|cLower|cUpper|cHigh) != 0 {
+		if !x.Set.Any(numbers) && mask&(cPoint|cSlash|cMinus|cColon|cSpace|cLower|cUpper|cHigh) != 0 && mayBeDate(text) {
 			r.date(text, x)
 		}
 		if !x.Set.Any(numbers|dates|ClockOnly) && mask&(cLower|cUpper|cHigh|cSign) != 0 && r.lookAlike(text) {

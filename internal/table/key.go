@@ -3,6 +3,7 @@ package table
 import (
 	"encoding/binary"
 	"math/bits"
+	"unsafe"
 )
 
 // MaxKey is the longest text, in bytes, that has a key.
@@ -31,15 +32,25 @@ func (b *Block) Pad() {
 	if cap(b.Text) < n+16 {
 		b.Text = append(b.Text, make([]byte, 16)...)[:n]
 	}
-	b.padded = b.Text[:n+16]
+	b.padded = Padded{unsafe.SliceData(b.Text)}
 }
 
-// Padded returns the text with room behind it, for KeyAt.
-func (b *Block) Padded() []byte { return b.padded }
+// Padded is a block's text with room for a key behind it. All spans of a block stand inside
+// its text, so that what they point to is read without asking again whether it is there:
+// that would be a fourth of the cost of counting a cell.
+type Padded struct{ text *byte }
 
-// KeyAt returns the key of a span of at most MaxKey bytes that is not escaped.
-func KeyAt(padded []byte, s Span) Key {
-	text, m := (*[16]byte)(padded[s.Start:]), &keyMasks[s.N&15]
+// Padded returns the text that Pad has made room behind.
+func (b *Block) Padded() Padded { return b.padded }
+
+// Word returns the eight bytes from the start of a span on, the first of them lowest.
+func (p Padded) Word(s Span) uint64 {
+	return binary.LittleEndian.Uint64((*[8]byte)(unsafe.Add(unsafe.Pointer(p.text), s.Start))[:])
+}
+
+// Key returns the key of a span of at most MaxKey bytes that is not escaped.
+func (p Padded) Key(s Span) Key {
+	text, m := (*[16]byte)(unsafe.Add(unsafe.Pointer(p.text), s.Start)), &keyMasks[s.N&15]
 	return Key{
 		binary.LittleEndian.Uint64(text[:8]) & m.lo,
 		binary.LittleEndian.Uint64(text[8:])&m.hi | m.size,

@@ -150,6 +150,18 @@ func CountEmpty(spans []Span) int {
 	return int(n)
 }
 
+// AnyEmpty reports whether any of the spans has no byte in it. It is a function of its own
+// to have all registers to itself.
+//
+//go:noinline
+func AnyEmpty(spans []Span) bool {
+	n := uint32(0)
+	for _, s := range spans {
+		n |= s.N&lenMask - 1
+	}
+	return n>>31 != 0
+}
+
 // A Block is a run of whole rows.
 type Block struct {
 	Seq   int    // the number of the block, from 0
@@ -172,7 +184,7 @@ type Block struct {
 	Marks     []uint64 // for the source: what Next has found out for Split
 	// Result is for whoever works on the block; it stays when the block is used again.
 	Result  any
-	padded  []byte // Text with room for a key behind it
+	padded  Padded
 	scratch []byte // for escaped cells
 	buffer  []byte // for text that is not Raw
 }

@@ -108,7 +108,7 @@ func TestKeysAreEqualWhereTextsAre(t *testing.T) {
 		for _, tail := range []string{"", "tail that is long enough for a whole key"} {
 			b := &Block{Text: []byte(s + tail)}
 			b.Pad()
-			k := KeyAt(b.Padded(), Span{0, uint32(len(s))})
+			k := b.Padded().Key(Span{0, uint32(len(s))})
 			assert.Equal(t, s, string(k.Append(nil)))
 			keys = append(keys, k)
 			assert.Less(t, k.Slot(64), uint64(64))

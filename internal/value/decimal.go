@@ -155,7 +155,7 @@ type Int128 struct{ hi, lo uint64 }
 // Add adds v as many times as said.
 func (a *Int128) Add(v int64, times uint64) {
 	if times == 1 {
-		a.Merge(Int128{uint64(v >> 63), uint64(v)})
+		a.Merge(Int128From(v))
 		return
 	}
 	neg, c := v < 0, uint64(v)
@@ -180,6 +180,9 @@ func (a *Int128) Merge(b Int128) {
 
 // Words returns the upper and the lower half, in two's complement.
 func (a Int128) Words() (hi, lo uint64) { return a.hi, a.lo }
+
+// Int128From returns v with 128 bits.
+func Int128From(v int64) Int128 { return Int128{uint64(v >> 63), uint64(v)} }
 
 // Int128Of returns the number of these halves.
 func Int128Of(hi, lo uint64) Int128 { return Int128{hi, lo} }

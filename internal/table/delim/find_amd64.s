@@ -21,8 +21,8 @@
 	SHLQ $48, R8 \
 	ORQ R8, out
 
-// func find(text *byte, groups int, out *uint64, a, b, c uint64)
-TEXT ·find(SB), NOSPLIT, $0-48
+// func find(text *byte, groups int, out *uint64, a, b, c uint64) (odd uint64)
+TEXT ·find(SB), NOSPLIT, $0-56
 	MOVQ text+0(FP), SI
 	MOVQ groups+8(FP), DX
 	MOVQ out+16(FP), DI
@@ -32,6 +32,8 @@ TEXT ·find(SB), NOSPLIT, $0-48
 	PUNPCKLQDQ X1, X1
 	MOVQ c+40(FP), X2
 	PUNPCKLQDQ X2, X2
+	PXOR X8, X8 // all bytes together: the top bit tells bytes beyond ASCII
+	PCMPEQB X9, X9 // the least of the bytes: zero where one is
 	TESTQ DX, DX
 	JLE done
 loop:
@@ -39,6 +41,14 @@ loop:
 	MOVOU 16(SI), X4
 	MOVOU 32(SI), X5
 	MOVOU 48(SI), X6
+	POR X3, X8
+	PMINUB X3, X9
+	POR X4, X8
+	PMINUB X4, X9
+	POR X5, X8
+	PMINUB X5, X9
+	POR X6, X8
+	PMINUB X6, X9
 	MATCH(X0, AX)
 	MATCH(X1, BX)
 	MATCH(X2, CX)
@@ -50,4 +60,10 @@ loop:
 	DECQ DX
 	JNE loop
 done:
+	PXOR X7, X7
+	PCMPEQB X7, X9
+	PMOVMSKB X9, AX
+	PMOVMSKB X8, BX
+	ORQ BX, AX
+	MOVQ AX, odd+48(FP)
 	RET

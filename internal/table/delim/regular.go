@@ -5,6 +5,7 @@ import (
 	"encoding/binary"
 	"math/bits"
 	"slices"
+	"strings"
 
 	"junvo/internal/table"
 )
@@ -41,6 +42,15 @@ func findBytes(block []byte, a, b, c uint64) (as, bs, cs uint64) {
 	return as, bs, cs
 }
 
+// oddBytes returns zero where all of the bytes of a block are ASCII and none is zero.
+func oddBytes(block []byte) (odd uint64) {
+	for k := 0; k < 64; k += 8 {
+		w := binary.LittleEndian.Uint64(block[k:])
+		odd |= w&highBits | matches(w, 0)
+	}
+	return odd
+}
+
 // prefixParity sets each bit to whether the bits up to and with it are odd in number.
 func prefixParity(x uint64) uint64 {
 	x ^= x << 1
@@ -60,6 +70,7 @@ const (
 	hasDoubled = 1 << iota // somewhere a quote stands for itself
 	hasBreaks              // somewhere a line end stands inside quotes
 	endsInside             // the last quote is not closed
+	hasOdd                 // some bytes are zero or beyond ASCII
 )
 
 // mark appends the marks of a text, or reports false where the text is not regular.
@@ -67,7 +78,7 @@ func (d *Dialect) mark(marks []uint64, text []byte) ([]uint64, bool) {
 	if d.Quote == 0 || d.Escape != d.Quote {
 		return marks, false
 	}
-	marks = d.find(marks, text)
+	marks, odd := d.find(marks, text)
 	var (
 		doubled, breaks uint64
 		inside          uint64      // all ones where the group begins inside quotes
@@ -104,29 +115,39 @@ func (d *Dialect) mark(marks []uint64, text []byte) ([]uint64, bool) {
 	if breaks != 0 {
 		flags |= hasBreaks
 	}
+	if odd {
+		flags |= hasOdd
+	}
 	return append(marks, flags), true
 }
 
 // find appends which bytes of the text are delimiters, line ends and quotes, for each
-// group of 64 bytes.
-func (d *Dialect) find(marks []uint64, text []byte) []uint64 {
+// group of 64 bytes, and reports whether some are zero or beyond ASCII.
+func (d *Dialect) find(marks []uint64, text []byte) (_ []uint64, odd bool) {
 	groups := len(text) / 64
 	n := len(marks)
 	marks = slices.Grow(marks, (groups+1)*marksPerGroup+1)
 	delimiters, ends, quotes := lowBits*uint64(d.Delimiter), lowBits*uint64(d.EOL), lowBits*uint64(d.Quote)
 	if groups > 0 {
 		marks = marks[:n+groups*marksPerGroup]
-		find(&text[0], groups, &marks[n], delimiters, ends, quotes)
+		odd = find(&text[0], groups, &marks[n], delimiters, ends, quotes) != 0
 	}
 	if rest := len(text) - 64*groups; rest > 0 {
 		var last [64]byte
-		copy(last[:], text[64*groups:])
+		copy(last[copy(last[:], text[64*groups:]):], spaces)
 		a, b, c := findBytes(last[:], delimiters, ends, quotes)
 		in := uint64(1)<<rest - 1
 		marks = append(marks, a&in, b&in, c&in)
+		odd = odd || oddBytes(last[:]) != 0
 	}
-	return marks
+	return marks, odd
 }
+
+var spaces = strings.Repeat(" ", 64)
+
+// plainText reports whether the marks of a text say that all of it is ASCII without zeros.
+// Where there are no marks, that is not known.
+func plainText(marks []uint64) bool { return len(marks) > 0 && marks[len(marks)-1]&hasOdd == 0 }
 
 // onlyReturns reports whether what stands behind closing quotes, at the bits of
 // behind from base on, is nothing but the carriage returns of line ends.

@@ -179,7 +179,12 @@ func (s *Source) Next(b *table.Block) error {
 		if buf, err = s.fill(buf, want); err != nil {
 			return err
 		}
-		if s.charset.Load().open {
+		end := len(buf)
+		b.Marks = b.Marks[:0]
+		if !s.ended {
+			end = s.dialect.lastRowEnd(buf, &b.Marks)
+		}
+		if s.charset.Load().open && !plainText(b.Marks) {
 			if at := notASCII(buf); at >= 0 {
 				s.decideLate(buf, at)
 			}
@@ -187,11 +192,6 @@ func (s *Source) Next(b *table.Block) error {
 				buf, s.ended = buf[:0], false // to be read once more, decoded
 				continue
 			}
-		}
-		end := len(buf)
-		b.Marks = b.Marks[:0]
-		if !s.ended {
-			end = s.dialect.lastRowEnd(buf, &b.Marks)
 		}
 		if end == 0 && len(buf) > 0 && len(buf) < maxBlock {
 			continue

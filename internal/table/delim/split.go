@@ -247,7 +247,7 @@ func (s *splitter) strayIn(row []table.Span) bool {
 // brokenText counts the rows with bytes that are no text: NULs, and bytes that are
 // no UTF-8. Both are rare, and looking for them in the whole block is quick.
 func (s *splitter) brokenText() {
-	if s.width == 0 {
+	if s.width == 0 || plainText(s.b.Marks) {
 		return
 	}
 	nul, bad := bytes.IndexByte(s.text, 0) >= 0, !utf8.Valid(s.text)

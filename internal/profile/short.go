@@ -1,0 +1,112 @@
+package profile
+
+import (
+	"junvo/internal/reading"
+	"junvo/internal/table"
+)
+
+// Columns whose texts are all new are mostly numbers, and most of these are short: they
+// take a way of their own, many cells at a time.
+
+// shortColumn knows which kinds of short numbers have tallies that want no more samples.
+type shortColumn struct {
+	ready uint64 // a bit for each reading.ShortKind
+	tally [reading.NumShorts]int32
+}
+
+// shortStats are the short numbers of one kind among some cells.
+type shortStats struct {
+	cells              uint32
+	sum, smallest, top int64
+}
+
+// shorts counts plain numbers of at most eight characters from one row on, up to the first
+// cell that is no such number or whose tally wants more of it, and returns its row. There
+// are at most tile rows.
+func (c *Column) shorts(b *table.Block, column, row, to int) int {
+	if c.short.ready == 0 || c.distinct.many == nil {
+		return row
+	}
+	var words [tile]uint64
+	var sizes [tile]uint8
+	n := shortWords(b, row*b.Width+column, &words, &sizes, to-row)
+	n = c.countShorts(&words, &sizes, n)
+	c.distinct.many.addWords(words[:n], sizes[:n])
+	return row + n
+}
+
+// shortWords gathers the bytes of n cells of a column, the first of which has the span at,
+// up to the first with none or more than eight. It returns how many they are.
+func shortWords(b *table.Block, at int, words *[tile]uint64, sizes *[tile]uint8, n int) int {
+	padded := b.Padded()
+	for i := range n {
+		s := b.Spans[at]
+		size := s.N &^ table.Quoted
+		if size-1 >= 8 {
+			return i
+		}
+		words[i&(tile-1)], sizes[i&(tile-1)] = padded.Word(s)&(^uint64(0)>>((64-8*size)&63)), uint8(size)
+		at += b.Width
+	}
+	return n
+}
+
+// countShorts counts n cells up to the first that is no short number or whose tally wants
+// more of it, and returns how many they are.
+func (c *Column) countShorts(words *[tile]uint64, sizes *[tile]uint8, n int) int {
+	var all [reading.NumShorts]shortStats
+	ready := c.short.ready
+	i := 0
+	for ; i < n; i++ {
+		coef, kind, ok := reading.ReadShort(words[i&(tile-1)], uint(sizes[i&(tile-1)]))
+		if !ok || ready>>(kind&63)&1 == 0 {
+			break
+		}
+		a := &all[kind]
+		if a.cells == 0 {
+			a.smallest, a.top = coef, coef
+		}
+		a.cells++
+		a.sum += coef
+		a.smallest, a.top = min(a.smallest, coef), max(a.top, coef)
+	}
+	for kind := range all {
+		if a := &all[kind]; a.cells > 0 {
+			t := &c.Tallies[c.short.tally[kind]]
+			t.Cells += int64(a.cells)
+			t.Numbers[reading.Point].small[reading.Shorts[kind].Scale].addAll(a)
+		}
+	}
+	return i
+}
+
+// addWords adds the hashes of texts that stand in words.
+func (s *sketch) addWords(words []uint64, sizes []uint8) {
+	for i, w := range words {
+		if h := hashWord(w, int(sizes[i])); s.news(h) {
+			s.add(h)
+		}
+	}
+}
+
+// readyShorts sees which kinds of short numbers can be counted many at a time: those that
+// mean the same under any decimal mark, where nothing but their sum and their extremes is
+// wanted.
+func (c *Column) readyShorts() {
+	c.short.ready = 0
+	if c.detail != nil || c.shapes.open() || c.reader.Told() {
+		return
+	}
+	for i := range c.Tallies {
+		t := &c.Tallies[i]
+		if len(t.First) < maxSamples || t.Numbers[reading.Point] == nil || t.Set.Has(reading.NumComma|reading.MarkPoint) {
+			continue
+		}
+		for kind, short := range reading.Shorts {
+			if short.Set == t.Set && short.Form == t.Form {
+				c.short.ready |= 1 << kind
+				c.short.tally[kind] = int32(i)
+			}
+		}
+	}
+}
