@@ -34,11 +34,11 @@ const (
 // nowhere is behind all places.
 var nowhere = Place{Block: ^uint32(0)}
 
-// add adds a row that lies behind all that were added to this set before.
+// takes reports whether a row of this hash is in the sample.
+func (s *rowSet) takes(h uint64) bool { return h>>(64-s.level) == 0 }
+
+// add adds a row of the sample that lies behind all that were added to this set before.
 func (s *rowSet) add(h uint64, at Place) {
-	if h>>(64-s.level) != 0 {
-		return
-	}
 	have, ok := s.few[h]
 	if !ok {
 		s.repeat(h, repeats{1, at, nowhere})
@@ -121,19 +121,26 @@ func (s *same) add(b *table.Block, from, to int, contiguous bool) {
 		return
 	}
 	for row := from; row < to; row++ {
-		spans := b.Spans[row*b.Width : (row+1)*b.Width]
+		h := uint64(0)
 		if contiguous {
-			s.rows.add(xxh3.Hash(rowBytes(b, spans)), place(b, row))
+			h = xxh3.Hash(rowBytes(b, row))
 		} else {
-			s.rows.add(hashCells(b, spans, row), place(b, row))
+			h = hashCells(b, row)
 		}
-		if row >= comparedFirst && row%comparedEach != 0 {
-			continue
+		if s.rows.takes(h) {
+			s.rows.add(h, place(b, row))
 		}
-		s.compared++
-		for i, span := range spans {
-			s.columns[i] += mix(hashText(b.At(span)) ^ uint64(row))
+		if row < comparedFirst || row%comparedEach == 0 {
+			s.compare(b, row)
 		}
+	}
+}
+
+// compare adds a row to the fingerprints of the columns.
+func (s *same) compare(b *table.Block, row int) {
+	s.compared++
+	for i, span := range b.Row(row) {
+		s.columns[i] += mix(hashText(b.At(span)) ^ uint64(row))
 	}
 }
 
@@ -143,17 +150,18 @@ func mix(h uint64) uint64 {
 }
 
 // rowBytes returns the text of a row that stands in one piece.
-func rowBytes(b *table.Block, spans []table.Span) []byte {
-	last := len(spans) - 1
-	for last > 0 && spans[last].N&table.Missing != 0 {
+func rowBytes(b *table.Block, row int) []byte {
+	first, last := row*b.Width, (row+1)*b.Width-1
+	for last > first && b.Spans[last].N&table.Missing != 0 {
 		last--
 	}
-	return b.Text[spans[0].Start : int(spans[last].Start)+spans[last].Len()]
+	end := b.Spans[last]
+	return b.Text[b.Spans[first].Start : int(end.Start)+end.Len()]
 }
 
 // hashCells hashes a row cell by cell, with how each is stored.
-func hashCells(b *table.Block, spans []table.Span, row int) (h uint64) {
-	for i, s := range spans {
+func hashCells(b *table.Block, row int) (h uint64) {
+	for i, s := range b.Row(row) {
 		if b.Kinds != nil {
 			h ^= uint64(b.Kinds[row*b.Width+i])
 		}

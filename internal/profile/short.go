@@ -1,6 +1,8 @@
 package profile
 
 import (
+	"math"
+
 	"junvo/internal/reading"
 	"junvo/internal/table"
 )
@@ -19,6 +21,13 @@ type shortStats struct {
 	cells              uint32
 	sum, smallest, top int64
 }
+
+var noShorts = func() (all [reading.NumShorts]shortStats) {
+	for i := range all {
+		all[i].smallest, all[i].top = math.MaxInt64, math.MinInt64
+	}
+	return all
+}()
 
 // shorts counts plain numbers of at most eight characters from one row on, up to the first
 // cell that is no such number or whose tally wants more of it, and returns its row. There
@@ -54,7 +63,7 @@ func shortWords(b *table.Block, at int, words *[tile]uint64, sizes *[tile]uint8,
 // countShorts counts n cells up to the first that is no short number or whose tally wants
 // more of it, and returns how many they are.
 func (c *Column) countShorts(words *[tile]uint64, sizes *[tile]uint8, n int) int {
-	var all [reading.NumShorts]shortStats
+	all := noShorts
 	ready := c.short.ready
 	i := 0
 	for ; i < n; i++ {
@@ -63,9 +72,6 @@ func (c *Column) countShorts(words *[tile]uint64, sizes *[tile]uint8, n int) int
 			break
 		}
 		a := &all[kind]
-		if a.cells == 0 {
-			a.smallest, a.top = coef, coef
-		}
 		a.cells++
 		a.sum += coef
 		a.smallest, a.top = min(a.smallest, coef), max(a.top, coef)

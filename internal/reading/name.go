@@ -104,13 +104,11 @@ func startOf(text []byte) (n int, ok bool) {
 	if len(text) < 3 {
 		return 0, false
 	}
-	for _, b := range text[:3] {
-		if !letter(b) {
-			return 0, false
-		}
-		n = n*26 + int(b|0x20-'a')
+	a, b, c := text[0], text[1], text[2]
+	if (classes[a]|classes[b]|classes[c])&^(cLower|cUpper) != 0 {
+		return 0, false
 	}
-	return n, true
+	return (int(a|0x20)*26+int(b|0x20))*26 + int(c|0x20) - (26*26+26+1)*'a', true
 }
 
 // mayBeName reports whether text that begins with a letter may begin with a name.

@@ -236,6 +236,9 @@ func (b *Block) Cell(row, column int) []byte {
 	return b.At(b.Spans[row*b.Width+column])
 }
 
+// Row returns the spans of a row.
+func (b *Block) Row(row int) []Span { return b.Spans[row*b.Width : (row+1)*b.Width] }
+
 // At returns the text of a span. It is valid until the next call.
 func (b *Block) At(s Span) []byte {
 	if s.N&Escaped != 0 {

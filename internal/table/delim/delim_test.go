@@ -256,6 +256,24 @@ func TestFindIsFindBytes(t *testing.T) {
 	}
 }
 
+func TestCutIsCutGroups(t *testing.T) {
+	r := rand.New(rand.NewPCG(9, 10))
+	for range 2000 {
+		marks := make([]uint64, marksPerGroup*(1+r.IntN(40)))
+		for g := 0; g < len(marks); g += marksPerGroup {
+			marks[g] = r.Uint64() & r.Uint64() >> r.IntN(64)
+			marks[g+2] = marks[g] & r.Uint64() & r.Uint64()
+		}
+		from, base := uint32(r.IntN(100)), uint32(100+r.IntN(1000))
+		want, got := make([]table.Span, 64*len(marks)), make([]table.Span, 64*len(marks))
+		n, next := cutGroups(want, marks, from, base)
+		gotN, gotNext := cut(&got[0], &marks[0], len(marks)/marksPerGroup, from, base)
+		require.Equal(t, n, gotN)
+		require.Equal(t, next, gotNext)
+		require.Equal(t, want, got, "cut must not write beyond its cells")
+	}
+}
+
 func ascii(text []byte) bool { return notASCII(text) < 0 }
 
 func BenchmarkFind(b *testing.B) {

@@ -247,36 +247,27 @@ func (s *splitter) even(i int, marks []uint64) bool {
 // ends appends a span for each cell that ends in the stretch at i, and returns where the
 // next cell starts.
 func (s *splitter) ends(i int, marks []uint64) (spans []table.Span, start int) {
-	n := len(s.spans)
-	spans = slices.Grow(s.spans, stretch+64)[:n+stretch+64]
-	from, base := uint32(s.start), uint32(i)
-	for ; len(marks) >= marksPerGroup; marks = marks[marksPerGroup:] {
-		if ends := marks[0]; ends != 0 {
-			n += cut((*[64]table.Span)(spans[n:]), ends, marks[2], from, base)
-			from = base + uint32(bits.Len64(ends))
-		}
-		base += 64
-	}
-	return spans[:n], int(from)
+	at := len(s.spans)
+	spans = slices.Grow(s.spans, stretch)[:at+stretch]
+	n, next := cut(&spans[at], &marks[0], len(marks)/marksPerGroup, uint32(s.start), uint32(i))
+	return spans[:at+n], int(next)
 }
 
-// cut writes the cells that end at the bits of ends, the first of which starts at from, and
-// returns how many they are. It is a function of its own to have all registers to itself.
-//
-//go:noinline
-func cut(cells *[64]table.Span, ends, quoted uint64, from, base uint32) (n int) {
-	for left := ends; left != 0; left &= left - 1 {
-		end := base + uint32(bits.TrailingZeros64(left))
-		cells[n&63] = table.Span{Start: from, N: end - from}
-		from = end + 1
-		n++
+// cutGroups writes the cells that end at the marks of some groups of 64 bytes, the first of
+// which begins at base, and returns how many they are and where the next one starts. The
+// first starts at from.
+func cutGroups(cells []table.Span, marks []uint64, from, base uint32) (n int, next uint32) {
+	for ; len(marks) >= marksPerGroup; marks, base = marks[marksPerGroup:], base+64 {
+		quoted := marks[2]
+		for ends := marks[0]; ends != 0; ends &= ends - 1 {
+			t := bits.TrailingZeros64(ends)
+			q := uint32(quoted>>t) & 1
+			cells[n] = table.Span{Start: from + q, N: base + uint32(t) - from - 2*q + q*table.Quoted}
+			from = base + uint32(t) + 1
+			n++
+		}
 	}
-	for ; quoted != 0; quoted &= quoted - 1 {
-		c := &cells[bits.OnesCount64(ends&(quoted&-quoted-1))&63]
-		c.Start++
-		c.N = c.N - 2 | table.Quoted
-	}
-	return n
+	return n, from
 }
 
 // dropReturn takes the carriage return before the line end at end off a row's last cell.

@@ -67,3 +67,65 @@ done:
 	ORQ BX, AX
 	MOVQ AX, odd+48(FP)
 	RET
+
+// func cut(cells *table.Span, marks *uint64, groups int, from, base uint32) (n int, next uint32)
+TEXT ·cut(SB), NOSPLIT, $0-44
+	MOVQ cells+0(FP), DI
+	MOVQ marks+8(FP), SI
+	MOVQ groups+16(FP), DX
+	MOVL from+24(FP), AX
+	MOVL base+28(FP), BX
+	MOVQ DI, R15
+	TESTQ DX, DX
+	JLE ready
+group:
+	MOVQ 0(SI), R8 // where cells end
+	MOVQ 16(SI), R13 // where quoted cells end
+	TESTQ R8, R8
+	JEQ empty
+	TESTQ R13, R13
+	JNE quoted
+cell:
+	BSFQ R8, R9
+	ADDL BX, R9
+	MOVL AX, 0(DI)
+	MOVL R9, R10
+	SUBL AX, R10
+	MOVL R10, 4(DI)
+	LEAL 1(R9), AX
+	ADDQ $8, DI
+	LEAQ -1(R8), R11
+	ANDQ R11, R8
+	JNE cell
+	JMP empty
+quoted:
+	BSFQ R8, R9
+	XORL R12, R12
+	BTQ R9, R13
+	SETCS R12
+	ADDL BX, R9
+	LEAL 0(AX)(R12*1), R10
+	MOVL R10, 0(DI)
+	MOVL R9, R10
+	SUBL AX, R10
+	SUBL R12, R10
+	SUBL R12, R10
+	SHLL $29, R12
+	ADDL R12, R10
+	MOVL R10, 4(DI)
+	LEAL 1(R9), AX
+	ADDQ $8, DI
+	LEAQ -1(R8), R11
+	ANDQ R11, R8
+	JNE quoted
+empty:
+	ADDQ $24, SI
+	ADDL $64, BX
+	DECQ DX
+	JNE group
+ready:
+	SUBQ R15, DI
+	SHRQ $3, DI
+	MOVQ DI, n+32(FP)
+	MOVL AX, next+40(FP)
+	RET
