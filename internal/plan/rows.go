@@ -11,17 +11,12 @@ import (
 func OddRows(b *table.Block, rows *reading.RowReader, each func(row int, k reading.RowKind)) {
 	extra := b.Extra
 	for r := range b.Rows {
-		spans := b.Spans[r*b.Width : (r+1)*b.Width]
-		// A row with more empty cells than others has one among the first half.
-		empty := 0
-		if table.AnyEmpty(spans[:b.Width/2+1]) {
-			empty = table.CountEmpty(spans)
+		long := len(extra) > 0 && extra[0].Row == r
+		if !long && !suspect(b, r, rows) {
+			continue
 		}
-		k := reading.Data
-		if rows.Suspect(b.Text[spans[0].Start:int(spans[0].Start)+spans[0].Len()], empty) {
-			k = rows.Kind(func(c int) []byte { return b.At(spans[c]) })
-		}
-		if len(extra) > 0 && extra[0].Row == r {
+		k := rows.Kind(func(c int) []byte { return b.Cell(r, c) })
+		if long {
 			if filled(b, extra[0].Spans) {
 				k = reading.LongRow
 			}
@@ -31,6 +26,16 @@ func OddRows(b *table.Block, rows *reading.RowReader, each func(row int, k readi
 			each(r, k)
 		}
 	}
+}
+
+// suspect reports whether a row needs a closer look.
+func suspect(b *table.Block, r int, rows *reading.RowReader) bool {
+	spans := b.Row(r)
+	empty := 0
+	if table.AnyEmpty(spans[:len(spans)/2+1]) { // so it is where most are empty
+		empty = table.CountEmpty(spans)
+	}
+	return rows.Suspect(b.Text[spans[0].Start:int(spans[0].Start)+spans[0].Len()], empty)
 }
 
 // filled reports whether any of the cells has more than spaces in it.

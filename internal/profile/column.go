@@ -178,7 +178,7 @@ func (c *Column) forget(e *recentCell) {
 		c.moreStrays(cell, int64(e.count))
 	}
 	if text(x.Set) {
-		c.lengths.add(cell, c.reader.Chars(cell), int64(e.count), 0, nowhere)
+		c.lengths.add(c.reader.Chars(cell), int64(e.count))
 	}
 	e.count = 0
 }
@@ -200,7 +200,7 @@ func (c *Column) blank(s table.Span, b *table.Block, row int) {
 }
 
 // marked are the sets that a cell is looked at more closely for.
-const marked = reading.Strays | reading.BlankWord | reading.Told
+const marked = reading.Strays | reading.BlankWord | reading.Told | reading.Blanks
 
 // read reads a cell and counts it. It returns its tally.
 func (c *Column) read(cell []byte, b *table.Block, row int) *Tally {
@@ -227,23 +227,25 @@ func (c *Column) collect(x *reading.Reads, cell []byte, b *table.Block, row int)
 		at := place(b, row)
 		c.details(t, x, cell, 1, &at)
 	}
-	if c.shapes.open() && x.Set.Blank() == value.NotBlank {
+	if c.shapes.open() && !x.Set.Any(reading.Blanks) {
 		c.shapes.add(cell)
 	}
 	hash := hashText(cell)
-	if x.Set.Any(marked) || x.Set.Blank() != value.NotBlank {
+	if x.Set.Any(marked) {
 		c.mark(x, cell, hash, b, row)
 	} else {
 		c.distinct.add(hash)
 	}
 	if text(x.Set) {
-		c.lengths.add(cell, c.reader.Chars(cell), 1, hash, place(b, row))
+		if n := c.reader.Chars(cell); c.lengths.add(n, 1) {
+			c.lengths.long(cell, hash, place(b, row))
+		}
 	}
 	return t
 }
 
 // text reports whether a cell of this set is nothing but text.
-func text(s reading.Set) bool { return !s.Any(reading.Values) && s.Blank() == value.NotBlank }
+func text(s reading.Set) bool { return !s.Any(reading.Values | reading.Blanks) }
 
 // details adds a text to what is collected of a column that is opened.
 func (c *Column) details(t *Tally, x *reading.Reads, cell []byte, times int64, at *Place) {

@@ -39,17 +39,19 @@ const (
 	cutTimes  = 4
 )
 
-// add counts cells of one text of so many characters. at is nowhere for more of a text that has been added.
-func (l *lengths) add(cell []byte, chars int, times int64, hash uint64, at Place) {
+// add counts cells of one text of so many characters, and reports whether none is longer.
+func (l *lengths) add(chars int, times int64) bool {
 	n := min(chars, maxLength)
 	if n >= len(l.cells) {
 		l.cells = append(l.cells, make([]int64, n+1-len(l.cells))...)
 		l.top = nil
 	}
 	l.cells[n] += times
-	if n != len(l.cells)-1 || at == nowhere {
-		return
-	}
+	return n == len(l.cells)-1
+}
+
+// long keeps a text that none is longer than, if it is one of those to be kept.
+func (l *lengths) long(cell []byte, hash uint64, at Place) {
 	if k := len(l.top); k < cutTexts || hash <= l.top[k-1].hash {
 		l.keep(longest{hash, reading.ShapeHash(cell), at})
 	}

@@ -13,9 +13,10 @@ import (
 // maxPlain is the longest plain number: its digits fit in 63 bits.
 const maxPlain = 18
 
-// plain reads a cell that is a plain number or an ISO date, and reports whether it is.
+// plain reads a cell that begins with a digit or a minus as a plain number or an ISO date,
+// and reports whether it is one.
 func (r *Reader) plain(cell []byte, x *Reads) bool {
-	if c := cell[0]; c-'0' > 9 && c != '-' || len(cell) > maxPlain+2 {
+	if len(cell) > maxPlain+2 {
 		return false
 	}
 	if len(cell) <= 8 && cap(cell) >= 8 {

@@ -83,7 +83,7 @@ func (r *Reader) Read(cell []byte) *Reads {
 		x.Set = emptySet
 		return x
 	}
-	if r.told == nil && r.plain(cell, x) {
+	if b := cell[0]; (b-'0' <= 9 || b == '-') && r.told == nil && r.plain(cell, x) {
 		return x
 	}
 	return r.long(cell, x)

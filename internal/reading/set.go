@@ -69,6 +69,9 @@ const Dates = dates
 
 const blankShift = 60
 
+// Blanks are the bits of the blank kind, of which a cell with something in it has none.
+const Blanks = Set(15) << blankShift
+
 // numbers, wholes and orders are the bits that belong together, in the order of Mark and Order.
 const (
 	numbers    = NumPoint | NumComma | NumArabic

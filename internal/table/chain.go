@@ -165,7 +165,7 @@ func (c *Chain) Split(b *Block) {
 	}
 	row := make([]Span, b.Width)
 	for r := range b.Rows {
-		spans := b.Spans[r*b.Width : (r+1)*b.Width]
+		spans := b.Row(r)
 		copy(row, spans)
 		for i, from := range order {
 			spans[i] = row[from]

@@ -235,7 +235,7 @@ func (c counter) Read(p []byte) (int, error) {
 }
 
 func (s *Source) open(in io.Reader, name string, o Options) (table.Source, error) {
-	buffered := bufio.NewReaderSize(counter{in, &s.read}, 256<<10)
+	buffered := bufio.NewReaderSize(counter{in, &s.read}, 64<<10) // no larger than a block, which is then read with no copy
 	r, how, err := decompress(buffered)
 	if err != nil {
 		return nil, err
