@@ -59,15 +59,20 @@ func (c *Column) Add(b *table.Block, column, from, to int) {
 	if c.recent == nil {
 		c.recent = make([]recentCell, c.slots)
 	}
-	if c.rest > 0 {
+	resting := c.rest > 0
+	if resting {
 		c.rest -= to - from
-		for row := c.shorts(b, column, from, to); row < to; row = c.shorts(b, column, row+1, to) {
-			c.unkeyed(b.Spans[row*b.Width+column], b, row)
-		}
-		return
 	}
-	for row := c.known(b, column, from, to); row < to; row = c.known(b, column, row+1, to) {
-		if s := b.Spans[row*b.Width+column]; keyed(s) {
+	for row := from; row < to; row++ {
+		if resting {
+			row = c.texts(b, column, c.shorts(b, column, row, to), to, 0)
+		} else {
+			row = c.texts(b, column, c.known(b, column, row, to), to, table.MaxKey)
+		}
+		if row == to {
+			break
+		}
+		if s := b.Spans[row*b.Width+column]; !resting && keyed(s) {
 			c.recall(b.Padded().Key(s), s, b, row)
 		} else {
 			c.unkeyed(s, b, row)
@@ -110,6 +115,35 @@ func (c *Column) known(b *table.Block, column, row, to int) int {
 		}
 		e.count++
 		at += b.Width
+	}
+	return row
+}
+
+// texts counts cells of more than so many bytes that are plainly nothing but text, from one
+// row on, up to the first that is not, and returns its row.
+func (c *Column) texts(b *table.Block, column, row, to, most int) int {
+	if c.last >= len(c.Tallies) || c.detail != nil || c.shapes.open() || c.reader.Told() {
+		return row
+	}
+	t := &c.Tallies[c.last]
+	if t.Set != 0 || t.Form != 0 || len(t.First) < maxSamples {
+		return row
+	}
+	for ; row < to; row++ {
+		s := b.Spans[row*b.Width+column]
+		if s.Len() <= most || s.N&table.Escaped != 0 {
+			break
+		}
+		cell := b.Text[s.Start : int(s.Start)+s.Len()]
+		if !reading.OnlyText(cell) {
+			break
+		}
+		t.Cells++
+		hash := hashText(cell)
+		c.distinct.add(hash)
+		if c.lengths.add(len(cell), 1) {
+			c.lengths.long(cell, hash, place(b, row))
+		}
 	}
 	return row
 }

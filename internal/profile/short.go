@@ -33,7 +33,7 @@ var noShorts = func() (all [reading.NumShorts]shortStats) {
 // cell that is no such number or whose tally wants more of it, and returns its row. There
 // are at most tile rows.
 func (c *Column) shorts(b *table.Block, column, row, to int) int {
-	if c.short.ready == 0 || c.distinct.many == nil {
+	if c.short.ready == 0 || c.distinct.many == nil || !c.Tallies[c.last].Set.Any(reading.NumPoint) {
 		return row
 	}
 	var words [tile]uint64

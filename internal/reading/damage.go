@@ -33,14 +33,11 @@ const maxLookAlike = 32
 // lookAlike reports whether text (folded) would be a number if the letters in it that
 // look like digits were digits. More than half of its characters are digits or marks.
 func (r *Reader) lookAlike(text []byte) bool {
-	if len(text) > maxLookAlike {
+	if len(text) > maxLookAlike || !likeDigits(text) {
 		return false
 	}
 	digits := 0
 	for _, b := range text {
-		if !mayLookAlike[b] {
-			return false
-		}
 		digits += int(bit(classes[b]&cDigit != 0))
 	}
 	if 2*digits < len(text) {

@@ -83,10 +83,16 @@ func (r *Reader) Read(cell []byte) *Reads {
 		x.Set = emptySet
 		return x
 	}
-	if b := cell[0]; (b-'0' <= 9 || b == '-') && r.told == nil && r.plain(cell, x) {
+	b := cell[0]
+	if (b-'0' <= 9 || b == '-') && r.told == nil && r.plain(cell, x) {
 		return x
 	}
-	return r.long(cell, x)
+	mask := classesOf(cell)
+	if letter(b) && r.told == nil && onlyText(cell, mask) {
+		r.high = false
+		return x
+	}
+	return r.long(cell, mask, x)
 }
 
 // ReadStored reads a cell that its source stores as this kind. A stored number is
@@ -115,10 +121,9 @@ func (r *Reader) ReadStored(cell []byte, kind value.Stored) *Reads {
 	return x
 }
 
-// long reads a cell that is not plain.
-func (r *Reader) long(cell []byte, x *Reads) *Reads {
+// long reads a cell that is not plain, and has bytes of these classes.
+func (r *Reader) long(cell []byte, mask uint32, x *Reads) *Reads {
 	x.Moment = value.Moment{}
-	mask := classesOf(cell)
 	r.high = mask&cHigh != 0
 	text := cell
 	if mask&(cHigh|cControl) != 0 {

@@ -278,18 +278,20 @@ func BenchmarkRead(b *testing.B) {
 func TestPlainIsTheLongWay(t *testing.T) {
 	short, long := NewReader(nil), NewReader(nil)
 	r := rand.New(rand.NewPCG(5, 6))
-	const alphabet = "0123456789012345678900--..,, /:eEaT'"
+	alphabets := []string{"0123456789012345678900--..,, /:eEaT'", "lotSOLBZ0158 ,.", "abcdefghijklmnopqrstuvwxyz 1,", "eurkgSEP marYESnoNA12 .-/\"&<\tä"}
+	starts := []string{"", "", "EUR ", "lot ", "mar", "Sep. ", "kg", "yes", "n/a", "Mon, ", "R$"}
 	for range 300000 {
-		cell := make([]byte, 1+r.IntN(1+r.IntN(21)), 24)
-		for i := range cell {
-			cell[i] = alphabet[r.IntN(len(alphabet))]
+		alphabet := alphabets[r.IntN(len(alphabets))]
+		cell := append(make([]byte, 0, 64), starts[r.IntN(len(starts))]...)
+		for range 1 + r.IntN(1+r.IntN(40)) {
+			cell = append(cell, alphabet[r.IntN(len(alphabet))])
 		}
 		if r.IntN(3) == 0 {
 			cell = fmt.Appendf(nil, "%04d-%02d-%02d", r.IntN(3000), r.IntN(14), r.IntN(33))
 		}
 		x := *short.Read(cell)
 		y := Reads{reader: long}
-		long.long(cell, &y)
+		long.long(cell, classesOf(cell), &y)
 		require.Equal(t, y.Set, x.Set, "%q", cell)
 		require.Equal(t, y.Form, x.Form, "%q", cell)
 		for _, o := range x.Set.Orders() {
