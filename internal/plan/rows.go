@@ -31,11 +31,12 @@ func OddRows(b *table.Block, rows *reading.RowReader, each func(row int, k readi
 // suspect reports whether a row needs a closer look.
 func suspect(b *table.Block, r int, rows *reading.RowReader) bool {
 	spans := b.Row(r)
-	empty := 0
-	if table.AnyEmpty(spans[:len(spans)/2+1]) { // so it is where most are empty
-		empty = table.CountEmpty(spans)
+	first := b.Text[spans[0].Start : int(spans[0].Start)+spans[0].Len()]
+	// Where most cells are empty, one of the first half is.
+	if !table.AnyEmpty(spans[:len(spans)/2+1]) && rows.Usual(first) {
+		return false
 	}
-	return rows.Suspect(b.Text[spans[0].Start:int(spans[0].Start)+spans[0].Len()], empty)
+	return rows.Suspect(first, table.CountEmpty(spans))
 }
 
 // filled reports whether any of the cells has more than spaces in it.

@@ -81,6 +81,12 @@ func (r *RowReader) Suspect(first []byte, empty int) bool {
 	return len(first) > 2 && totalStarts[first[0]] && total(first)
 }
 
+// Usual reports whether the first cell of a row, which is not empty, is unlike those of rows
+// that are no data. It is quicker than Suspect, and false wherever that looks closer.
+func (r *RowReader) Usual(first []byte) bool {
+	return len(first) != len(r.names[0]) && (len(first) <= 2 || !totalStarts[first[0]])
+}
+
 // Kind tells what a row is. cell returns the text of its cells.
 func (r *RowReader) Kind(cell func(column int) []byte) RowKind {
 	filled, only, numbersOnly := 0, -1, true
