@@ -21,8 +21,8 @@
 	SHLQ $48, R8 \
 	ORQ R8, out
 
-// func find(text *byte, groups int, out *uint64, a, b, c uint64) (odd uint64)
-TEXT ·find(SB), NOSPLIT, $0-56
+// func findSSE2(text *byte, groups int, out *uint64, a, b, c uint64) (odd uint64)
+TEXT ·findSSE2(SB), NOSPLIT, $0-56
 	MOVQ text+0(FP), SI
 	MOVQ groups+8(FP), DX
 	MOVQ out+16(FP), DI
@@ -65,6 +65,54 @@ done:
 	PMOVMSKB X9, AX
 	PMOVMSKB X8, BX
 	ORQ BX, AX
+	MOVQ AX, odd+48(FP)
+	RET
+
+// MATCH32 is MATCH for the 64 bytes in Y3 and Y4.
+#define MATCH32(p, out) \
+	VPCMPEQB p, Y3, Y5 \
+	VPCMPEQB p, Y4, Y6 \
+	VPMOVMSKB Y5, out \
+	VPMOVMSKB Y6, R8 \
+	SHLQ $32, R8 \
+	ORQ R8, out
+
+// func findAVX2(text *byte, groups int, out *uint64, a, b, c uint64) (odd uint64)
+TEXT ·findAVX2(SB), NOSPLIT, $0-56
+	MOVQ text+0(FP), SI
+	MOVQ groups+8(FP), DX
+	MOVQ out+16(FP), DI
+	VPBROADCASTQ a+24(FP), Y0
+	VPBROADCASTQ b+32(FP), Y1
+	VPBROADCASTQ c+40(FP), Y2
+	VPXOR Y8, Y8, Y8
+	VPCMPEQB Y9, Y9, Y9
+	TESTQ DX, DX
+	JLE found
+next:
+	VMOVDQU 0(SI), Y3
+	VMOVDQU 32(SI), Y4
+	VPOR Y3, Y8, Y8
+	VPMINUB Y3, Y9, Y9
+	VPOR Y4, Y8, Y8
+	VPMINUB Y4, Y9, Y9
+	MATCH32(Y0, AX)
+	MATCH32(Y1, BX)
+	MATCH32(Y2, CX)
+	MOVQ AX, 0(DI)
+	MOVQ BX, 8(DI)
+	MOVQ CX, 16(DI)
+	ADDQ $64, SI
+	ADDQ $24, DI
+	DECQ DX
+	JNE next
+found:
+	VPXOR Y7, Y7, Y7
+	VPCMPEQB Y7, Y9, Y9
+	VPMOVMSKB Y9, AX
+	VPMOVMSKB Y8, BX
+	ORQ BX, AX
+	VZEROUPPER
 	MOVQ AX, odd+48(FP)
 	RET
 

@@ -88,11 +88,15 @@ func (d *Dialect) mark(marks []uint64, text []byte) ([]uint64, bool) {
 	for g := 0; g+marksPerGroup <= len(marks); g += marksPerGroup {
 		m := marks[g : g+marksPerGroup : g+marksPerGroup]
 		delimiters, ends, quotes := m[0], m[1], m[2]
+		separators := delimiters | ends
+		if quotes|inside|closed == 0 { // as most groups are
+			m[0], mayOpen = separators, separators>>63
+			continue
+		}
 		within := inside
 		if quotes != 0 {
 			within ^= prefixParity(quotes)
 		}
-		separators := delimiters | ends
 		opening, closing := quotes&within, quotes&^within
 		afterQuotes := closing<<1 | closed
 		if opening&^((separators|closing)<<1|mayOpen) != 0 {
