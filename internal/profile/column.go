@@ -73,7 +73,7 @@ func (c *Column) Add(b *table.Block, column, from, to int) {
 			break
 		}
 		if s := b.Spans[row*b.Width+column]; !resting && keyed(s) {
-			c.recall(b.Padded().Key(s), s, b, row)
+			c.remember(b.Padded().Key(s), s, b, row)
 		} else {
 			c.unkeyed(s, b, row)
 		}
@@ -109,9 +109,12 @@ func (c *Column) known(b *table.Block, column, row, to int) int {
 			break
 		}
 		key := padded.Key(s)
-		e := &recent[key.Slot(uint64(len(recent)))]
+		i, j := key.SlotPair(uint64(len(recent)))
+		e := &recent[i]
 		if e.key != key {
-			break
+			if e = &recent[j]; e.key != key {
+				break
+			}
 		}
 		e.count++
 		at += b.Width
@@ -160,21 +163,9 @@ func (c *Column) unkeyed(s table.Span, b *table.Block, row int) {
 	}
 }
 
-// recall counts a short cell that is not the last of its slot. It is remembered
-// when its tally wants no more samples.
-func (c *Column) recall(key table.Key, s table.Span, b *table.Block, row int) {
-	at := key.Slot(c.slots)
-	e := &c.recent[at]
-	if e.key != key {
-		// Each text has two slots to go to, side by side; the less used one makes room.
-		if o := &c.recent[at^1]; o.key == key || o.count < e.count {
-			e = o
-		}
-	}
-	if e.key == key {
-		e.count++
-		return
-	}
+// remember counts a short cell that is not remembered. It will be from now on, if its tally
+// wants no more samples.
+func (c *Column) remember(key table.Key, s table.Span, b *table.Block, row int) {
 	if c.misses++; c.misses == missesPerCheck {
 		if c.Cells-c.checked < 2*missesPerCheck { // mostly new texts: remembering costs more than reading
 			c.rest = 1 << 17
@@ -183,9 +174,22 @@ func (c *Column) recall(key table.Key, s table.Span, b *table.Block, row int) {
 		c.misses, c.checked = 0, c.Cells+int64(c.rest)
 	}
 	if t := c.read(b.At(s), b, row); len(t.First) == maxSamples {
+		e := c.room(key)
 		c.forget(e)
 		e.key = key
 	}
+}
+
+// room returns the slot for a text that is not remembered: of the two that it may go to, the
+// less used one, but now and then the other, so that texts which might all be remembered do
+// not drive each other out for ever.
+func (c *Column) room(key table.Key) *recentCell {
+	i, j := key.SlotPair(c.slots)
+	e, o := &c.recent[i], &c.recent[j]
+	if (o.count < e.count) != (c.misses%8 == 0) {
+		return o
+	}
+	return e
 }
 
 // missesPerCheck is how many new texts a column sees until it asks whether

@@ -62,6 +62,13 @@ func (k Key) Slot(n uint64) uint64 {
 	return (k.lo ^ bits.RotateLeft64(k.hi, 29)) * 0x9e3779b97f4a7c15 >> 52 & (n - 1)
 }
 
+// SlotPair returns two slots that have little to do with each other: texts that share one
+// mostly differ in the other.
+func (k Key) SlotPair(n uint64) (a, b uint64) {
+	h := (k.lo ^ bits.RotateLeft64(k.hi, 29)) * 0x9e3779b97f4a7c15
+	return h >> 52 & (n - 1), h >> 40 & (n - 1)
+}
+
 // Append appends the text that the key stands for.
 func (k Key) Append(dst []byte) []byte {
 	var buf [16]byte
