@@ -40,7 +40,7 @@ func TestCombineIsAskedWrongly(t *testing.T) {
 	require.Equal(t, 0, f.run("profile", "b.csv", "--save", "b.profile", "--blank-word", "x").code)
 	require.Equal(t, 0, f.run("profile", "a.csv", "--save", "x.profile", "--blank-word", "x").code)
 	f.file("cut.profile", f.read("a.profile")[:200])
-	f.file("new.profile", strings.Replace(f.read("a.profile"), "gVersion\x01", "gVersion\x02", 1))
+	f.file("old.profile", strings.Replace(f.read("a.profile"), "gVersion\x02", "gVersion\x01", 1))
 	for _, tt := range []struct {
 		args []string
 		code int
@@ -50,7 +50,7 @@ func TestCombineIsAskedWrongly(t *testing.T) {
 		{[]string{"a.csv"}, 3, "no saved profile"},
 		{[]string{"none.profile"}, 3, "none.profile: no such file"},
 		{[]string{"cut.profile"}, 3, "damaged"},
-		{[]string{"new.profile"}, 3, "version 2"},
+		{[]string{"old.profile"}, 3, "version 1"},
 		{[]string{"a.profile", "b.profile"}, 2, `lacks "b" and has "c" more`},
 		{[]string{"a.profile", "x.profile"}, 2, "other blank words"},
 		{[]string{"a.profile", "--column", "z"}, 2, `no column "z"`},
