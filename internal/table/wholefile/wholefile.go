@@ -20,10 +20,14 @@ type File struct {
 	buf  []byte
 	err  error
 
-	finished bool
+	written, ahead int64 // bytes that the system has, and of these the ones on their way to the disk
+	finished       bool
 }
 
-const bufferSize = 1 << 20
+const (
+	bufferSize = 1 << 20
+	aheadSize  = 8 << 20
+)
 
 // Create begins a file that will appear at path. The folder must exist.
 func Create(path string) (*File, error) {
@@ -45,7 +49,7 @@ func (f *File) Write(p []byte) (int, error) {
 	if len(f.buf)+len(p) > bufferSize {
 		f.flush()
 		if len(p) >= bufferSize {
-			_, f.err = f.tmp.Write(p)
+			f.send(p)
 			return len(p), f.err
 		}
 	}
@@ -55,9 +59,19 @@ func (f *File) Write(p []byte) (int, error) {
 
 func (f *File) flush() {
 	if f.err == nil && len(f.buf) > 0 {
-		_, f.err = f.tmp.Write(f.buf)
+		f.send(f.buf)
 	}
 	f.buf = f.buf[:0]
+}
+
+// send gives bytes to the system, and lets it write them to the disk in good time.
+func (f *File) send(p []byte) {
+	var n int
+	n, f.err = f.tmp.Write(p)
+	if f.written += int64(n); f.written-f.ahead >= aheadSize {
+		ahead(f.tmp, f.ahead, f.written-f.ahead)
+		f.ahead = f.written
+	}
 }
 
 // Finish writes all that is left to the disk. Several files that belong together

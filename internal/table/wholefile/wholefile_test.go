@@ -25,7 +25,7 @@ func TestAppearsWholeOrNotAtAll(t *testing.T) {
 	path := filepath.Join(dir, "out.csv")
 	f, err := Create(path)
 	require.NoError(t, err)
-	big := bytes.Repeat([]byte("0123456789"), 300_000)
+	big := bytes.Repeat([]byte("0123456789"), 1_000_000)
 	for _, p := range [][]byte{[]byte("head\n"), big, []byte("tail\n")} {
 		n, err := f.Write(p)
 		require.NoError(t, err)
