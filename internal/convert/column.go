@@ -38,11 +38,14 @@ type column struct {
 	plain   bool
 	// Texts that were converted a short while ago.
 	recent  []recentCell
+	outs    []recentText // what became of them, if they changed
 	slots   uint64
 	cells   int     // all cells so far
 	misses  int     // new texts since the last check
 	checked int     // the number of cells at the last check
 	rest    int     // cells to go before recent is tried again
+	// sameShorts are the kinds of short numbers that stay as they are, as bits.
+	sameShorts uint64
 	changed []int64 // cells that each step has changed, in the block
 }
 
@@ -52,8 +55,10 @@ type recentCell struct {
 	changed uint16 // the steps that changed it, as bits
 	length  uint8  // of what it became
 	outcome outcome
-	out     [20]byte
+	same    bool // it stays as it is, and no step has changed it
 }
+
+type recentText [20]byte
 
 // maxRemembered is how many steps a column may have whose texts are remembered.
 const maxRemembered = 16
@@ -81,7 +86,7 @@ func newColumn(c *plan.Column, blankWords []string, slots uint64) *column {
 	asIs := (t == value.Text || t == value.Code) && len(blankWords) == 0 && len(c.Convention.BlankWords) == 0 && !c.Made() && !c.Must.Any()
 	return &column{
 		plan: c, conv: &c.Convention, unchanged: unchanged, filled: filled, fillStep: fillStep,
-		recent: make([]recentCell, slots), slots: slots, changed: make([]int64, len(c.Steps)),
+		recent: make([]recentCell, slots), outs: make([]recentText, slots), slots: slots, changed: make([]int64, len(c.Steps)),
 		asIs: asIs, verbatim: asIs && len(c.Steps) == 0,
 		reader: reading.NewReader(blankWords),
 		set:    ^reading.Set(0), // no cell has this
@@ -91,6 +96,7 @@ func newColumn(c *plan.Column, blankWords []string, slots uint64) *column {
 // begin makes room for the column's cells of a block.
 func (c *column) begin(b *table.Block, v *table.Values) {
 	v.Reset(b)
+	v.Spans = slices.Grow(v.Spans, b.Rows)
 	v.Plain = c.conv.Type != value.Text && c.conv.Type != value.Code && c.plan.OnFailure != plan.FailKeep
 	clear(c.changed)
 }
@@ -100,7 +106,13 @@ func (c *column) convert(b *table.Block, res *result, at, from, to int) {
 	v := &res.rows.Cells[at]
 	var counts [numOutcomes]int64
 	odd := c.repeats != nil || c.above != nil || c.plan.Made()
+	many := !odd && b.Kinds == nil && res.rows.Out == nil
 	for row := from; row < to; row++ {
+		if many {
+			if row = c.same(b, v, row, to, &counts); row == to {
+				break
+			}
+		}
 		if res.rows.Out != nil && !res.rows.Out[row] {
 			v.AddBlank()
 			continue
@@ -160,12 +172,13 @@ func (c *column) cell(b *table.Block, s table.Span, row int, res *result, v *tab
 		return o
 	}
 	key := b.Padded().Key(s)
-	e := &c.recent[key.Slot(c.slots)]
+	slot := key.Slot(c.slots)
+	e, made := &c.recent[slot], &c.outs[slot]
 	if e.key == key {
 		switch e.outcome {
 		case converted:
 			start := len(v.Text)
-			v.Text = append(v.Text, e.out[:e.length]...)
+			v.Text = append(v.Text, made[:e.length]...)
 			v.AddMade(start)
 		case blank:
 			v.AddBlank()
@@ -178,15 +191,16 @@ func (c *column) cell(b *table.Block, s table.Span, row int, res *result, v *tab
 	if c.misses++; c.misses == missesPerCheck {
 		if c.cells-c.checked < 2*missesPerCheck { // mostly new texts: remembering costs more than reading
 			c.rest = 1 << 17
+			c.findSameShorts()
 		}
 		c.misses, c.checked = 0, c.cells+c.rest
 	}
 	start := len(v.Text)
 	o, changed := c.read(b, s, value.StoredText, row, res, v)
 	c.countSteps(changed)
-	if out := v.Text[start:]; o < fixed && len(out) <= len(e.out) {
-		*e = recentCell{key: key, length: uint8(len(out)), outcome: o, changed: uint16(changed)}
-		copy(e.out[:], out)
+	if out := v.Text[start:]; o < fixed && len(out) <= len(made) {
+		*e = recentCell{key: key, length: uint8(len(out)), outcome: o, changed: uint16(changed), same: (o == right || o == kept) && changed == 0}
+		copy(made[:], out)
 	}
 	return o
 }
@@ -211,9 +225,15 @@ func (c *column) judge(text []byte, kind value.Stored) *reading.Reads {
 	if x.Set != c.set || x.Form != c.form { // most cells are like the one before
 		c.set, c.form = x.Set, x.Form
 		c.reading, c.fits = c.conv.Judge(x.Set, x.Form)
-		c.plain = c.fits && c.holds == nil && !c.plan.Undecided && c.conv.Plain(x.Set) && !c.plan.Must.Any()
+		c.plain = c.staysPlain(c.fits, x.Set)
 	}
 	return x
+}
+
+// staysPlain reports whether cells of a set, which fit the column or not, are written as
+// its values are, and nothing else is asked of them.
+func (c *column) staysPlain(fits bool, s reading.Set) bool {
+	return fits && c.holds == nil && !c.plan.Undecided && c.conv.Plain(s) && !c.plan.Must.Any()
 }
 
 // read reads a cell and adds its value; it also returns which steps changed it.

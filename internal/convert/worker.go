@@ -47,7 +47,7 @@ type asideRow struct {
 func newWorker(info *table.Info, p *plan.Plan, o *Options, relays relays) *worker {
 	w := &worker{plan: p, sink: o.Sink, relays: relays, rowReader: reading.NewRowReader(info.Names, p.BlankWords), fields: p.Fields()}
 	w.withOrigin = append(slices.Clone(w.fields), OriginFields...)
-	slots := table.Slots(len(p.Columns), unsafe.Sizeof(recentCell{}))
+	slots := table.Slots(len(p.Columns), unsafe.Sizeof(recentCell{})+unsafe.Sizeof(recentText{}))
 	for i := range p.Columns {
 		c := newColumn(&p.Columns[i], p.BlankWords, slots)
 		c.repeats = o.Repeats.of(i)

@@ -75,7 +75,7 @@ func (v *Values) Reset(b *Block) { v.Text, v.Spans, v.Block = v.Text[:0], v.Span
 func (v *Values) AddBlank() { v.Spans = append(v.Spans, Span{}) }
 
 // AddSame adds a cell of the block as it is. It must not be escaped.
-func (v *Values) AddSame(s Span) { v.Spans = append(v.Spans, Span{s.Start, s.N & lenMask}) }
+func (v *Values) AddSame(s Span) { v.Spans = append(v.Spans, s.Bare()) }
 
 // AddMade adds the cell that stands in Text from start to its end.
 func (v *Values) AddMade(start int) {

@@ -141,6 +141,9 @@ const MaxCell = 64 << 20
 // Len returns the length of the span in bytes.
 func (s Span) Len() int { return int(s.N & lenMask) }
 
+// Bare returns the span without its flags.
+func (s Span) Bare() Span { return Span{s.Start, s.N & lenMask} }
+
 // CountEmpty returns how many of the spans have no byte in them.
 func CountEmpty(spans []Span) int {
 	n := uint32(0)

@@ -46,15 +46,27 @@ func (s *Sink) Encode(dst []byte, rows *table.Rows) []byte {
 		for i := range rows.Cells {
 			v := &rows.Cells[i]
 			if text := v.At(r); v.Plain {
-				dst = append(dst, text...)
+				dst = appendPlain(dst, text, s.delimiter)
 			} else {
-				dst = s.cell(dst, text)
+				dst = append(s.cell(dst, text), s.delimiter)
 			}
-			dst = append(dst, s.delimiter)
 		}
 		dst = s.endLine(dst[:len(dst)-1], line)
 	}
 	return dst
+}
+
+// appendPlain appends a cell that needs no quotes, and what ends it. Sixteen bytes at once are copied more quickly
+// than fewer, where there is room for them.
+func appendPlain(dst, text []byte, end byte) []byte {
+	n, at := len(text), len(dst)
+	if n <= 16 && cap(text) >= 16 && cap(dst)-at > 16 {
+		dst = dst[:at+17]
+		*(*[16]byte)(dst[at:]) = [16]byte(text[:16])
+		dst[at+n] = end
+		return dst[:at+n+1]
+	}
+	return append(append(dst, text...), end)
 }
 
 // inspect looks at the cells of a column once: it counts and guards those that look like

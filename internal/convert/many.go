@@ -1,0 +1,100 @@
+package convert
+
+import (
+	"junvo/internal/reading"
+	"junvo/internal/table"
+)
+
+// Most cells of most columns stay as they are: they are right already. Runs of them are
+// passed many at a time, each sort in a loop of its own that does nothing else.
+
+// same passes cells that stay as they are, from one row on, up to the first of which that is
+// not known so easily, and returns its row.
+func (c *column) same(b *table.Block, v *table.Values, row, to int, counts *[numOutcomes]int64) int {
+	spans := v.Spans[len(v.Spans) : len(v.Spans)+to-row]
+	at := row*b.Width + c.plan.From
+	n := 0
+	switch {
+	case c.verbatim:
+		n = verbatim(b, at, spans)
+		counts[c.unchanged] += int64(n)
+	case c.rest > 0:
+		if c.sameShorts != 0 {
+			n = c.shorts(b, at, spans)
+			c.rest -= min(n, c.rest)
+			counts[right] += int64(n)
+		}
+	case len(c.plan.Steps) <= maxRemembered:
+		n = c.remembered(b, at, spans, counts)
+	}
+	v.Spans = v.Spans[:len(v.Spans)+n]
+	return row + n
+}
+
+// verbatim passes texts of a column that takes any as it is. It writes their spans to dst, and
+// returns how many they are.
+func verbatim(b *table.Block, at int, dst []table.Span) int {
+	for i := range dst {
+		s := b.Spans[at]
+		if s.Len() == 0 || s.N&table.Escaped != 0 || !printed(b.Text[s.Start:]) {
+			return i
+		}
+		dst[i] = s.Bare()
+		at += b.Width
+	}
+	return len(dst)
+}
+
+// shorts passes short numbers that are written as the column's type is.
+func (c *column) shorts(b *table.Block, at int, dst []table.Span) int {
+	padded, same := b.Padded(), c.sameShorts
+	for i := range dst {
+		s := b.Spans[at]
+		size := s.N &^ table.Quoted
+		if size-1 >= 8 {
+			return i
+		}
+		w := padded.Word(s) & (^uint64(0) >> ((64 - 8*size) & 63))
+		if _, kind, ok := reading.ReadShort(w, uint(size)); !ok || same>>(kind&63)&1 == 0 || byte(w) == '-' {
+			return i
+		}
+		dst[i] = table.Span{Start: s.Start, N: size}
+		at += b.Width
+	}
+	return len(dst)
+}
+
+// remembered passes texts that were seen a short while ago and stayed as they were.
+func (c *column) remembered(b *table.Block, at int, dst []table.Span, counts *[numOutcomes]int64) int {
+	padded, recent := b.Padded(), c.recent
+	n := 0
+	for ; n < len(dst); n++ {
+		s := b.Spans[at]
+		size := s.N &^ table.Quoted
+		if size-1 >= table.MaxKey {
+			break
+		}
+		key := padded.Key(s)
+		e := &recent[key.Slot(uint64(len(recent)))]
+		if e.key != key || !e.same {
+			break
+		}
+		counts[e.outcome]++
+		dst[n] = table.Span{Start: s.Start, N: size}
+		at += b.Width
+	}
+	return n
+}
+
+// findSameShorts finds the kinds of short numbers that the column leaves as they are.
+func (c *column) findSameShorts() {
+	c.sameShorts = 0
+	if len(c.plan.Steps) > 0 || c.plan.Made() || c.reader.Told() {
+		return
+	}
+	for kind, short := range reading.Shorts {
+		if r, fits := c.conv.Judge(short.Set, short.Form); r != reading.AsBlank && c.staysPlain(fits, short.Set) {
+			c.sameShorts |= 1 << kind
+		}
+	}
+}
