@@ -40,13 +40,13 @@ type column struct {
 	recent  []recentCell
 	outs    []recentText // what became of them, if they changed
 	slots   uint64
-	cells   int     // all cells so far
-	misses  int     // new texts since the last check
-	checked int     // the number of cells at the last check
-	rest    int     // cells to go before recent is tried again
+	cells   int // all cells so far
+	misses  int // new texts since the last check
+	checked int // the number of cells at the last check
+	rest    int // cells to go before recent is tried again
 	// sameShorts are the kinds of short numbers that stay as they are, as bits.
 	sameShorts uint64
-	changed []int64 // cells that each step has changed, in the block
+	changed    []int64 // cells that each step has changed, in the block
 }
 
 // recentCell is a text that was converted a short while ago, and what became of it.
