@@ -102,8 +102,9 @@ func keyed(s table.Span) bool { return s.N&^table.Quoted-1 < table.MaxKey }
 // known counts the cells from one row on, up to the first that is not remembered, and
 // returns its row.
 func (c *Column) known(b *table.Block, column, row, to int) int {
-	spans, at, padded, recent := b.Spans, row*b.Width+column, b.Padded(), c.recent
-	for ; row < to; row++ {
+	spans, at, width := b.Spans[:to*b.Width], row*b.Width+column, b.Width
+	padded, recent := b.Padded(), c.recent
+	for ; uint(at) < uint(len(spans)); at += width {
 		s := spans[at]
 		if !keyed(s) {
 			break
@@ -117,7 +118,7 @@ func (c *Column) known(b *table.Block, column, row, to int) int {
 			}
 		}
 		e.count++
-		at += b.Width
+		row++
 	}
 	return row
 }

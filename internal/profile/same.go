@@ -113,8 +113,8 @@ type same struct {
 	compared int64    // rows that the fingerprints are of
 }
 
-// Of each block the first rows and some of the others are compared.
-const comparedFirst, comparedEach = 64, 32
+// Of each block some rows are compared, of a small one all.
+const comparedAll, comparedEach = 64, 32
 
 func (s *same) add(b *table.Block, from, to int, contiguous bool) {
 	if b.Width < 2 {
@@ -130,7 +130,7 @@ func (s *same) add(b *table.Block, from, to int, contiguous bool) {
 		if s.rows.takes(h) {
 			s.rows.add(h, place(b, row))
 		}
-		if row < comparedFirst || row%comparedEach == 0 {
+		if row%comparedEach == 0 || b.Rows <= comparedAll {
 			s.compare(b, row)
 		}
 	}

@@ -38,24 +38,24 @@ func (c *Column) shorts(b *table.Block, column, row, to int) int {
 	}
 	var words [tile]uint64
 	var sizes [tile]uint8
-	n := shortWords(b, row*b.Width+column, &words, &sizes, to-row)
+	n := shortWords(b, row*b.Width+column, to, &words, &sizes)
 	n = c.countShorts(&words, &sizes, n)
 	c.distinct.many.addWords(words[:n], sizes[:n])
 	return row + n
 }
 
-// shortWords gathers the bytes of n cells of a column, the first of which has the span at,
-// up to the first with none or more than eight. It returns how many they are.
-func shortWords(b *table.Block, at int, words *[tile]uint64, sizes *[tile]uint8, n int) int {
-	padded := b.Padded()
-	for i := range n {
-		s := b.Spans[at]
+// shortWords gathers the bytes of the cells of a column, from the one with the span at on and
+// up to the row to, or the first cell with none or more than eight. It returns how many they are.
+func shortWords(b *table.Block, at, to int, words *[tile]uint64, sizes *[tile]uint8) (n int) {
+	spans, width, padded := b.Spans[:to*b.Width], b.Width, b.Padded()
+	for ; uint(at) < uint(len(spans)); at += width {
+		s := spans[at]
 		size := s.N &^ table.Quoted
 		if size-1 >= 8 {
-			return i
+			break
 		}
-		words[i&(tile-1)], sizes[i&(tile-1)] = padded.Word(s)&(^uint64(0)>>((64-8*size)&63)), uint8(size)
-		at += b.Width
+		words[n&(tile-1)], sizes[n&(tile-1)] = padded.Word(s)&(^uint64(0)>>((64-8*size)&63)), uint8(size)
+		n++
 	}
 	return n
 }
