@@ -113,13 +113,14 @@ type same struct {
 	compared int64    // rows that the fingerprints are of
 }
 
-// Of each block some rows are compared, of a small one all.
-const comparedAll, comparedEach = 64, 32
+// comparedRows is how many rows of each block are compared at least, if it has so many.
+const comparedRows = 64
 
 func (s *same) add(b *table.Block, from, to int, contiguous bool) {
 	if b.Width < 2 {
 		return
 	}
+	each := max(1, b.Rows/comparedRows)
 	for row := from; row < to; row++ {
 		h := uint64(0)
 		if contiguous {
@@ -130,7 +131,7 @@ func (s *same) add(b *table.Block, from, to int, contiguous bool) {
 		if s.rows.takes(h) {
 			s.rows.add(h, place(b, row))
 		}
-		if row%comparedEach == 0 || b.Rows <= comparedAll {
+		if row%each == 0 {
 			s.compare(b, row)
 		}
 	}
