@@ -15,6 +15,7 @@ type Collected struct {
 	bytes, rows int64
 	blocks      []blockStart
 	trouble     [numTroubles]places
+	odd         map[byte]int64 // bytes that are no text in the encoding
 	part        *part
 }
 
@@ -31,6 +32,7 @@ func Collect(ctx context.Context, src table.Source, o Options) (*Collected, erro
 	done := func(b *table.Block) error {
 		c.blocks = append(c.blocks, blockStart{c.rows, lines.Start(info, b), b.File})
 		collectTrouble(&c.trouble, b, c.rows)
+		c.addOdd(b.Trouble.Odd)
 		c.rows += int64(b.Rows)
 		c.bytes += int64(len(b.Raw))
 		if o.Progress != nil {
@@ -76,6 +78,7 @@ func (c *Collected) Append(o *Collected) error {
 			}
 		}
 	}
+	c.addOdd(o.odd)
 	c.rows += o.rows
 	c.bytes += o.bytes
 	c.info = info

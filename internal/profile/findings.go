@@ -210,7 +210,7 @@ func (f *finder) currencies() {
 }
 
 // structure draws the findings of the file.
-func (p *Profile) structure(all *part, trouble *[numTroubles]places) {
+func (p *Profile) structure(all *part, trouble *[numTroubles]places, odd map[byte]int64) {
 	for _, e := range reading.RowKinds {
 		n := p.Aside[e.Kind]
 		if n == 0 || e.Kind == reading.LongRow {
@@ -224,7 +224,7 @@ func (p *Profile) structure(all *part, trouble *[numTroubles]places) {
 		longRows:    {"long-rows", "row has", "rows have", " more cells than the table has columns, and is set aside"},
 		strayQuotes: {"stray-quotes", "row has", "rows have", " a quote inside a cell"},
 		nuls:        {"nul-bytes", "row has", "rows have", " NUL bytes, which are kept"},
-		badBytes:    {"bad-bytes", "row has", "rows have", " bytes that are no text in the encoding; if letters are broken, name the right one with --encoding"},
+		badBytes:    {"bad-bytes", "row has", "rows have", " bytes that are no text in the encoding (" + sayOdd(odd) + "); if letters are broken, name the right one with --encoding"},
 		tooLong:     {"long-cells", "row has", "rows have", " a cell of more than 64 MB"},
 		openQuotes:  {"open-quotes", "row has", "rows have", " a cell with a quote that opens and is never closed"},
 	} {

@@ -91,7 +91,7 @@ func (c *Collected) Conclude(o Options) *Profile {
 		p.Columns = append(p.Columns, conclude(column, p.Info.Names[i], i+1, o))
 	}
 	p.facts(&c.part.same)
-	p.structure(c.part, &c.trouble)
+	p.structure(c.part, &c.trouble, c.odd)
 	for _, column := range p.Columns {
 		column.findings(p)
 	}

@@ -45,6 +45,7 @@ type (
 		Rows       int64
 		Blocks     []savedBlock
 		Trouble    []savedPlaces
+		OddBytes   map[byte]int64
 		Columns    []savedColumn
 		Aside      []savedAside
 		Same       savedSame
@@ -170,7 +171,7 @@ var savedLimits = func() cbor.DecMode {
 func (c *Collected) Save(w io.Writer) error {
 	s := savedProfile{
 		Info: c.info, BlankWords: c.blankWords, Bytes: c.bytes, Rows: c.rows,
-		Columns: saveColumns(c.part.columns), Same: c.part.same.save(),
+		OddBytes: c.odd, Columns: saveColumns(c.part.columns), Same: c.part.same.save(),
 	}
 	for _, b := range c.blocks {
 		s.Blocks = append(s.Blocks, savedBlock{b.rows, b.line, b.file})
@@ -223,7 +224,7 @@ func (s *savedProfile) load() (*Collected, error) {
 	if s.Info == nil || len(s.Info.Files) == 0 || len(s.Columns) != len(s.Info.Names) || len(s.Trouble) != numTroubles || len(s.Aside) != int(reading.NumRowKinds) {
 		return nil, errDamaged
 	}
-	c := &Collected{info: s.Info, blankWords: s.BlankWords, bytes: s.Bytes, rows: s.Rows, part: &part{}}
+	c := &Collected{info: s.Info, blankWords: s.BlankWords, bytes: s.Bytes, rows: s.Rows, odd: s.OddBytes, part: &part{}}
 	l := &savedLoader{reader: reading.NewReader(s.BlankWords), columns: len(s.Columns), blocks: uint32(len(s.Blocks))}
 	for _, b := range s.Blocks {
 		if b.File < 0 || b.File >= len(s.Info.Files) {

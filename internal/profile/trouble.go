@@ -1,6 +1,14 @@
 package profile
 
-import "junvo/internal/table"
+import (
+	"cmp"
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+
+	"junvo/internal/table"
+)
 
 // places counts rows and keeps the first few as numbers in the file.
 type places struct {
@@ -37,4 +45,31 @@ func collectTrouble(all *[numTroubles]places, b *table.Block, before int64) {
 	for i, tally := range [numTroubles]table.Tally{t.Short, t.Long, t.StrayQuotes, t.OpenQuotes, t.NULs, t.BadBytes, t.TooLong} {
 		all[i].add(tally, before)
 	}
+}
+
+func (c *Collected) addOdd(odd map[byte]int64) {
+	if c.odd == nil {
+		c.odd = map[byte]int64{}
+	}
+	for b, n := range odd {
+		c.odd[b] += n
+	}
+}
+
+// maxOddBytes is how many different bytes a finding names.
+const maxOddBytes = 8
+
+// sayOdd names bytes, each with how often it occurs, the most frequent first.
+func sayOdd(odd map[byte]int64) string {
+	bytes := slices.SortedFunc(maps.Keys(odd), func(a, b byte) int {
+		return cmp.Or(cmp.Compare(odd[b], odd[a]), cmp.Compare(a, b))
+	})
+	var list []string
+	for _, b := range bytes[:min(len(bytes), maxOddBytes)] {
+		list = append(list, fmt.Sprintf("0x%02X %d", b, odd[b]))
+	}
+	if n := len(bytes) - len(list); n > 0 {
+		list = append(list, fmt.Sprintf("and %d others", n))
+	}
+	return strings.Join(list, ", ")
 }

@@ -18,6 +18,7 @@ import (
 	"encoding/hex"
 	"fmt"
 	"strconv"
+	"unicode/utf8"
 
 	"junvo/internal/value"
 )
@@ -201,6 +202,22 @@ type Extra struct {
 // Trouble counts structural damage in a block, with the first rows of each sort.
 type Trouble struct {
 	Short, Long, StrayQuotes, OpenQuotes, NULs, BadBytes, TooLong Tally
+	// Odd has the bytes that are no text in the encoding, and how often each occurs.
+	Odd map[byte]int64
+}
+
+// AddOdd counts the bytes of a text that are no UTF-8.
+func (t *Trouble) AddOdd(text []byte) {
+	if t.Odd == nil {
+		t.Odd = map[byte]int64{}
+	}
+	for len(text) > 0 {
+		r, n := utf8.DecodeRune(text)
+		if r == utf8.RuneError && n == 1 {
+			t.Odd[text[0]]++
+		}
+		text = text[n:]
+	}
 }
 
 // Tally counts rows and keeps the first few.

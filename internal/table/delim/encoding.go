@@ -107,9 +107,9 @@ func charsetOf(sample []byte) (*charset, string) {
 	case good+bad == 0:
 		return &charset{name: "utf-8", open: true}, "it is all ASCII"
 	case bad == 0:
-		return &charset{name: "utf-8"}, fmt.Sprintf("%d characters beyond ASCII, all valid", good)
-	case good > 3*bad:
-		return &charset{name: "utf-8"}, fmt.Sprintf("%d characters beyond ASCII are valid, %d are not", good, bad)
+		return &charset{name: "utf-8"}, fmt.Sprintf("valid characters beyond ASCII: %d, and no others", good)
+	case good >= bad: // what looks like UTF-8 by chance is far rarer in any other encoding
+		return &charset{name: "utf-8"}, fmt.Sprintf("valid characters beyond ASCII: %d, and bytes that are in none: %d", good, bad)
 	}
 	return guessCharset(sample)
 }

@@ -261,6 +261,7 @@ func (s *splitter) brokenText() {
 		}
 		if bad && !utf8.Valid(row) {
 			s.b.Trouble.BadBytes.Add(r)
+			s.b.Trouble.AddOdd(row)
 		}
 	}
 }
