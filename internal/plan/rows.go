@@ -10,13 +10,16 @@ import (
 // OddRows calls each for every row of a block that is no data, with what it is.
 func OddRows(b *table.Block, rows *reading.RowReader, each func(row int, k reading.RowKind)) {
 	extra := b.Extra
-	for r := range b.Rows {
-		long := len(extra) > 0 && extra[0].Row == r
-		if !long && !suspect(b, r, rows) {
-			continue
+	for r := 0; ; r++ {
+		until := b.Rows
+		if len(extra) > 0 {
+			until = extra[0].Row
+		}
+		if r = usual(b, rows, r, until); r == b.Rows {
+			return
 		}
 		k := rows.Kind(func(c int) []byte { return b.Cell(r, c) })
-		if long {
+		if r == until {
 			if filled(b, extra[0].Spans) {
 				k = reading.LongRow
 			}
@@ -28,15 +31,19 @@ func OddRows(b *table.Block, rows *reading.RowReader, each func(row int, k readi
 	}
 }
 
-// suspect reports whether a row needs a closer look.
-func suspect(b *table.Block, r int, rows *reading.RowReader) bool {
-	spans := b.Row(r)
-	first := b.Text[spans[0].Start : int(spans[0].Start)+spans[0].Len()]
-	// Where most cells are empty, one of the first half is.
-	if !table.AnyEmpty(spans[:len(spans)/2+1]) && rows.Usual(first) {
-		return false
+// usual passes rows that need no closer look, from one on and up to another, and returns the
+// first that does.
+func usual(b *table.Block, rows *reading.RowReader, from, to int) int {
+	half := b.Width/2 + 1 // where most cells of a row are empty, one of these is
+	for ; from < to; from++ {
+		at := from * b.Width
+		cells := b.Spans[at : at+half]
+		first := b.Text[cells[0].Start : int(cells[0].Start)+cells[0].Len()]
+		if (table.AnyEmpty(cells) || !rows.Usual(first)) && rows.Suspect(first, table.CountEmpty(b.Row(from))) {
+			break
+		}
 	}
-	return rows.Suspect(first, table.CountEmpty(spans))
+	return from
 }
 
 // filled reports whether any of the cells has more than spaces in it.
