@@ -38,7 +38,7 @@ type Column struct {
 // recentCell is a text that was read a short while ago: equal cells are read once.
 type recentCell struct {
 	key   table.Key
-	count uint32 // cells that came since and are not in the tally yet
+	count uint64 // cells that came since and are not in the tally yet
 }
 
 // newColumn returns an empty column, one of so many, whose cells the reader reads,
@@ -208,7 +208,7 @@ func (c *Column) forget(e *recentCell) {
 	t := &c.Tallies[c.tally(x.Set, x.Form, x.Affix)]
 	t.Cells += int64(e.count)
 	if x.Set.Any(reading.Values) {
-		t.values(x, uint64(e.count))
+		t.values(x, e.count)
 	}
 	if c.detail != nil {
 		c.details(t, x, cell, int64(e.count), nil)
