@@ -73,9 +73,11 @@ func (s *rowSet) raise(level uint8) {
 		return
 	}
 	s.level = level
-	for h := range s.few {
-		if h>>(64-level) != 0 {
-			delete(s.few, h)
+	all := s.few
+	s.few = make(map[uint64]repeats, min(len(all), maxRowsApart+1)) // it will be full again
+	for h, r := range all {
+		if s.takes(h) {
+			s.few[h] = r
 		}
 	}
 }
@@ -121,6 +123,7 @@ func (s *same) add(b *table.Block, from, to int, contiguous bool) {
 		return
 	}
 	each := max(1, b.Rows/comparedRows)
+	next := (from + each - 1) / each * each
 	for row := from; row < to; row++ {
 		h := uint64(0)
 		if contiguous {
@@ -131,8 +134,9 @@ func (s *same) add(b *table.Block, from, to int, contiguous bool) {
 		if s.rows.takes(h) {
 			s.rows.add(h, place(b, row))
 		}
-		if row%each == 0 {
+		if row == next {
 			s.compare(b, row)
+			next += each
 		}
 	}
 }
