@@ -106,10 +106,14 @@ func (c *column) convert(b *table.Block, res *result, at, from, to int) {
 	v := &res.rows.Cells[at]
 	var counts [numOutcomes]int64
 	odd := c.repeats != nil || c.above != nil || c.plan.Made()
-	many := !odd && b.Kinds == nil && res.rows.Out == nil
+	many := !odd && b.Kinds == nil
+	until := from // no row before this is left out
 	for row := from; row < to; row++ {
 		if many {
-			if row = c.same(b, v, row, to, &counts); row == to {
+			if until <= row {
+				until = res.rows.FirstOut(row, to)
+			}
+			if row = c.same(b, v, row, until, &counts); row == to {
 				break
 			}
 		}

@@ -53,6 +53,18 @@ type Rows struct {
 	Cells   []Values // per column
 }
 
+// FirstOut returns the first row from one on and before another that is left out, or that
+// other row.
+func (r *Rows) FirstOut(row, to int) int {
+	if r.Out == nil {
+		return to
+	}
+	for row < to && r.Out[row] {
+		row++
+	}
+	return row
+}
+
 // Values are the cells of one column of a block. A cell that is right already stays
 // where it is in the block's text; the others are written to a text of their own. An
 // empty cell is blank.
