@@ -61,6 +61,7 @@ var Catalogue = []FindingEntry{
 	{"hidden-columns", "file", "Columns of a sheet are hidden.", "They are read as the others; leave them out with a plan."},
 	{"duplicate-names", "file", "Columns have the same name.", "The second and later ones have a number behind their name."},
 	{"blank-names", "file", "Columns have no name.", "They are called by their position."},
+	{"spaced-names", "file", "Spaces stand around the names of columns.", "They are left out of the names; other programs may count them in."},
 }
 
 // rank returns a finding's place in the catalogue.

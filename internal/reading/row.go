@@ -75,7 +75,7 @@ func NewRowReader(names []string, blankWords []string) *RowReader {
 // quick, and true for every row that Kind does not call data.
 func (r *RowReader) Suspect(first []byte, empty int) bool {
 	width := len(r.names)
-	if 2*empty >= width && empty > 0 || len(first) == len(r.names[0]) && bytes.Equal(first, r.names[0]) {
+	if 2*empty >= width && empty > 0 || heads(first, r.names[0]) {
 		return true
 	}
 	return len(first) > 2 && totalStarts[first[0]] && total(first)
@@ -84,7 +84,24 @@ func (r *RowReader) Suspect(first []byte, empty int) bool {
 // Usual reports whether the first cell of a row, which is not empty, is unlike those of rows
 // that are no data. It is quicker than Suspect, and false wherever that looks closer.
 func (r *RowReader) Usual(first []byte) bool {
-	return len(first) != len(r.names[0]) && (len(first) <= 2 || !totalStarts[first[0]])
+	name := r.names[0]
+	return (len(first) < len(name) || first[0] != name[0] || first[len(name)-1] != name[len(name)-1]) && !totalStarts[first[0]]
+}
+
+// heads reports whether a cell of the heading may have given a column its name: it is the
+// name, or the name has got a number because another column has it, or there was none.
+func heads(cell, name []byte) bool {
+	cell = bytes.TrimSpace(cell)
+	rest, ok := bytes.CutPrefix(name, cell)
+	if !ok || len(rest) == 0 {
+		return ok
+	}
+	if len(cell) == 0 {
+		rest, ok = bytes.CutPrefix(rest, []byte("column "))
+	} else if ok = bytes.HasPrefix(rest, []byte(" (")) && bytes.HasSuffix(rest, []byte(")")); ok {
+		rest = rest[2 : len(rest)-1]
+	}
+	return ok && len(bytes.Trim(rest, "0123456789")) == 0
 }
 
 // Kind tells what a row is. cell returns the text of its cells.
@@ -94,7 +111,7 @@ func (r *RowReader) Kind(cell func(column int) []byte) RowKind {
 	var isTotal bool
 	for c, name := range r.names {
 		text := cell(c)
-		same = same && bytes.Equal(bytes.TrimSpace(text), bytes.TrimSpace(name))
+		same = same && heads(text, name)
 		s := r.reader.Read(text).Set
 		if s.Blank() != value.NotBlank {
 			continue

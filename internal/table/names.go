@@ -5,23 +5,30 @@ import (
 	"strings"
 )
 
-// UsableNames makes every column's name usable: none blank, none twice. It notes what
-// it had to change, where the source has names at all.
+// UsableNames makes every column's name usable: none blank, none twice, none with spaces
+// around it, which nobody sees. It notes what it had to change, where the source has names
+// at all.
 func UsableNames(cells []string, named bool) (names []string, notes []Note) {
-	seen := map[string]int{}
-	var blank, twice []string
-	for i, name := range cells {
-		if strings.TrimSpace(name) == "" {
+	taken := map[string]bool{}
+	var blank, twice, spaced []string
+	for i, cell := range cells {
+		name := strings.TrimSpace(cell)
+		switch {
+		case name == "":
 			name = fmt.Sprintf("column %d", i+1)
 			blank = append(blank, name)
+		case name != cell:
+			spaced = append(spaced, name)
 		}
-		seen[name]++
-		if n := seen[name]; n > 1 {
+		if taken[name] {
 			twice = append(twice, name)
-			name = fmt.Sprintf("%s (%d)", name, n)
-			seen[name]++
+			name = nextName(name, taken)
 		}
+		taken[name] = true
 		names = append(names, name)
+	}
+	if len(spaced) > 0 {
+		notes = append(notes, Note{Name: "spaced-names", Count: int64(len(spaced)), Say: fmt.Sprintf("spaces around the names of %d columns are left out: %s", len(spaced), strings.Join(spaced, ", "))})
 	}
 	if len(blank) > 0 && named {
 		notes = append(notes, Note{Name: "blank-names", Count: int64(len(blank)), Say: fmt.Sprintf("%d columns have no name and are called %s", len(blank), strings.Join(blank, ", "))})
@@ -30,4 +37,13 @@ func UsableNames(cells []string, named bool) (names []string, notes []Note) {
 		notes = append(notes, Note{Name: "duplicate-names", Count: int64(len(twice)), Say: fmt.Sprintf("%d columns have the name of another and got a number: %s", len(twice), strings.Join(twice, ", "))})
 	}
 	return names, notes
+}
+
+// nextName returns the name with the first number from 2 on that no other column has.
+func nextName(name string, taken map[string]bool) string {
+	for n := 2; ; n++ {
+		if s := fmt.Sprintf("%s (%d)", name, n); !taken[s] {
+			return s
+		}
+	}
 }

@@ -85,7 +85,7 @@ func TestDetect(t *testing.T) {
 		{"told single quotes and backslash", `a,b` + "\n" + `'x \'y\', z',2` + "\n", Options{Quote: "'", Escape: "backslash"}, `utf-8 , 1 [a b] [[x 'y', z 2]]`},
 		{"apostrophes are no quotes", "a,b\n'1,2\n'2,3\nit's,'4\n", Options{}, `utf-8 , 1 [a b] [['1 2] ['2 3] [it's '4]]`},
 		{"carriage returns and one line feed", "a,b\r1,2\r3,4\r5,6\r7,\"x\ny\"\r8,9\r", Options{}, "utf-8 , 1 [a b] [[1 2] [3 4] [5 6] [7 x\ny] [8 9]]"},
-		{"space before a quote", "a, \"b, c\", d\nx, \"1, 2\" , 3\n", Options{}, "utf-8 , 1 [a b, c  d] [[x 1, 2  3]]"},
+		{"space before a quote", "a, \"b, c\", d\nx, \"1, 2\" , 3\n", Options{}, "utf-8 , 1 [a b, c d] [[x 1, 2  3]]"},
 	} {
 		info, rows := read(t, tt.text, tt.o)
 		got := fmt.Sprint(info.Encoding, " ", info.Delimiter, " ", info.HeaderRow, " ", info.Names, " ", rows)
