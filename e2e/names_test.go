@@ -39,3 +39,26 @@ func TestNamesOfColumns(t *testing.T) {
 	f.file("c.csv", ",kg,name,port\n1,2,x,y\n,kg,name,port\n3,4,x,y\n")
 	assert.Contains(t, f.run("profile", "c.csv").out, "repeated-headings  1 row is set aside")
 }
+
+// Tables that are drawn with dashes and bars, as terminals and wikis show them, are read
+// without the drawing.
+func TestDrawnTables(t *testing.T) {
+	f := newFolder(t)
+	rule, rows := "+----+-------+------+\n", ""
+	for i := range 9 {
+		rows += strings.Repeat(" ", i%2) + "|  " + string(rune('1'+i)) + " | item  | 2.5  |\n"
+	}
+	f.file("grid.txt", rule+"| id | name  | kg   |\n"+rule+rows+rule)
+	f.file("wiki.md", "| id | name | kg |\n|---:|:-----|----|\n"+strings.ReplaceAll(rows, " |  ", "|  "))
+	f.file("list.txt", " id | name | kg\n----+------+----\n"+strings.Repeat("  1 | item | 2.5\n", 9)+"(9 rows)\n")
+	for _, name := range []string{"grid.txt", "wiki.md", "list.txt"} {
+		r := f.run("convert", name, "-o", name+".csv")
+		assert.Zero(t, r.code, r.err+r.out)
+		out := f.read(name + ".csv") // the spaces of texts are kept, as profile tells
+		assert.Contains(t, strings.SplitN(out, "\n", 2)[0], "id,name,kg", name)
+		assert.Contains(t, strings.ReplaceAll(out, " ", ""), "1,item,2.5", name)
+		assert.Equal(t, 10, strings.Count(out, "\n"), name)
+		assert.Contains(t, f.read(name+".setaside.csv"), "rule-row", name)
+	}
+	assert.Contains(t, f.read("list.txt.setaside.csv"), "note,(9 rows)")
+}

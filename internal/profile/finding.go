@@ -45,6 +45,7 @@ var Catalogue = []FindingEntry{
 	{"repeated-headings", "file", "Rows repeat the names of the columns.", "They are set aside."},
 	{"section-headings", "file", "Rows hold one cell of text, as a heading of what follows.", "They are set aside; what they say of the rows below is lost in the table."},
 	{"total-rows", "file", "Rows add up others.", "They are set aside, or sums would count everything twice."},
+	{"rule-rows", "file", "Rows are lines drawn with dashes.", "They are set aside."},
 	{"notes", "file", "Rows hold a sentence in place of data.", "They are set aside."},
 	{"blank-rows", "file", "Rows have no cell with anything in it.", "They are set aside."},
 	{"duplicates", "file", "Rows are the same as others, in every column.", "Look whether the source was joined or exported twice; Junvo keeps them."},

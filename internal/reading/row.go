@@ -3,6 +3,7 @@ package reading
 import (
 	"bytes"
 	"strings"
+	"unicode/utf8"
 
 	"junvo/internal/value"
 )
@@ -18,6 +19,7 @@ const (
 	SectionHeading
 	TotalRow
 	NoteRow
+	RuleRow
 	LongRow
 	FailedRow
 	LeftOutRow
@@ -41,6 +43,7 @@ var RowKinds = [NumRowKinds]RowEntry{
 	{SectionHeading, "section-heading", "section-headings", "One cell of text stands alone in the row: it heads what follows.", true},
 	{TotalRow, "total-row", "total-rows", "The row begins with a word such as total and holds numbers only: it adds up others.", true},
 	{NoteRow, "note", "notes", "One sentence of text stands alone in the row.", true},
+	{RuleRow, "rule-row", "rule-rows", "Every cell of the row is a line drawn with dashes, or blank: it separates the rows around it.", true},
 	{LongRow, "long-row", "long-rows", "The row has more cells than the table has columns, so that its values may stand in the wrong ones.", true},
 	{FailedRow, "failed-row", "failed-rows", "A cell of the row has failed, and the plan sets such rows aside.", false},
 	{LeftOutRow, "left-out-row", "left-out-rows", "A condition of the plan, keep or drop, leaves the row out.", false},
@@ -78,14 +81,14 @@ func (r *RowReader) Suspect(first []byte, empty int) bool {
 	if 2*empty >= width && empty > 0 || heads(first, r.names[0]) {
 		return true
 	}
-	return len(first) > 2 && totalStarts[first[0]] && total(first)
+	return len(first) > 2 && oddStarts[first[0]] && (total(first) || rule(first))
 }
 
 // Usual reports whether the first cell of a row, which is not empty, is unlike those of rows
 // that are no data. It is quicker than Suspect, and false wherever that looks closer.
 func (r *RowReader) Usual(first []byte) bool {
 	name := r.names[0]
-	return (len(first) < len(name) || first[0] != name[0] || first[len(name)-1] != name[len(name)-1]) && !totalStarts[first[0]]
+	return (len(first) < len(name) || first[0] != name[0] || first[len(name)-1] != name[len(name)-1]) && !oddStarts[first[0]]
 }
 
 // heads reports whether a cell of the heading may have given a column its name: it is the
@@ -106,7 +109,7 @@ func heads(cell, name []byte) bool {
 
 // Kind tells what a row is. cell returns the text of its cells.
 func (r *RowReader) Kind(cell func(column int) []byte) RowKind {
-	filled, only, numbersOnly := 0, -1, true
+	filled, rules, only, numbersOnly := 0, 0, -1, true
 	same := true
 	var isTotal bool
 	for c, name := range r.names {
@@ -115,6 +118,9 @@ func (r *RowReader) Kind(cell func(column int) []byte) RowKind {
 		s := r.reader.Read(text).Set
 		if s.Blank() != value.NotBlank {
 			continue
+		}
+		if rule(text) {
+			rules++
 		}
 		if filled++; filled == 1 {
 			only, isTotal = c, total(text)
@@ -128,9 +134,11 @@ func (r *RowReader) Kind(cell func(column int) []byte) RowKind {
 		return BlankRow
 	case same:
 		return RepeatedHeading
+	case filled > 0 && rules == filled:
+		return RuleRow
 	case isTotal && filled > 1 && filled < width && numbersOnly:
 		return TotalRow
-	case filled == 1 && width > 2 && !r.typed(cell(only)):
+	case filled == 1 && width > 2 && (rowCount(cell(only)) || !r.typed(cell(only))):
 		return loneText(cell(only))
 	}
 	return Data
@@ -140,6 +148,18 @@ func (r *RowReader) Kind(cell func(column int) []byte) RowKind {
 func (r *RowReader) typed(text []byte) bool {
 	return r.reader.Read(text).Set.Any(numbers | dates | ClockOnly | CodeLike | BlankWord)
 }
+
+// rowCount reports whether text is the number of rows in parentheses, as in (1204 rows), which
+// might be an amount with a unit.
+func rowCount(text []byte) bool {
+	text, open := bytes.CutPrefix(bytes.TrimSpace(text), []byte("("))
+	text, closed := bytes.CutSuffix(text, []byte(")"))
+	fields := bytes.Fields(text)
+	return open && closed && len(fields) > 1 && inWords(rowWords, fields[1])
+}
+
+// rowWords are words for rows and records.
+var rowWords = strings.Fields("row rows record records zeile zeilen ligne lignes fila filas registros linhas righe rijen rader")
 
 func loneText(text []byte) RowKind {
 	text = bytes.TrimSpace(text)
@@ -153,14 +173,35 @@ func loneText(text []byte) RowKind {
 	return SectionHeading
 }
 
-// totalStarts are the first bytes of words for totals, in either case.
-var totalStarts = func() (starts [256]bool) {
+// oddStarts are the first bytes of words for totals, in either case, of lines drawn with
+// dashes, and of cells with spaces before either.
+var oddStarts = func() (starts [256]bool) {
 	for _, w := range totalWords {
 		starts[w[0]], starts[strings.ToUpper(w)[0]] = true, true
 	}
-	starts[' '] = true
+	for _, r := range " -=_~+:\u2500" {
+		starts[string(r)[0]] = true
+	}
 	return starts
 }()
+
+// rule reports whether text is a line drawn with dashes, or with the lines and crossings of
+// the Unicode block Box Drawing.
+func rule(text []byte) bool {
+	dashes, n := 0, 0
+	for len(text) > 0 {
+		r, size := utf8.DecodeRune(text)
+		switch {
+		case r == '-' || r == '=' || r == '_' || r == '~' || r >= 0x2500 && r <= 0x257f:
+			dashes++
+		case r != '+' && r != ':' && r != ' ':
+			return false
+		}
+		n++
+		text = text[size:]
+	}
+	return n > 2 && dashes > 1
+}
 
 // total reports whether text begins with a word for totals.
 func total(text []byte) bool {

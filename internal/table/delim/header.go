@@ -9,8 +9,8 @@ import (
 )
 
 // header finds the line of the column names. Titles above it have fewer cells
-// than the table has columns, so the first row that fills more than half of them
-// is the header, if it looks like names: no cell of it is a bare number or date.
+// than the table has columns, so the first row that fills more than half of those that
+// anything is in is the header, if it looks like names: no cell of it is a bare number or date.
 func (l *layout) header(sample []byte, rows []sampleRow, o Options) error {
 	if len(rows) == 0 {
 		return nil
@@ -31,8 +31,9 @@ func (l *layout) header(sample []byte, rows []sampleRow, o Options) error {
 		l.decide("header", fmt.Sprintf("line %d", o.HeaderRow), "as told")
 		return nil
 	default:
+		used := usedColumns(rows, width)
 		for i, r := range rows {
-			if n := r.filled(); 2*n > width && len(r.cells)*2 > width && !declaration(r) {
+			if n := r.filled(); 2*n > used && len(r.cells)*2 > width && !declaration(r) && !r.drawn() {
 				at = i
 				break
 			}
@@ -79,6 +80,31 @@ func usualWidth(rows []sampleRow) int {
 		}
 	}
 	return best
+}
+
+// usedColumns is how many columns have anything in them, in rows of the usual width. Tables
+// that are drawn with delimiters at both ends of each row have two that are always blank.
+func usedColumns(rows []sampleRow, width int) int {
+	used := make([]bool, width)
+	for _, r := range rows {
+		for c, cell := range r.cells {
+			if len(r.cells) == width && strings.TrimSpace(cell) != "" {
+				used[c] = true
+			}
+		}
+	}
+	n := 0
+	for _, u := range used {
+		if u {
+			n++
+		}
+	}
+	return n
+}
+
+// drawn reports whether a row is a line drawn with dashes.
+func (r sampleRow) drawn() bool {
+	return !r.blank() && strings.Trim(strings.Join(r.cells, ""), "-=_+:~ ") == ""
 }
 
 // typedCells counts the cells that are numbers or dates and no names: digits, and
