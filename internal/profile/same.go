@@ -73,11 +73,9 @@ func (s *rowSet) raise(level uint8) {
 		return
 	}
 	s.level = level
-	all := s.few
-	s.few = make(map[uint64]repeats, min(len(all), maxRowsApart+1)) // it will be full again
-	for h, r := range all {
-		if s.takes(h) {
-			s.few[h] = r
+	for h := range s.few {
+		if !s.takes(h) {
+			delete(s.few, h)
 		}
 	}
 }
