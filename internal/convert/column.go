@@ -44,6 +44,7 @@ type column struct {
 	misses  int // new texts since the last check
 	checked int // the number of cells at the last check
 	rest    int // cells to go before recent is tried again
+	rested  int // cells that it rested the last time
 	// sameShorts are the kinds of short numbers that stay as they are, as bits.
 	sameShorts uint64
 	changed    []int64 // cells that each step has changed, in the block
@@ -194,7 +195,8 @@ func (c *column) cell(b *table.Block, s table.Span, row int, res *result, v *tab
 	}
 	if c.misses++; c.misses == missesPerCheck {
 		if c.cells-c.checked < 2*missesPerCheck { // mostly new texts: remembering costs more than reading
-			c.rest = 1 << 17
+			c.rested = table.Rest(c.rested)
+			c.rest = c.rested
 			c.findSameShorts()
 		}
 		c.misses, c.checked = 0, c.cells+c.rest

@@ -33,6 +33,7 @@ type Column struct {
 	misses  uint32 // new texts since the last check
 	checked int64  // the number of cells at the last check
 	rest    int    // cells to go until recent is tried again
+	rested  int    // cells that it rested the last time
 }
 
 // recentCell is a text that was read a short while ago: equal cells are read once.
@@ -169,7 +170,8 @@ func (c *Column) unkeyed(s table.Span, b *table.Block, row int) {
 func (c *Column) remember(key table.Key, s table.Span, b *table.Block, row int) {
 	if c.misses++; c.misses == missesPerCheck {
 		if c.Cells-c.checked < 2*missesPerCheck { // mostly new texts: remembering costs more than reading
-			c.rest = 1 << 17
+			c.rested = table.Rest(c.rested)
+			c.rest = c.rested
 			c.readyShorts()
 		}
 		c.misses, c.checked = 0, c.Cells+int64(c.rest)

@@ -94,3 +94,7 @@ func Slots(columns int, size uintptr) uint64 {
 	}
 	return n
 }
+
+// Rest returns how many cells a column goes without remembering texts, once most of them
+// were new: twice as many as the last time.
+func Rest(last int) int { return min(max(2*last, 1<<17), 1<<22) }
