@@ -132,3 +132,20 @@ func TestRecordsAreCutAsTheyWereMade(t *testing.T) {
 	}
 	assert.Empty(t, all)
 }
+
+// Keys that begin with the same eight bytes, or are shorter than that, are in the order of
+// their bytes, too.
+func TestKeysWithOneStart(t *testing.T) {
+	keys := []string{"", "\x00", "\x00\x00", "a", "a\x00", "a\x00b", "ab", "harbour1", "harbour1\x00", "harbour1a", "harbour2", "harbours and quays", "harbours and ships"}
+	s := NewSorter(t.TempDir(), 1<<20)
+	for i := range keys {
+		require.NoError(t, s.Add(AppendRecord(nil, []byte(keys[(i*5+3)%len(keys)]), nil)))
+	}
+	var got []string
+	require.NoError(t, s.Each(t.Context(), func(key, _ []byte) error {
+		got = append(got, string(key))
+		return nil
+	}))
+	s.Close()
+	require.Equal(t, keys, got)
+}

@@ -34,7 +34,7 @@ type Sorter struct {
 	folder string
 	memory int
 	held   []byte // records that are in no run yet
-	starts []uint32
+	starts []start
 	runs   []*os.File
 }
 
@@ -72,8 +72,8 @@ func (s *Sorter) Add(records []byte) error {
 	at := len(s.held)
 	s.held = append(s.held, records...)
 	for at < len(s.held) {
-		s.starts = append(s.starts, uint32(at))
-		_, rest := cutRecord(s.held[at:])
+		one, rest := cutRecord(s.held[at:])
+		s.starts = append(s.starts, start{first(one.key), uint32(at)})
 		at = len(s.held) - len(rest)
 	}
 	return nil
@@ -81,24 +81,41 @@ func (s *Sorter) Add(records []byte) error {
 
 // startBytes is what a record takes beside its own bytes: where it starts, as the slice
 // grows and as it is sorted.
-const startBytes = 12
+const startBytes = 48
 
 // sort orders the held records.
 func (s *Sorter) sort() {
-	slices.SortFunc(s.starts, func(a, b uint32) int {
-		x, _ := cutRecord(s.held[a:])
-		y, _ := cutRecord(s.held[b:])
-		return cmp.Or(bytes.Compare(x.key, y.key), cmp.Compare(a, b))
+	slices.SortFunc(s.starts, func(a, b start) int {
+		if a.first != b.first {
+			return cmp.Compare(a.first, b.first)
+		}
+		x, _ := cutRecord(s.held[a.at:])
+		y, _ := cutRecord(s.held[b.at:])
+		return cmp.Or(bytes.Compare(x.key, y.key), cmp.Compare(a.at, b.at))
 	})
+}
+
+// start is where a record starts, with the first bytes of its key, which tell the order of
+// most records.
+type start struct {
+	first uint64
+	at    uint32
+}
+
+// first returns the first eight bytes of a key as a number that has their order.
+func first(key []byte) uint64 {
+	var b [8]byte
+	copy(b[:], key)
+	return binary.BigEndian.Uint64(b[:])
 }
 
 // spill writes the held records to a run.
 func (s *Sorter) spill() error {
 	s.sort()
 	run, err := s.write(func(w io.Writer) error {
-		for _, at := range s.starts {
-			_, rest := cutRecord(s.held[at:])
-			if _, err := w.Write(s.held[at : len(s.held)-len(rest)]); err != nil {
+		for _, r := range s.starts {
+			_, rest := cutRecord(s.held[r.at:])
+			if _, err := w.Write(s.held[r.at : len(s.held)-len(rest)]); err != nil {
 				return err
 			}
 		}
@@ -136,7 +153,7 @@ func (s *Sorter) Each(ctx context.Context, f func(key, data []byte) error) error
 		if len(starts) == 0 {
 			return record{}, io.EOF
 		}
-		one, _ := cutRecord(s.held[starts[0]:])
+		one, _ := cutRecord(s.held[starts[0].at:])
 		starts = starts[1:]
 		return one, nil
 	}
