@@ -170,7 +170,7 @@ func (c *column) odd(b *table.Block, row int, res *result, v *table.Values) (out
 
 // cell converts one cell that has something in it.
 func (c *column) cell(b *table.Block, s table.Span, row int, res *result, v *table.Values) outcome {
-	if s.Len() > table.MaxKey || s.N&table.Escaped != 0 || c.rest > 0 || len(c.plan.Steps) > maxRemembered {
+	if !s.Within(table.MaxKey) || c.rest > 0 || len(c.plan.Steps) > maxRemembered {
 		c.rest = max(0, c.rest-1)
 		o, changed := c.read(b, s, value.StoredText, row, res, v)
 		c.countSteps(changed)

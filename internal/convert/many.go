@@ -50,15 +50,14 @@ func (c *column) shorts(b *table.Block, at int, dst []table.Span) int {
 	padded, same := b.Padded(), c.sameShorts
 	for i := range dst {
 		s := b.Spans[at]
-		size := s.N &^ table.Quoted
-		if size-1 >= 8 {
+		if !s.Within(table.MaxWord) {
 			return i
 		}
-		w := padded.Word(s) & (^uint64(0) >> ((64 - 8*size) & 63))
-		if _, kind, ok := reading.ReadShort(w, uint(size)); !ok || same>>(kind&63)&1 == 0 || byte(w) == '-' {
+		w := padded.Word(s)
+		if _, kind, ok := reading.ReadShort(w, uint(s.Len())); !ok || same>>(kind&63)&1 == 0 || byte(w) == '-' {
 			return i
 		}
-		dst[i] = table.Span{Start: s.Start, N: size}
+		dst[i] = s.Bare()
 		at += b.Width
 	}
 	return len(dst)
@@ -70,8 +69,7 @@ func (c *column) remembered(b *table.Block, at int, dst []table.Span, counts *[n
 	n := 0
 	for ; n < len(dst); n++ {
 		s := b.Spans[at]
-		size := s.N &^ table.Quoted
-		if size-1 >= table.MaxKey {
+		if !s.Within(table.MaxKey) {
 			break
 		}
 		key := padded.Key(s)
@@ -80,7 +78,7 @@ func (c *column) remembered(b *table.Block, at int, dst []table.Span, counts *[n
 			break
 		}
 		counts[e.outcome]++
-		dst[n] = table.Span{Start: s.Start, N: size}
+		dst[n] = s.Bare()
 		at += b.Width
 	}
 	return n

@@ -73,7 +73,7 @@ func (c *Column) Add(b *table.Block, column, from, to int) {
 		if row == to {
 			break
 		}
-		if s := b.Spans[row*b.Width+column]; !resting && keyed(s) {
+		if s := b.Spans[row*b.Width+column]; !resting && s.Within(table.MaxKey) {
 			c.remember(b.Padded().Key(s), s, b, row)
 		} else {
 			c.unkeyed(s, b, row)
@@ -96,10 +96,6 @@ func (c *Column) addStored(b *table.Block, column, from, to int) {
 	}
 }
 
-// keyed reports whether a cell may be remembered: where it is neither empty, nor
-// escaped, nor too long.
-func keyed(s table.Span) bool { return s.N&^table.Quoted-1 < table.MaxKey }
-
 // known counts the cells from one row on, up to the first that is not remembered, and
 // returns its row.
 func (c *Column) known(b *table.Block, column, row, to int) int {
@@ -107,7 +103,7 @@ func (c *Column) known(b *table.Block, column, row, to int) int {
 	padded, recent := b.Padded(), c.recent
 	for ; uint(at) < uint(len(spans)); at += width {
 		s := spans[at]
-		if !keyed(s) {
+		if !s.Within(table.MaxKey) {
 			break
 		}
 		key := padded.Key(s)

@@ -50,11 +50,10 @@ func shortWords(b *table.Block, at, to int, words *[tile]uint64, sizes *[tile]ui
 	spans, width, padded := b.Spans[:to*b.Width], b.Width, b.Padded()
 	for ; uint(at) < uint(len(spans)); at += width {
 		s := spans[at]
-		size := s.N &^ table.Quoted
-		if size-1 >= 8 {
+		if !s.Within(table.MaxWord) {
 			break
 		}
-		words[n&(tile-1)], sizes[n&(tile-1)] = padded.Word(s)&(^uint64(0)>>((64-8*size)&63)), uint8(size)
+		words[n&(tile-1)], sizes[n&(tile-1)] = padded.Word(s), uint8(s.Len())
 		n++
 	}
 	return n

@@ -99,9 +99,9 @@ func mayBeDate(text []byte) bool {
 	return len(text) <= maxDate && (!letter(text[0]) || mayBeName(text))
 }
 
-// date reads text (folded) as a date, a date with a time, or a time.
+// date reads text (folded) that may be one as a date, a date with a time, or a time.
 func (r *Reader) date(text []byte, out *Reads) {
-	if !mayBeDate(text) || !r.tokens(text) {
+	if !r.tokens(text) {
 		return
 	}
 	var f dateForm

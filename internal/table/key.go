@@ -43,9 +43,14 @@ type Padded struct{ text *byte }
 // Padded returns the text that Pad has made room behind.
 func (b *Block) Padded() Padded { return b.padded }
 
-// Word returns the eight bytes from the start of a span on, the first of them lowest.
+// MaxWord is the longest text, in bytes, that is a word.
+const MaxWord = 8
+
+// Word returns the bytes of a span of at most MaxWord bytes that is not escaped, the first
+// of them lowest.
 func (p Padded) Word(s Span) uint64 {
-	return binary.LittleEndian.Uint64((*[8]byte)(unsafe.Add(unsafe.Pointer(p.text), s.Start))[:])
+	text := (*[8]byte)(unsafe.Add(unsafe.Pointer(p.text), s.Start))
+	return binary.LittleEndian.Uint64(text[:]) & keyMasks[s.N&15].lo
 }
 
 // Key returns the key of a span of at most MaxKey bytes that is not escaped.

@@ -142,6 +142,10 @@ const MaxCell = 64 << 20
 // Len returns the length of the span in bytes.
 func (s Span) Len() int { return int(s.N & lenMask) }
 
+// Within reports whether the cell is as it stands in the text, neither empty nor escaped, and
+// of at most so many bytes.
+func (s Span) Within(bytes uint32) bool { return s.N&^Quoted-1 < bytes }
+
 // Bare returns the span without its flags.
 func (s Span) Bare() Span { return Span{s.Start, s.N & lenMask} }
 
