@@ -37,14 +37,12 @@ type column struct {
 	fits    bool
 	plain   bool
 	// Texts that were converted a short while ago.
-	recent  []recentCell
-	outs    []recentText // what became of them, if they changed
-	slots   uint64
-	cells   int // all cells so far
-	misses  int // new texts since the last check
-	checked int // the number of cells at the last check
-	rest    int // cells to go before recent is tried again
-	rested  int // cells that it rested the last time
+	recent []recentCell
+	outs   []recentText // what became of them, if they changed
+	slots  uint64
+	cells  int         // all cells so far
+	worth  table.Worth // of remembering
+	rest   int         // cells to go before recent is tried again
 	// sameShorts are the kinds of short numbers that stay as they are, as bits.
 	sameShorts uint64
 	changed    []int64 // cells that each step has changed, in the block
@@ -193,13 +191,9 @@ func (c *column) cell(b *table.Block, s table.Span, row int, res *result, v *tab
 		c.countSteps(uint64(e.changed))
 		return e.outcome
 	}
-	if c.misses++; c.misses == missesPerCheck {
-		if c.cells-c.checked < 2*missesPerCheck { // mostly new texts: remembering costs more than reading
-			c.rested = table.Rest(c.rested)
-			c.rest = c.rested
-			c.findSameShorts()
-		}
-		c.misses, c.checked = 0, c.cells+c.rest
+	if rest := c.worth.Miss(int64(c.cells)); rest > 0 {
+		c.rest = rest
+		c.findSameShorts()
 	}
 	start := len(v.Text)
 	o, changed := c.read(b, s, value.StoredText, row, res, v)
@@ -210,10 +204,6 @@ func (c *column) cell(b *table.Block, s table.Span, row int, res *result, v *tab
 	}
 	return o
 }
-
-// missesPerCheck is how many new texts a column sees until it asks whether
-// remembering texts is worth it.
-const missesPerCheck = 8192
 
 // countSteps counts the steps that changed a cell.
 func (c *column) countSteps(changed uint64) {

@@ -29,11 +29,9 @@ type Column struct {
 	private bool // the values are forgotten
 	last    int  // the tally of the cell before
 	recent  []recentCell
-	slots   uint64 // how many recent cells there are to be
-	misses  uint32 // new texts since the last check
-	checked int64  // the number of cells at the last check
-	rest    int    // cells to go until recent is tried again
-	rested  int    // cells that it rested the last time
+	slots   uint64      // how many recent cells there are to be
+	worth   table.Worth // of remembering
+	rest    int         // cells to go until recent is tried again
 }
 
 // recentCell is a text that was read a short while ago: equal cells are read once.
@@ -164,13 +162,9 @@ func (c *Column) unkeyed(s table.Span, b *table.Block, row int) {
 // remember counts a short cell that is not remembered. It will be from now on, if its tally
 // wants no more samples.
 func (c *Column) remember(key table.Key, s table.Span, b *table.Block, row int) {
-	if c.misses++; c.misses == missesPerCheck {
-		if c.Cells-c.checked < 2*missesPerCheck { // mostly new texts: remembering costs more than reading
-			c.rested = table.Rest(c.rested)
-			c.rest = c.rested
-			c.readyShorts()
-		}
-		c.misses, c.checked = 0, c.Cells+int64(c.rest)
+	if rest := c.worth.Miss(c.Cells); rest > 0 {
+		c.rest = rest
+		c.readyShorts()
 	}
 	if t := c.read(b.At(s), b, row); len(t.First) == maxSamples {
 		e := c.room(key)
@@ -185,15 +179,11 @@ func (c *Column) remember(key table.Key, s table.Span, b *table.Block, row int) 
 func (c *Column) room(key table.Key) *recentCell {
 	i, j := key.SlotPair(c.slots)
 	e, o := &c.recent[i], &c.recent[j]
-	if (o.count < e.count) != (c.misses%8 == 0) {
+	if (o.count < e.count) != (c.worth.Misses%8 == 0) {
 		return o
 	}
 	return e
 }
-
-// missesPerCheck is how many new texts a column sees until it asks whether
-// remembering texts is worth it.
-const missesPerCheck = 8192
 
 // forget adds the cells that e stands for to its tally.
 func (c *Column) forget(e *recentCell) {

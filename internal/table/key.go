@@ -100,6 +100,27 @@ func Slots(columns int, size uintptr) uint64 {
 	return n
 }
 
-// Rest returns how many cells a column goes without remembering texts, once most of them
-// were new: twice as many as the last time.
-func Rest(last int) int { return min(max(2*last, 1<<17), 1<<22) }
+// Worth tells whether remembering the texts of a column is worth it.
+type Worth struct {
+	Misses  int   // new texts since the last check
+	checked int64 // the number of cells at the last check
+	rested  int   // cells of the last rest
+}
+
+// missesPerCheck is how many new texts a column sees until it asks.
+const missesPerCheck = 8192
+
+// Miss notes a new text, and returns for how many cells the column, which has had so many,
+// should do without remembering: 0, or where most texts were new, so that remembering costs
+// more than reading, twice as many as the last time.
+func (w *Worth) Miss(cells int64) (rest int) {
+	if w.Misses++; w.Misses < missesPerCheck {
+		return 0
+	}
+	if cells-w.checked < 2*missesPerCheck {
+		w.rested = min(max(2*w.rested, 1<<17), 1<<22)
+		rest = w.rested
+	}
+	w.Misses, w.checked = 0, cells+int64(rest)
+	return rest
+}
