@@ -23,7 +23,7 @@ var mayImport = map[string][]string{
 	"internal/show":            {"internal/table/sqlite", "internal/expression", "internal/convert", "internal/profile", "internal/plan", "internal/step", "internal/reading", "internal/value", "internal/table"},
 	"internal/convert":         {"internal/order", "internal/plan", "internal/step", "internal/reading", "internal/value", "internal/table"},
 	"internal/profile":         {"internal/plan", "internal/reading", "internal/value", "internal/table"},
-	"internal/step":            {"internal/reading", "internal/value"},
+	"internal/step":            {"internal/reading", "internal/table", "internal/value"},
 	"internal/expression":      {"internal/reading", "internal/value"},
 	"internal/plan":            {"internal/expression", "internal/step", "internal/reading", "internal/value", "internal/table"},
 	"internal/reading":         {"internal/value"},

@@ -21,7 +21,6 @@ type above struct {
 type carried struct {
 	text string // empty for none
 	kind value.Stored
-	file int // of the source, beyond which it is not carried
 	row  int64
 }
 
@@ -52,7 +51,7 @@ func (w *worker) lookAbove(b *table.Block, res *result) {
 	for i, c := range columns {
 		if out[i] = in[i]; last[i] >= 0 {
 			text, kind := c.cellOf(b, last[i])
-			out[i] = carried{string(text), kind, b.File, c.before + int64(last[i]) + 1}
+			out[i] = carried{string(text), kind, c.before + int64(last[i]) + 1}
 		}
 	}
 	w.cells.hand(b.Seq, out)
@@ -60,9 +59,7 @@ func (w *worker) lookAbove(b *table.Block, res *result) {
 		copy(in, w.cells.take(b.Seq-1))
 	}
 	for i, c := range columns {
-		if c.above.carried = (carried{}); in[i].file == b.File {
-			c.above.carried = in[i]
-		}
+		c.above.carried = in[i]
 	}
 }
 

@@ -21,7 +21,7 @@ type Collected struct {
 
 // Collect reads a source to its end.
 func Collect(ctx context.Context, src table.Source, o Options) (*Collected, error) {
-	info := src.Info()
+	info := src.Info().Clone()
 	c := &Collected{info: info, blankWords: o.BlankWords}
 	parts := make([]*part, o.Workers)
 	for i := range parts {
@@ -30,6 +30,7 @@ func Collect(ctx context.Context, src table.Source, o Options) (*Collected, erro
 	var lines table.Lines
 	work := func(worker int, b *table.Block) { parts[worker].add(b) }
 	done := func(b *table.Block) error {
+		info.Learn(b)
 		c.blocks = append(c.blocks, blockStart{c.rows, lines.Start(info, b), b.File})
 		collectTrouble(&c.trouble, b, c.rows)
 		c.addOdd(b.Trouble.Odd)

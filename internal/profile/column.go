@@ -344,6 +344,7 @@ func (c *Column) Counts() []reading.Count {
 	counts := make([]reading.Count, len(c.Tallies))
 	for i := range c.Tallies {
 		counts[i] = c.Tallies[i].Count
+		counts[i].Digits = c.Tallies[i].digits()
 	}
 	return counts
 }

@@ -25,14 +25,17 @@ func (c *ColumnProfile) findings(p *Profile) {
 		f.add("marks-undecided", f.where(func(s reading.Set) bool { return s.Any(reading.MarkPoint | reading.MarkComma) }),
 			"number has", "numbers have", " a mark that can be a decimal mark or a group mark, or contradict each other")
 	}
+	f.open()
 	f.asText()
 	if t.Numeric() {
 		f.add("text-among-numbers", f.failing(), "cell", "cells", " among the numbers cannot be read as one of them")
 	}
 	f.add("stray-characters", f.where(func(s reading.Set) bool { return s.Any(reading.Strays) }), "cell has", "cells have", " characters that do not show, or spaces at an end")
-	if t == value.Code {
+	if t == value.Code || t.Numeric() {
 		f.add("leading-zeros", f.where(func(s reading.Set) bool { return s.Any(reading.LeadingZero) }), "value begins", "values begin", " with 0: as numbers they would lose it")
 	}
+	f.add("digits-lost", f.where(func(s reading.Set) bool { return s.Any(reading.Shortened) }), "number is", "numbers are",
+		" in the notation in which spreadsheets show long ones: if they are identifiers, digits were lost where the file was made")
 	f.add("long-digits", f.where(func(s reading.Set) bool { return s.Any(reading.LongDigits) }), "value has", "values have", " 16 digits or more: binary floating point would change them")
 	if t == value.Date || t == value.Timestamp {
 		f.add("two-digit-years", f.where(func(s reading.Set) bool { return s.Any(reading.ShortYear) }),
@@ -50,6 +53,19 @@ func (c *ColumnProfile) findings(p *Profile) {
 	sortFindings(c.Findings)
 }
 
+// open finds questions that the column leaves open about what its numbers are.
+func (f *finder) open() {
+	numbers := func(bits reading.Set) hit { return f.where(func(s reading.Set) bool { return s.IsNumber() && s.Has(bits) }) }
+	switch f.c.Conclusion.Undecided {
+	case reading.OpenTimes:
+		f.add("times-undecided", numbers(reading.ClockPoint), "number", "numbers", " such as 18.05 can be a decimal or a time of day")
+	case reading.OpenLists:
+		f.add("lists-undecided", numbers(reading.MarkComma), "number", "numbers", " with a comma may be lists, as others of the column are")
+	case reading.OpenBrackets:
+		f.add("brackets-undecided", numbers(reading.Bracketed), "number stands", "numbers stand", " in parentheses, as all of the column do: a minus, or nothing")
+	}
+}
+
 // damage finds what happened to cells before they got here.
 func (f *finder) damage() {
 	if t := f.conv.Type; t == value.Date || t == value.Timestamp {
@@ -58,7 +74,7 @@ func (f *finder) damage() {
 		}),
 			"whole number among the dates", "whole numbers among the dates", " can be the day number of a spreadsheet")
 	}
-	if f.conv.Type.Numeric() {
+	if f.conv.Type.Numeric() || f.conv.Type == value.Date || f.conv.Type == value.Timestamp {
 		f.add("look-alikes", f.where(func(s reading.Set) bool { return s.Any(reading.LookAlike) }), "cell has", "cells have", " letters where digits should stand")
 	}
 	f.add("wrong-decoding", f.where(func(s reading.Set) bool { return s.Any(reading.WrongDecoding) }), "cell was", "cells were", " decoded with the wrong encoding before")

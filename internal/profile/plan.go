@@ -24,7 +24,7 @@ func (p *Profile) Plan(blankWords []string, usableNames bool) *plan.Plan {
 		taken[name] = true
 		d.Columns = append(d.Columns, plan.Column{
 			Name: name, Source: c.Name, From: c.Position - 1, Convention: done.Convention, Terms: done.Convention.Terms(c.Counts),
-			Private: c.Private(), Undecided: done.Convention.Type == value.Text && (done.Mixed || done.MarksUndecided+done.OrderUndecided > 0),
+			Private: c.Private(), Undecided: done.Convention.Type == value.Text && (done.Mixed || done.MarksUndecided+done.OrderUndecided > 0 || done.Undecided != reading.NothingOpen),
 			Comment: c.comment(),
 		})
 	}
@@ -72,6 +72,12 @@ func (c *ColumnProfile) comment() []string {
 	switch {
 	case done.MarksUndecided > 0:
 		lines = append(lines, "to choose: to: decimal with decimal-mark: \".\" or decimal-mark: \",\"")
+	case done.Undecided == reading.OpenTimes:
+		lines = append(lines, "to choose: to: time, or to: decimal with decimal-mark: \".\"")
+	case done.Undecided == reading.OpenLists:
+		lines = append(lines, "to choose: to: decimal with decimal-mark: \",\", or a split at the comma")
+	case done.Undecided == reading.OpenBrackets:
+		lines = append(lines, "to choose: to: decimal, with a minus for the parentheses, or steps: [{drop: [\"(\", \")\"]}] before it")
 	case done.OrderUndecided > 0:
 		lines = append(lines, "to choose: to: date with date-order: dmy or date-order: mdy")
 	case c.prefix() != "":

@@ -154,11 +154,7 @@ func (c *ColumnProfile) setRange() {
 		case conv.Type == value.Date, conv.Type == value.Timestamp:
 			days.merge(t.Days[conv.OrderOf(t.Set, t.Form)])
 		case conv.Type == value.Time:
-			slot := reading.Order(0)
-			if t.Set.Any(reading.Dates) {
-				slot = reading.ClockSlot
-			}
-			days.merge(t.Days[slot])
+			days.merge(t.clocks())
 		}
 	}
 	switch {
@@ -179,6 +175,21 @@ func (t *Tally) numbersUnder(c *reading.Convention) *numberStats {
 		m = c.Mark
 	}
 	return t.Numbers[m]
+}
+
+// clocks returns the earliest and the latest time of day of a tally of times.
+func (t *Tally) clocks() (s dayStats) {
+	switch {
+	case t.Set.Any(reading.ClockPoint):
+		if all, any := t.Numbers[reading.Point].total(); any {
+			s.add(value.Moment{Clock: reading.ClockOf(all.smallest.Coef)})
+			s.add(value.Moment{Clock: reading.ClockOf(all.top.Coef)})
+		}
+		return s
+	case t.Set.Any(reading.Dates):
+		return t.Days[reading.ClockSlot]
+	}
+	return t.Days[0]
 }
 
 func momentText(t value.Type, m value.Moment) string {

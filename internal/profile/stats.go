@@ -108,6 +108,19 @@ func (s *numberStats) total() (restStats, bool) {
 	return *all.rest, true
 }
 
+// digits returns how many digits the shortest and the longest of the tally's numbers has, if they
+// are whole ones without a sign.
+func (t *Tally) digits() (d [2]int) {
+	n := t.Numbers[reading.Point]
+	if n == nil || !t.Set.Any(reading.IntPoint) {
+		return d
+	}
+	if all, any := n.total(); any && all.smallest.Scale <= 0 && all.top.Scale <= 0 {
+		return [2]int{len(all.smallest.String()), len(all.top.String())}
+	}
+	return d
+}
+
 // dayStats keeps the earliest and the latest moment.
 type dayStats struct {
 	any         bool

@@ -1,6 +1,9 @@
 package reading
 
-import "strings"
+import (
+	"slices"
+	"strings"
+)
 
 // An affix is what stands around the digits of a number: a currency, a unit, a
 // percent sign. Its name is the same for every way to write it ("€" and "EUR").
@@ -22,6 +25,9 @@ var symbols = map[string]string{
 	"€": "EUR", "£": "GBP", "¥": "¥", "$": "$", "US$": "USD", "A$": "AUD", "C$": "CAD", "R$": "BRL", "₹": "INR", "₽": "RUB",
 	"₺": "TRY", "₩": "KRW", "₴": "UAH", "₪": "ILS", "₫": "VND", "₦": "NGN", "₱": "PHP", "฿": "THB", "₸": "KZT", "₾": "GEL",
 	"zł": "PLN", "Kč": "CZK", "Ft": "HUF", "kr": "kr", "kr.": "kr", "Kr": "kr", "Fr.": "CHF", "lei": "RON", "¢": "¢", "руб.": "RUB",
+	"R": "ZAR", "K": "K", "so'm": "UZS", "円": "JPY", "圓": "¥", "元": "CNY", "円也": "JPY", "US $": "USD", "JP¥": "JPY", "CN¥": "CNY",
+	"eur": "EUR", "Eur": "EUR", "Euro": "EUR", "euro": "EUR", "usd": "USD", "Usd": "USD", "gbp": "GBP", "chf": "CHF", "SFr": "CHF", "sFr": "CHF", "Fr": "CHF",
+	"р": "RUB", "руб": "RUB", "грн": "UAH", "тг": "KZT", "лв": "BGN", "ден": "MKD", "дин": "RSD", "din": "RSD", "сом": "KGS", "сум": "UZS", "сўм": "UZS",
 	"Rs": "Rs", "Rs.": "Rs", "RM": "MYR", "Rp": "IDR", "Tk": "BDT", "zl": "PLN", "DM": "DEM", "TL": "TRY", "Bs": "Bs", "Bs.": "Bs", "￥": "¥",
 }
 
@@ -30,6 +36,33 @@ var symbols = map[string]string{
 const units = `kg g mg t lb lbs oz l ml cl hl dl m cm mm km m² m³ cm² cm³ km² ha ft yd mi h min s ms °C °F °
 kW MW Wh kWh MWh kV mA Hz kHz MHz GHz kJ MJ kN Pa hPa kPa MPa bar mbar psi kB KB MB GB TB dB
 km/h m/s kg/m³ g/l mg/l kg/l rpm pcs Stk Stk. St. Stck ppm µm µg µl kn nm sm`
+
+// shared are the symbols that several currencies share: where a column names one of them by its
+// code, the symbol beside it means that one.
+var shared = map[string]string{
+	"$":  "USD AUD CAD NZD HKD SGD TWD MXN ARS CLP COP UYU BBD BMD BSD BZD BND FJD GYD JMD KYD LRD NAD SBD SRD TTD XCD",
+	"¥":  "JPY CNY",
+	"kr": "SEK NOK DKK ISK",
+	"Rs": "INR PKR LKR NPR MUR SCR",
+	"Bs": "BOB VES",
+	"K":  "PGK MMK ZMW LAK",
+	"¢":  "USD",
+}
+
+// means reports whether a symbol may stand for a currency.
+func means(symbol, currency string) bool {
+	return symbol == currency || slices.Contains(strings.Fields(shared[symbol]), currency)
+}
+
+// affixNamed returns the affix of a text; an abbreviation may have a point.
+func affixNamed(text []byte) (affix, bool) {
+	a, ok := affixTable[string(text)]
+	if !ok && text[len(text)-1] == '.' {
+		a, ok = affixTable[string(text[:len(text)-1])]
+		ok = ok && a.kind == Currency
+	}
+	return a, ok
+}
 
 var affixTable = func() map[string]affix {
 	t := map[string]affix{"%": {"%", Percent}, "‰": {"‰", PerMille}, "$": {"$", Currency}}
@@ -73,8 +106,17 @@ func clearSymbol(s string) bool {
 // the second bytes that occur, by their lowest five bits.
 var currencyStarts = func() (starts [256]uint32) {
 	for text, a := range affixTable {
-		if a.kind == Currency && letter(text[0]) {
-			starts[text[0]] |= 1 << (text[1] & 31)
+		if a.kind != Currency || !letter(text[0]) {
+			continue
+		}
+		next := text[1:]
+		if next == "" { // a sign of one letter stands before a space or a number
+			next = " 0123456789-.,("
+		} else {
+			next = next[:1]
+		}
+		for _, b := range []byte(next) {
+			starts[text[0]] |= 1 << (b & 31)
 		}
 	}
 	return starts

@@ -38,7 +38,9 @@ func (d *decider) chooseType() {
 		return
 	}
 	d.asText("")
-	d.code()
+	if d.c.Undecided == NothingOpen && !d.versions() {
+		d.code()
+	}
 }
 
 // boolean counts the cells that are words of a pair of which both occur.
@@ -59,26 +61,38 @@ func (d *decider) typed() (value.Type, string) {
 	if d.compact() {
 		c.Compact = true
 	}
+	if d.c.Undecided = d.question(); d.c.Undecided != NothingOpen {
+		return value.Text, ""
+	}
+	if why := d.clocks(); why != "" {
+		c.Type = value.Time
+		return value.Time, why
+	}
 	for _, t := range []value.Type{value.Boolean, value.Integer, value.Decimal, value.Date, value.Timestamp, value.Time} {
 		c.Type = t
 		fits, fails := d.try()
-		switch {
-		case fits == 0, float64(fits) < d.ask.Fit*float64(fits+fails):
+		if fits == 0 || float64(fits) < d.ask.Fit*float64(fits+fails) && !(t == value.Integer && d.shortened()) {
 			continue
-		case t == value.Boolean:
+		}
+		switch t {
+		case value.Boolean:
 			stored := d.sum(func(s Set) bool { return s.Has(Typed | BoolWord) }) > 0
 			if fails > 0 && !stored || !d.words() {
 				continue // 0 and 1 are integers; a pair of words stands alone, unless it is stored as truth
 			}
-		case t == value.Integer:
+		case value.Integer, value.Decimal:
 			if code, why := d.codeNotNumber(); code {
 				return value.Code, why
 			}
-			if more, _ := d.tryAs(value.Decimal); more > fits {
+			// A few cells such as 1E5 among whole numbers are odd, and no reason to make all decimal.
+			more, _ := d.tryAs(value.Decimal)
+			if t == value.Integer && more-d.scientific() > fits || t == value.Decimal && !d.decimals() {
 				continue
 			}
-		case t == value.Decimal && !d.decimals():
-			continue
+		case value.Time:
+			if d.sum(func(s Set) bool { return s.Any(ClockOnly) && !s.Any(dates) }) == 0 {
+				continue // nothing shows that 08.10.21 is a time and not a date
+			}
 		}
 		if fails == 0 {
 			return t, fmt.Sprintf("all %d non-blank cells are %s", fits, plural[t])
@@ -130,37 +144,6 @@ func (d *decider) compact() bool {
 	return true
 }
 
-// decimals reports whether the numbers are more than codes that happen to look
-// like scientific notation, such as 1E5.
-func (d *decider) decimals() bool {
-	bare := d.sum(func(s Set) bool { return s.Any(ExponentBare) })
-	if bare == 0 {
-		return true
-	}
-	return d.sum(func(s Set) bool { return s.Any(numbers) && !s.Any(ExponentBare) && !s.Has(IntPoint|IntComma) }) > 0
-}
-
-// codeNotNumber reports whether whole numbers are identifiers: some begin with 0,
-// or are longer than amounts are.
-func (d *decider) codeNotNumber() (bool, string) {
-	all := d.sum(func(s Set) bool { return s.Any(numbers) })
-	zeros := d.sum(func(s Set) bool { return s.Any(LeadingZero) })
-	long := d.sum(func(s Set) bool { return s.Any(LongDigits) })
-	marked := d.sum(func(s Set) bool {
-		return s.Any(numbers) && (s.Any(affixes|MarkPoint|MarkComma|MarkSpace|MarkApos) || !s.Any(wholes))
-	})
-	dialled := d.sum(func(s Set) bool { return s.Any(Dialled) })
-	switch {
-	case 2*dialled > all:
-		return true, fmt.Sprintf("%d of %d begin with a plus sign and have %d digits or more: telephone numbers", dialled, all, minDialled)
-	case zeros > 0 && marked == 0:
-		return true, fmt.Sprintf("%d of %d begin with 0: as numbers they would lose it", zeros, all)
-	case long > 0 && marked == 0:
-		return true, fmt.Sprintf("%d of %d have 16 digits or more: too long for an amount", long, all)
-	}
-	return false, ""
-}
-
 // code makes a text column a code where its cells have digits and letters, no
 // spaces, and one shape.
 func (d *decider) code() {
@@ -185,6 +168,12 @@ func (d *decider) code() {
 	}
 }
 
+// openQuestions say why a column stays text.
+var openQuestions = [...]string{
+	OpenTimes: "the numbers may be decimals or times of day", OpenLists: "the numbers may be decimals or lists",
+	OpenBrackets: "the parentheses may mean a minus or nothing",
+}
+
 // asText leaves the column as text, and says why if no reason is given.
 func (d *decider) asText(why string) {
 	c := d.c
@@ -195,6 +184,8 @@ func (d *decider) asText(why string) {
 	switch {
 	case why != "":
 		c.Why = why
+	case c.Undecided != NothingOpen:
+		c.Why = openQuestions[c.Undecided]
 	case 2*d.sum(func(s Set) bool { return s.Any(Currency) }) > all && len(Currencies(d.counts)) > 1:
 		c.Why = "the amounts are in several currencies: " + strings.Join(Currencies(d.counts), ", ")
 	case c.MarksUndecided > 0 && 2*typed > all:
@@ -211,9 +202,10 @@ func (d *decider) asText(why string) {
 // Currencies returns the currencies that a column's numbers carry, the most frequent first.
 func Currencies(counts []Count) []string {
 	cells := map[string]int64{}
+	own := ownCurrencies(counts)
 	for _, k := range counts {
 		if k.Set.Any(Currency) {
-			cells[k.Affix] += k.Cells
+			cells[own.of(k.Affix)] += k.Cells
 		}
 	}
 	return slices.SortedFunc(maps.Keys(cells), func(a, b string) int {

@@ -1,6 +1,10 @@
 package reading
 
-import "junvo/internal/value"
+import (
+	"bytes"
+
+	"junvo/internal/value"
+)
 
 // clockAlone notes a time of day that is all there is.
 func (r *Reader) clockAlone(f *clockForm, out *Reads) {
@@ -8,7 +12,7 @@ func (r *Reader) clockAlone(f *clockForm, out *Reads) {
 		return
 	}
 	out.Set |= ClockOnly
-	if f.half == 0 && f.hourDigits == 2 && f.seconds && !f.words && !f.dots {
+	if r.lower = out.Moment.Clock.Append(r.lower[:0]); bytes.Equal(r.lower, r.source) {
 		out.Set |= Plain
 	}
 	out.Form = f.pack()

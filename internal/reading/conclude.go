@@ -14,6 +14,9 @@ type Count struct {
 	Form  uint32
 	Affix string
 	Cells int64
+	// Digits are how many digits the shortest and the longest whole number of the cells has that
+	// does not begin with 0; 0 where there is none.
+	Digits [2]int
 }
 
 // Ask is what the user has said about a column; the zero value leaves all to the evidence.
@@ -48,7 +51,20 @@ type Conclusion struct {
 	// MarksUndecided and OrderUndecided count the cells whose reading stayed open.
 	MarksUndecided int64
 	OrderUndecided int64
+	// Undecided is the question that stayed open about what the numbers are; NothingOpen for none.
+	Undecided Question
 }
+
+// Question is what can stay open about a column beside marks and orders.
+type Question uint8
+
+// The questions.
+const (
+	NothingOpen Question = iota
+	OpenTimes            // 18.05 is a decimal or a time of day
+	OpenLists            // 1,3 is a decimal or a list, as 1,2,3 is
+	OpenBrackets         // (1990) is a negative number or a number in brackets
+)
 
 // Conclude decides convention and type from the counts alone. The order of the
 // counts does not matter.
@@ -132,11 +148,20 @@ func (d *decider) affix() {
 	byName := map[string]int64{}
 	kinds := map[string]Set{}
 	var carrying int64
+	sure := map[string]bool{} // names that stand beside more than a bare whole number
+	own := ownCurrencies(d.counts)
 	for _, k := range d.counts {
 		if k.Set.Any(numbers) && k.Set.Any(affixes) {
-			byName[k.Affix] += k.Cells
-			kinds[k.Affix] = k.Set & affixes
+			name := own.of(k.Affix)
+			byName[name] += k.Cells
+			kinds[name] = k.Set & affixes
 			carrying += k.Cells
+			sure[name] = sure[name] || !k.Set.Any(LetterSign)
+		}
+	}
+	for name := range byName {
+		if !sure[name] { // R 12 and R 14 are rooms as likely as amounts
+			delete(byName, name)
 		}
 	}
 	best, most := "", int64(0)
@@ -175,7 +200,7 @@ func (d *decider) order() {
 	for _, k := range d.counts {
 		s := k.Set & orders
 		switch {
-		case s == 0:
+		case s == 0 || k.Set.Any(DateNever):
 		case s&(s-1) == 0:
 			for o := DMY; o < numOrders; o++ {
 				if s == o.bit() {

@@ -62,6 +62,7 @@ type Convention struct {
 	BlankWords []string
 
 	affixForm uint32
+	alsoForms []uint32 // of symbols that mean the column's currency, too
 	blank     []uint32 // the forms of BlankWords
 }
 
@@ -73,16 +74,18 @@ func (c *Convention) Judge(s Set, form uint32) (Reading, bool) {
 	}
 	r := c.reading(s, form)
 	switch c.Type {
-	case value.Text, value.Code:
-		return r, true
+	case value.Text:
+		return r, !s.Any(BadBytes)
+	case value.Code:
+		return r, !s.Any(BadBytes | Shortened)
 	case value.Integer:
 		return r, r == AsInteger && c.sure(s) && c.affixFits(s, form)
 	case value.Decimal:
 		return r, (r == AsInteger || r == AsDecimal) && c.sure(s) && c.affixFits(s, form)
 	case value.Date:
-		return r, r == AsDate && c.order(s, form) != Undecided
+		return r, r == AsDate && c.dated(s, form)
 	case value.Timestamp:
-		return r, r == AsTimestamp && c.order(s, form) != Undecided && s.Any(HasOffset) == c.Offsets
+		return r, r == AsTimestamp && c.dated(s, form) && s.Any(HasOffset) == c.Offsets
 	case value.Time:
 		return r, r == AsTime
 	case value.Boolean:
@@ -95,6 +98,8 @@ func (c *Convention) reading(s Set, form uint32) Reading {
 	switch {
 	case c.Compact && s.Any(DateCompact), c.Ordinals && s.Any(DateOrdinal):
 		return AsDate
+	case c.Type == value.Time && s.Any(ClockPoint):
+		return AsTime
 	case s.Any(numbers):
 		return c.numberReading(s, form)
 	case c.Type == value.Time && s.Any(ClockOnly):
@@ -121,7 +126,7 @@ func (c *Convention) reading(s Set, form uint32) Reading {
 func (c *Convention) numberReading(s Set, form uint32) Reading {
 	whole := s.Has(c.Mark.whole())
 	switch {
-	case c.Type == value.Code && !s.Any(affixes|MarkPoint|MarkComma|MarkSpace|MarkApos):
+	case c.Type == value.Code && !s.Any(affixes|MarkPoint|MarkComma|MarkSpace|MarkApos), s.Any(LetterSign) && form != c.affixForm:
 		return AsCode
 	case c.Type == value.Boolean && whole && (form == singleDigit || form == singleDigit+1):
 		return AsBoolean
@@ -150,7 +155,7 @@ func (c *Convention) affixFits(s Set, form uint32) bool {
 	if c.AffixKind.Any(Percent | PerMille) {
 		return s.Any(c.AffixKind)
 	}
-	if !s.Any(affixes) || c.AffixKind != 0 && s.Any(c.AffixKind) && form == c.affixForm {
+	if !s.Any(affixes) || c.AffixKind != 0 && s.Any(c.AffixKind) && (form == c.affixForm || slices.Contains(c.alsoForms, form)) {
 		return true
 	}
 	_, known := c.factor(s, form)
@@ -219,7 +224,7 @@ func (c *Convention) Append(dst, raw []byte, x *Reads) []byte {
 		m.Day = x.Days[c.order(x.Set, x.Form)]
 		return m.Append(dst)
 	case value.Time:
-		return x.Moment.Clock.Append(dst)
+		return x.clock().Append(dst)
 	case value.Boolean:
 		if c.true(x) {
 			return append(dst, "true"...)
@@ -232,8 +237,8 @@ func (c *Convention) Append(dst, raw []byte, x *Reads) []byte {
 // Plain reports whether a cell that fits is written in canonical form. (Of -0 it
 // may say so; the canonical form is 0.)
 func (c *Convention) Plain(s Set) bool {
-	if c.Type == value.Boolean && s.Any(numbers) {
-		return false // 1 is true
+	if (c.Type == value.Boolean || c.Type == value.Time) && s.Any(numbers) {
+		return false // 1 is true, and 18.05 is 18:05
 	}
 	if c.Type == value.Date && s.Any(DateCompact|DateOrdinal) {
 		return false
@@ -261,7 +266,41 @@ func (c *Convention) Number(x *Reads) value.Number { return x.Number(c.markOf(x.
 
 // AffixIs sets the unit, currency or sign that the column's numbers carry.
 func (c *Convention) affixIs(name string, kind Set) {
-	c.Affix, c.AffixKind, c.affixForm = name, kind, affixForm(name)
+	c.Affix, c.AffixKind, c.affixForm, c.alsoForms = name, kind, affixForm(name), nil
+	if kind.Any(Currency) {
+		for symbol := range shared {
+			if means(symbol, name) {
+				c.alsoForms = append(c.alsoForms, affixForm(symbol))
+			}
+		}
+	}
+}
+
+// clock returns the time of day of a cell; 18.05 is a number to the reader.
+func (x *Reads) clock() value.Clock {
+	if !x.Set.Any(ClockPoint) {
+		return x.Moment.Clock
+	}
+	return ClockOf(number(x.digits()))
+}
+
+// ClockOf returns the time of day of hours and minutes in four digits.
+func ClockOf(digits int64) value.Clock {
+	c, _ := value.NewClock(int(digits/100), int(digits%100), 0, 0, 0)
+	return c
+}
+
+// dated reports whether it is decided which day a date is, and that there is such a day.
+func (c *Convention) dated(s Set, form uint32) bool {
+	switch o := c.order(s, form); {
+	case o == Undecided:
+		return false
+	case !s.Any(MonthOpen):
+		return true
+	case o == croatianSlot:
+		return !s.Any(NeverCroatian)
+	}
+	return !s.Any(NeverWest)
 }
 
 // blankIs adds a word that counts as blank in the column.

@@ -15,7 +15,7 @@ var lookAlikes = map[rune]byte{
 }
 
 // numberBytes are the classes of what numbers are made of.
-const numberBytes = cDigit | cPoint | cComma | cSpace | cMinus
+const numberBytes = cDigit | cPoint | cComma | cSpace | cMinus | cSlash
 
 // mayLookAlike has the bytes that look-alikes and numbers are made of, so that most text
 // is told by its first letters.
@@ -30,7 +30,7 @@ var mayLookAlike = func() (may [256]bool) {
 // maxLookAlike is the longest text that is tried for look-alikes, in bytes.
 const maxLookAlike = 32
 
-// lookAlike reports whether text (folded) would be a number if the letters in it that
+// lookAlike reports whether text (folded) would be a number or a date if the letters in it that
 // look like digits were digits. More than half of its characters are digits or marks.
 func (r *Reader) lookAlike(text []byte) bool {
 	if len(text) > maxLookAlike || !likeDigits(text) {
@@ -67,11 +67,13 @@ func (r *Reader) lookAlike(text []byte) bool {
 		return false
 	}
 	var num numeral
-	if !num.split(mended) || num.affix != nil {
-		return false
+	if num.split(mended) && num.affix == nil {
+		if s, ok := num.scan(r); ok && s.Any(numbers) {
+			return true
+		}
 	}
-	s, ok := num.scan(r)
-	return ok && s.Any(numbers)
+	var day Reads
+	return r.tokens(mended) && r.numeric(&dateForm{}, &day) != 0 && r.peek().kind == tokEnd
 }
 
 // misdecoded reports whether text holds what UTF-8 becomes when it is read as

@@ -101,6 +101,15 @@ func mayBeDate(text []byte) bool {
 
 // date reads text (folded) that may be one as a date, a date with a time, or a time.
 func (r *Reader) date(text []byte, out *Reads) {
+	if text[0] == '\'' { // a spreadsheet's mark for text
+		r.dateOrClock(text[1:], out)
+		out.Set &^= Plain
+		return
+	}
+	r.dateOrClock(text, out)
+}
+
+func (r *Reader) dateOrClock(text []byte, out *Reads) {
 	if !r.tokens(text) {
 		return
 	}
@@ -137,11 +146,21 @@ func (r *Reader) date(text []byte, out *Reads) {
 			s |= HasOffset
 		}
 	}
-	if s.Has(DateSure) && !s.Has(ShortYear) && f == isoForm(f) {
+	if s.Has(DateSure) && !s.Has(ShortYear) && f == isoForm(f) && r.canonical(s, text, out) {
 		s |= Plain
 	}
 	out.Set |= s
 	out.Form = f.pack()
+}
+
+// canonical reports whether text is the canonical text of the day or moment that it was read as.
+func (r *Reader) canonical(s Set, text []byte, out *Reads) bool {
+	m := out.Moment
+	m.Day = out.Days[DMY]
+	if r.lower = m.Day.Append(r.lower[:0]); s.Has(HasTime) {
+		r.lower = m.Append(r.lower[:0])
+	}
+	return bytes.Equal(r.lower, text)
 }
 
 // maxDate is the longest date in bytes: some languages take 60 characters of 3 bytes.
@@ -162,9 +181,10 @@ func (r *Reader) timeBehind(f *dateForm, out *Reads) bool {
 		f.timeSep = 3
 	case t.space:
 		f.timeSep = 2
-		if !r.accept('-') {
-			inBrackets = r.accept('(')
+		if r.spaceAfter() && r.accept('-') {
+			break // right before the digits it would be a minus
 		}
+		inBrackets = r.accept('(')
 	case r.accept('/'), r.accept(':'):
 		f.timeSep, f.odd = 2, true
 	default:
@@ -183,6 +203,9 @@ func (r *Reader) timeBehind(f *dateForm, out *Reads) bool {
 	return r.peek().kind == tokEnd
 }
 
+// spaceAfter reports whether a space stands behind the token.
+func (r *Reader) spaceAfter() bool { return r.at+1 < len(r.toks) && r.toks[r.at+1].space }
+
 // digitsAfter reports whether the token after the next is a run of digits.
 func (r *Reader) digitsAfter() bool {
 	return r.at+1 < len(r.toks) && r.toks[r.at+1].kind == tokDigits
@@ -198,7 +221,7 @@ func (r *Reader) day(f *dateForm, out *Reads) Set {
 	r.at = start
 	for r.peek().kind == tokLetters { // a weekday before numbers
 		t := r.peek()
-		w, ok := r.name()
+		w, ok := r.dateName()
 		if !ok || !w.weekday && !w.filler {
 			break
 		}
@@ -267,7 +290,7 @@ func (r *Reader) threeNumbers(n [3]token, f *dateForm, out *Reads) Set {
 	}
 	switch f.widths[2] {
 	case widthYear:
-		return out.setDay(DateDMY, DMY, c, b, a) | out.setDay(DateMDY, MDY, c, a, b)
+		return out.sameDay(out.setDay(DateDMY, DMY, c, b, a) | out.setDay(DateMDY, MDY, c, a, b))
 	case 1, 2:
 		s := Set(0)
 		if f.widths[2] == 2 {
@@ -276,9 +299,28 @@ func (r *Reader) threeNumbers(n [3]token, f *dateForm, out *Reads) Set {
 		if len(a.text) == 2 {
 			s |= out.setDay(DateYMD, YMD, a, b, c)
 		}
-		return orShort(s)
+		if s == DateYMD && (likeDay(a, b) || likeDay(b, a)) {
+			// 30.02.21 is more likely a day that there never was than one of the year 2030, so
+			// that it is no evidence for the order of the others.
+			s |= DateNever
+		}
+		return orShort(out.sameDay(s))
 	}
 	return 0
+}
+
+// likeDay reports whether two numbers look like a day and a month.
+func likeDay(day, month token) bool {
+	return day.value >= 1 && day.value <= 31 && month.value >= 1 && month.value <= 12
+}
+
+// sameDay makes a date sure whose day is the same under both orders of day and month: 03/03/2021.
+func (x *Reads) sameDay(s Set) Set {
+	if !s.Has(DateDMY|DateMDY) || x.Days[DMY] != x.Days[MDY] || s.Any(DateYMD) && x.Days[YMD] != x.Days[DMY] {
+		return s
+	}
+	x.Days[YMD] = x.Days[DMY]
+	return s&^orders | DateSure
 }
 
 // width returns the width of a field of digits; years have four.

@@ -1,6 +1,7 @@
 package reading
 
 import (
+	"bytes"
 	"fmt"
 	"strings"
 
@@ -13,7 +14,7 @@ func (c *Convention) Explain(cell []byte, x *Reads) (Reason, string) {
 	switch {
 	case x.Set.Any(ErrorValue):
 		return IsErrorValue, string(cell)
-	case x.Set.Any(BadBytes):
+	case x.Set.Any(BadBytes), c.Type != value.Text && c.Type != value.Code && bytes.Contains(cell, replacement):
 		return BytesBroken, fmt.Sprintf("%+q", cell)
 	}
 	switch c.Type {
@@ -28,8 +29,11 @@ func (c *Convention) Explain(cell []byte, x *Reads) (Reason, string) {
 	case value.Boolean:
 		return NotABoolean, ""
 	}
-	return NoReason, ""
+	return Scientific, ""
 }
+
+// replacement is what earlier programs put in the place of bytes that were no text.
+var replacement = []byte("\ufffd")
 
 func (c *Convention) explainNumber(cell []byte, x *Reads) (Reason, string) {
 	s := x.Set
@@ -43,6 +47,8 @@ func (c *Convention) explainNumber(cell []byte, x *Reads) (Reason, string) {
 		return MarkConflict, fmt.Sprintf("the column's decimal mark is %s", markOr(c))
 	case !c.affixFits(s, x.Form):
 		return c.explainAffix(x)
+	case s.Any(Exponent):
+		return Scientific, ""
 	}
 	return NotWhole, ""
 }
@@ -146,20 +152,26 @@ func looksLike(x *Reads) string {
 
 func (c *Convention) explainDate(x *Reads) (Reason, string) {
 	switch {
+	case x.Set.Any(DateNever):
+		return NoSuchDay, ""
 	case x.Set.Any(dates) && x.Set.Any(HasTime):
 		return NotADate, "a date with a time"
 	case x.Set.Any(dates):
 		return c.explainOrder(x)
-	case x.Set.Any(DateNever):
-		return NoSuchDay, ""
 	case x.Set.Any(DateOther):
 		return OtherCalendar, ""
+	}
+	if damage := x.Set.Damage(); damage != "" {
+		return NotADate, damage
 	}
 	return NotADate, looksLike(x)
 }
 
 func (c *Convention) explainOrder(x *Reads) (Reason, string) {
 	o := c.order(x.Set, x.Form)
+	if o != Undecided && !c.dated(x.Set, x.Form) {
+		return NoSuchDay, ""
+	}
 	if o == Undecided && x.Set.Any(MonthOpen) {
 		return NameAmbiguous, ""
 	}

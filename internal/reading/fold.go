@@ -114,7 +114,7 @@ func fold(dst, cell []byte) (text []byte, bad, invisible, stray bool) {
 		r, n := utf8.DecodeRune(cell)
 		switch f, ok := foldRunes[r]; {
 		case r == utf8.RuneError: // no text, or what an earlier program put in its place
-			bad = true
+			bad = bad || n == 1
 			text = append(text, cell[:n]...)
 		case ok:
 			text = utf8.AppendRune(text, f)

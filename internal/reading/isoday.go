@@ -42,6 +42,7 @@ func (r *Reader) isoDay(out *Reads) Set {
 		return 0
 	}
 	if weekday < 1 || weekday > 7 || week < 1 {
+		out.Set |= DateNever
 		return 0
 	}
 	fourth := time.Date(y.value, time.January, 4, 0, 0, 0, 0, time.UTC) // always in the first week

@@ -1,6 +1,7 @@
 package reading
 
 import (
+	"maps"
 	"strconv"
 	"strings"
 	"unicode/utf8"
@@ -15,6 +16,7 @@ type name struct {
 	croatian uint8 // the month in Croatian where it is another there
 	weekday  bool
 	filler   bool   // a word beside the fields, as in 4 de marzo de 2021, or an era
+	clock    bool   // a filler that stands beside times of day only
 	bits     Set    // NamesCroatian or NamesWest, where the name shows the language
 	hours    uint32 // as bits: those that a part of the day may mean
 }
@@ -27,9 +29,11 @@ const (
 
 // Names and words beside those of the CLDR.
 const (
-	moreMonths   = "sept 9 mrz 3"
+	moreMonths = "sept 9 mrz 3 " + // and those of Malta
+		"jannar 1 frar 2 fra 2 marzu 3 april 4 mejju 5 mej 5 ġunju 6 ġun 6 lulju 7 lul 7 awwissu 8 aww 8 settembru 9 ottubru 10 diċembru 12 diċ 12"
 	moreWeekdays = "tues wednes thur thurs"
-	moreFillers  = "the den le uhr ngày năm"
+	moreFillers  = "the den le of r g ngày năm 号 號"
+	clockWords   = "uhr"
 )
 
 // names has the names of all languages in the tables, by their keys (see NameKey).
@@ -68,6 +72,9 @@ var names = func() map[string]name {
 		}
 		add(w, func(n *name) { n.filler = true })
 	}
+	for _, w := range strings.Fields(clockWords) {
+		add(w, func(n *name) { n.filler, n.clock = true, true })
+	}
 	for line := range strings.Lines(strings.TrimSpace(cldrPeriods)) {
 		f := strings.Fields(line)
 		hours, err := strconv.ParseUint(f[0], 16, 32)
@@ -81,6 +88,47 @@ var names = func() map[string]name {
 	return m
 }()
 
+// nameOf returns the name of a key.
+func nameOf(key []byte) (name, bool) {
+	n, ok := names[string(key)]
+	if !ok {
+		n, ok = plainNames[string(key)]
+	}
+	return n, ok
+}
+
+// plainNames has the names of months as people write them who have no accents: without them, and
+// with two letters for one that has two points (fevrier, Maerz). A key that is another name
+// already, or would be two months, is left out.
+var plainNames = func() map[string]name {
+	m := map[string]name{}
+	open := map[string]bool{}
+	for key, n := range names {
+		if n.month == 0 || n.croatian != 0 {
+			continue
+		}
+		for _, plain := range [...]string{withoutMarks.Replace(key), twoLetters.Replace(key)} {
+			if _, taken := names[plain]; taken || plain == key || !isASCII([]byte(plain)) {
+				continue
+			}
+			if have, ok := m[plain]; ok && have.month != n.month {
+				open[plain] = true
+			}
+			m[plain] = name{month: n.month}
+		}
+	}
+	maps.DeleteFunc(m, func(key string, _ name) bool { return open[key] })
+	return m
+}()
+
+// The letters with marks in the names of months that are written in Latin letters.
+var (
+	withoutMarks = strings.NewReplacer(strings.Fields("á a à a â a ä a ã a å a ā a ă a ą a ả a ạ a ć c č c ç c ċ c ď d đ d é e è e ê e ë e ē e ė e ę e ě e ế e ệ e " +
+		"ğ g ġ g ģ g í i ì i î i ï i ī i į i ı i ķ k ĺ l ľ l ļ l ł l ñ n ń n ň n ņ n ó o ò o ô o ö o õ o ø o ō o ő o ŕ r ř r ś s š s ş s ș s ť t ţ t ț t " +
+		"ú u ù u û u ü u ū u ů u ű u ų u ý y ÿ y ź z ž z ż z")...)
+	twoLetters = strings.NewReplacer("ä", "ae", "ö", "oe", "ü", "ue", "å", "aa", "ø", "oe", "æ", "ae", "ß", "ss")
+)
+
 func number8(s string) uint8 {
 	n, err := strconv.ParseUint(s, 10, 8)
 	if err != nil {
@@ -91,9 +139,11 @@ func number8(s string) uint8 {
 
 // nameStarts has the starts of three letters in ASCII that names have, as bits.
 var nameStarts = func() (starts [26*26*26/64 + 1]uint64) {
-	for key := range names {
-		if i, ok := startOf([]byte(key)); ok {
-			starts[i/64] |= 1 << (i % 64)
+	for _, list := range []map[string]name{names, plainNames} {
+		for key := range list {
+			if i, ok := startOf([]byte(key)); ok {
+				starts[i/64] |= 1 << (i % 64)
+			}
 		}
 	}
 	return starts
@@ -136,7 +186,7 @@ func (r *Reader) name() (name, bool) {
 			if len(key) > maxNameKey {
 				break
 			}
-			if n, ok := names[string(key)]; ok {
+			if n, ok := nameOf(key); ok {
 				found, end = n, j+1
 			}
 		} else if t.kind != tokOther || t.text[0] != '.' && t.text[0] != '\'' && t.text[0] != '-' {
@@ -157,7 +207,7 @@ func (r *Reader) name() (name, bool) {
 			continue
 		}
 		r.lower = appendKey(r.lower[:0], t.text[:size])
-		if n, ok := names[string(r.lower)]; ok {
+		if n, ok := nameOf(r.lower); ok {
 			t.text, t.space, r.cut = t.text[size:], false, true
 			return n, true
 		}

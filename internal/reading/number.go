@@ -1,7 +1,6 @@
 package reading
 
 import (
-	"bytes"
 	"strings"
 
 	"junvo/internal/value"
@@ -22,14 +21,26 @@ func (r *Reader) number(text []byte, out *Reads) {
 	}
 	known, isKnown := affix{}, false
 	if n.affix != nil {
-		known, isKnown = affixTable[string(n.affix)]
-		if !isKnown && (n.affixBefore || n.words > 1 || halfOfDay(n.affix) || multiplies[string(n.affix)]) || n.affixBefore && !known.kind.Any(Currency|Percent|PerMille) {
+		known, isKnown = affixNamed(n.affix)
+		if !isKnown && (n.affixBefore || n.words > 1 || partOfDay(n.affix) || multiplies[string(n.affix)]) || n.affixBefore && !known.kind.Any(Currency|Percent|PerMille) {
 			return // a letter before the digits is part of a code
 		}
 	}
 	s, ok := n.scan(r)
 	if !ok || s&numbers == 0 {
+		out.Set |= n.list()
 		return
+	}
+	if len(n.affix) == 1 && letter(n.affix[0]) && known.kind == Currency {
+		switch {
+		case !n.affixBefore:
+			return // 12K is twelve thousand, 12R a house number
+		case s.Any(MarkPoint | MarkComma):
+		case n.spacedBefore:
+			s |= LetterSign // R 12 may be an amount, or room 12
+		default:
+			return // R12 is a code
+		}
 	}
 	var kind Set
 	if n.affix != nil {
@@ -48,10 +59,17 @@ func (r *Reader) number(text []byte, out *Reads) {
 	if kind&(Percent|PerMille) != 0 {
 		s &^= wholes
 	}
-	if n.affix == nil && len(n.body) == 1 && !n.negative {
+	switch {
+	case n.affix != nil:
+	case len(n.body) == 1 && !n.negative:
 		out.Form = singleDigit + uint32(r.digits[0]-'0')
+	case s.Has(LeadingZero|wholes) && !s.Any(groupMarks):
+		out.Form = zeroForm(len(r.digits))
 	}
 	out.Negative = n.negative
+	if n.bracketed {
+		s |= Bracketed
+	}
 	out.Set |= s | kind
 }
 
@@ -67,9 +85,37 @@ var multiplies = func() map[string]bool {
 	return m
 }()
 
-// halfOfDay reports whether a word behind a number makes it a time of day.
-func halfOfDay(word []byte) bool {
-	return len(word) == 2 && word[1]|0x20 == 'm' && (word[0]|0x20 == 'a' || word[0]|0x20 == 'p')
+// partOfDay reports whether a word behind a number makes it a time of day: pm, Uhr.
+func partOfDay(word []byte) bool {
+	if len(word) > maxNameKey {
+		return false
+	}
+	var key [maxNameKey]byte
+	n, ok := nameOf(appendKey(key[:0], word))
+	return ok && (n.hours != 0 || n.clock)
+}
+
+// list returns the bit of a body of digits with one mark in several places that is no number,
+// where nothing stands around it: 2.1.3 is a version or a section, 1,2,3 a list.
+func (n *numeral) list() Set {
+	mark, marks := byte(0), 0
+	for i, b := range n.body {
+		switch {
+		case classes[b]&cDigit != 0:
+		case (b == '.' || b == ',') && (mark == 0 || b == mark) && i > 0 && n.body[i-1] != b:
+			mark = b
+			marks++
+		default:
+			return 0
+		}
+	}
+	switch {
+	case marks < 2 || !n.bare || n.negative:
+		return 0
+	case mark == '.':
+		return ListPoint
+	}
+	return ListComma
 }
 
 // singleDigit is the form of the cell 0, so that a column that is told to be
@@ -87,6 +133,9 @@ type numeral struct {
 	negative    bool
 	signed      bool
 	bare        bool // nothing around the body but a minus right before it
+	bracketed   bool // in parentheses
+	// spacedBefore says that a space stands between the affix before the body and the body.
+	spacedBefore bool
 }
 
 // split finds the body between the first and the last digit and reads what
@@ -126,6 +175,7 @@ func (n *numeral) around(before, behind []byte) bool {
 	for len(before) > 0 {
 		switch b := before[0]; {
 		case b == ' ':
+			n.spacedBefore = n.spacedBefore || n.affixBefore
 			before = before[1:]
 		case b == '-' || b == '+':
 			if n.signed || open {
@@ -157,7 +207,7 @@ func (n *numeral) around(before, behind []byte) bool {
 			if !open {
 				return false
 			}
-			open, n.negative, n.signed = false, true, true
+			open, n.negative, n.signed, n.bracketed = false, true, true, true
 			behind = behind[1:]
 		case b == '-': // accounting programs write the minus behind
 			if n.signed || open {
@@ -189,8 +239,16 @@ func (n *numeral) addWord(word []byte) {
 
 // wordAt returns the word at the start of text: up to a space, a sign or a parenthesis.
 func wordAt(text []byte) []byte {
-	if i := bytes.IndexAny(text, " ()-+'"); i >= 0 {
-		return text[:i]
+	for i, b := range text {
+		switch b {
+		case ' ', '(', ')', '-', '+':
+			return text[:i]
+		case '\'':
+			// In a word it may be a letter: so'm is the sum of Uzbekistan.
+			if i == 0 || i+1 == len(text) || !letter(text[i-1]) || !letter(text[i+1]) {
+				return text[:i]
+			}
+		}
 	}
 	return text
 }
@@ -249,10 +307,20 @@ func (n *numeral) scan(r *Reader) (Set, bool) {
 		for m := range r.scales {
 			r.scales[m] -= int32(exponent)
 		}
+		if count == 1 && runs[0] == 1 && exponent >= minShortened && len(digits)-1 <= exponent && n.bare && string(n.body[expAt:expAt+2]) == "E+" {
+			s |= Shortened
+		}
 		return s | Exponent, true
 	}
-	if marks == MarkPoint && count == 1 && runs[0] > 0 && (runs[0] == 1 || digits[0] != '0') && n.bare {
+	zero := runs[0] > 1 && digits[0] == '0'
+	if zero {
+		s |= LeadingZero
+	}
+	if marks == MarkPoint && count == 1 && runs[0] > 0 && !zero && n.bare {
 		s |= Plain
+	}
+	if marks == MarkPoint && count == 1 && runs[0] == 2 && runs[1] == 2 && n.bare && !n.negative && isClock(number(digits)) {
+		s |= ClockPoint
 	}
 	return s, true
 }
@@ -264,8 +332,11 @@ func (n *numeral) whole(r *Reader, exponent, expAt int) Set {
 	}
 	if expAt >= 0 {
 		s := numbers | Exponent
-		if c := n.body[expAt+1]; c != '+' && c != '-' {
+		switch c := n.body[expAt+1]; {
+		case c != '+' && c != '-':
 			s |= ExponentBare
+		case c == '+' && expAt == 1 && exponent >= minShortened && n.bare && n.body[expAt] == 'E':
+			s |= Shortened
 		}
 		return s
 	}
@@ -286,6 +357,10 @@ func (n *numeral) whole(r *Reader, exponent, expAt int) Set {
 	}
 	return s
 }
+
+// minShortened is the exponent from which spreadsheets show whole numbers in scientific
+// notation: those of twelve digits and more.
+const minShortened = 11
 
 // minDialled is how many digits a telephone number with a plus sign has at least.
 const minDialled = 7

@@ -75,6 +75,11 @@ func (r *Reader) plain(cell []byte, x *Reads) bool {
 	x.Set = NumPoint | MarkPoint
 	if whole == 1 || cell[first] != '0' {
 		x.Set |= Plain
+	} else {
+		x.Set |= LeadingZero
+	}
+	if whole == 2 && scale == 2 && first == 0 && isClock(coef) {
+		x.Set |= ClockPoint
 	}
 	if scale == 3 && whole <= 3 && cell[first] != '0' {
 		x.Set |= NumComma | IntComma // 1.234 may be a number with a group
@@ -94,7 +99,7 @@ func (r *Reader) plainWhole(digits []byte, coef int64, x *Reads) bool {
 	case len(digits) == 1 && !x.Negative:
 		x.Form = singleDigit + uint32(coef)
 	case len(digits) > 1 && digits[0] == '0':
-		x.Set = numbers | wholes | LeadingZero
+		x.Set, x.Form = numbers|wholes|LeadingZero, zeroForm(len(digits))
 	}
 	if len(digits) >= longDigits {
 		x.Set |= LongDigits

@@ -189,6 +189,9 @@ func (r *Reader) look(text []byte, mask uint32, x *Reads) {
 		if !x.Set.Any(numbers) && mask&(cPoint|cSlash|cMinus|cColon|cSpace|cLower|cUpper|cHigh) != 0 && mayBeDate(text) {
 			r.date(text, x)
 		}
+		if x.Set.Any(dates | ClockOnly | DateNever | DateOther) {
+			x.Set &^= ListPoint | ListComma
+		}
 		if !x.Set.Any(numbers|dates|ClockOnly) && mask&(cLower|cUpper|cHigh|cSign) != 0 && r.lookAlike(text) {
 			x.Set |= LookAlike
 		}

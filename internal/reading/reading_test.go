@@ -110,10 +110,18 @@ next:
 		for i := range out {
 			if out[i].Set == x.Set && out[i].Form == x.Form {
 				out[i].Cells++
+				if x.Set.Any(IntPoint) {
+					n := len(x.digits())
+					out[i].Digits = [2]int{min(out[i].Digits[0], n), max(out[i].Digits[1], n)}
+				}
 				continue next
 			}
 		}
-		out = append(out, Count{x.Set, x.Form, x.Affix(), 1})
+		one := Count{Set: x.Set, Form: x.Form, Affix: x.Affix(), Cells: 1}
+		if x.Set.Any(IntPoint) {
+			one.Digits = [2]int{len(x.digits()), len(x.digits())}
+		}
+		out = append(out, one)
 	}
 	return out
 }

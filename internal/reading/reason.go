@@ -9,6 +9,7 @@ const (
 	NotANumber
 	SeveralNumbers
 	NotWhole
+	Scientific
 	UnitUnexpected
 	GroupMisplaced
 	MarkAmbiguous
@@ -54,6 +55,7 @@ var Reasons = [numReasons]ReasonEntry{
 	{NotANumber, "not-a-number", "The text is no number under any convention.", "Correct the cell, or name the text with --blank-word if it stands for blank."},
 	{SeveralNumbers, "several-numbers", "More than one number stands in the cell.", "Decide which number is meant, or take the cell apart into columns of their own."},
 	{NotWhole, "not-whole", "The number has a fraction, and the column is integer.", "Make the column decimal with --as NAME=decimal."},
+	{Scientific, "scientific-notation", "The number is in scientific notation, and the column's values are whole: where they are identifiers, digits were lost when the file was made.", "Get the value from where the file was made; make the column decimal if the notation is meant."},
 	{UnitUnexpected, "unit-unexpected", "The number carries a unit or sign that the rest of the column does not, or lacks the sign that the rest has.", "Convert the number to the column's unit, or give its factor in the plan."},
 	{GroupMisplaced, "group-misplaced", "Group marks stand where no group of digits ends.", "Look at the source: a digit may be lost, or the mark may be a decimal mark."},
 	{MarkAmbiguous, "mark-ambiguous", "The mark can be a decimal mark or a group mark, and no cell of the column shows which.", "Say which with --decimal-mark."},

@@ -21,7 +21,7 @@ const (
 	MarkUnder                     // an underscore stands between the digits
 	MarkArabic                    // U+066C stands between the digits
 	Plain                         // in the canonical form of its reading already
-	LeadingZero                   // plain digits that begin with 0
+	LeadingZero                   // whole part of several digits that begins with 0
 	LongDigits                    // 16 plain digits or more
 	Exponent                      // in scientific notation
 	ExponentBare                  // in scientific notation without a mark or sign, as 1E5: may be a code
@@ -59,6 +59,14 @@ const (
 	Typed                         // stored as what it is by the source, not as text
 	Markup                        // with a tag or a character reference of a web page
 	Strays                        // with characters that plain text would not have
+	Shortened                     // in the notation in which spreadsheets show long numbers, with digits missing: 4.00638E+12
+	ListPoint                     // digits with two points or more between them that are no groups: 2.1.3
+	ListComma                     // digits with two commas or more between them that are no groups: 1,2,3
+	Bracketed                     // a number in parentheses
+	ClockPoint                    // two digits, a point, two digits: a decimal, or a time of day
+	NeverWest                     // with MonthOpen: Czech and Polish have no such day
+	NeverCroatian                 // with MonthOpen: Croatian has no such day
+	LetterSign                    // with a currency sign that is one plain letter, before digits without a mark
 )
 
 // Values are the bits of cells that have a value of their own: numbers, dates, times.
@@ -213,3 +221,6 @@ func (s Set) Orders() []Order {
 func (s Set) Known(form uint32) bool {
 	return s.Blank() < value.NumBlanks && (!s.Any(BoolWord|BlankWord) || s.Any(Told) || int(form) < len(wordList))
 }
+
+// IsNumber reports whether the cell is a number under some decimal mark.
+func (s Set) IsNumber() bool { return s.Any(numbers) }

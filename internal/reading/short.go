@@ -11,24 +11,32 @@ type Short struct {
 
 // ShortKind is the index of a way in Shorts: twice the scale, and one where a zero stands
 // before other digits of the whole part; then one for numbers that may have a group, as
-// 1.234, and one for each digit that is a cell of its own.
+// 1.234, one for each digit that is a cell of its own, one for each number of digits that
+// begin with 0, and two for numbers such as 18.05 and 08.05.
 type ShortKind uint8
 
 const (
 	shortGrouped = 2 * maxShortScale
 	shortDigit   = shortGrouped + 1
+	shortZero    = shortDigit + 10       // one for each length of digits that begin with 0, from two
+	shortClock   = shortZero + maxShort - 1 // two digits, a point and two digits that are a time of day, too
 	// NumShorts is how many kinds of short numbers there are.
-	NumShorts     = shortDigit + 10
+	NumShorts     = shortClock + 2
+	maxShort      = 8
 	maxShortScale = 7
 )
 
 // Shorts are the kinds of short numbers.
 var Shorts = func() (kinds [NumShorts]Short) {
 	kinds[0].Set = numbers | wholes | Plain
-	kinds[1].Set = numbers | wholes | LeadingZero
+	for n := range maxShort - 1 {
+		kinds[shortZero+n] = Short{Set: numbers | wholes | LeadingZero, Form: zeroForm(n + 2)}
+	}
+	kinds[shortClock] = Short{Set: NumPoint | MarkPoint | Plain | ClockPoint, Scale: 2}
+	kinds[shortClock+1] = Short{Set: NumPoint | MarkPoint | LeadingZero | ClockPoint, Scale: 2}
 	for scale := 1; scale < maxShortScale; scale++ {
 		kinds[2*scale] = Short{Set: NumPoint | MarkPoint | Plain, Scale: int32(scale)}
-		kinds[2*scale+1] = Short{Set: NumPoint | MarkPoint, Scale: int32(scale)}
+		kinds[2*scale+1] = Short{Set: NumPoint | MarkPoint | LeadingZero, Scale: int32(scale)}
 	}
 	kinds[shortGrouped] = Short{Set: NumPoint | MarkPoint | Plain | NumComma | IntComma, Scale: 3}
 	for d := range uint32(10) {
@@ -58,7 +66,7 @@ func ReadShort(w uint64, n uint) (coef int64, kind ShortKind, ok bool) {
 	case n == 8 && coef >= firstCompact && coef <= lastCompact:
 		return 0, 0, false
 	case byte(w) == '0':
-		return coef, 1, true
+		return coef, shortZero + ShortKind(n-2), true
 	}
 	return coef, 0, true
 }
@@ -99,6 +107,10 @@ func readShortPoint(w uint64, n uint) (coef int64, kind ShortKind, ok bool) {
 	switch {
 	case scale == 3 && whole <= 3 && !lead:
 		kind = shortGrouped
+	case scale == 2 && whole == 2 && !negative && isClock(coef):
+		kind = shortClock + ShortKind(bit(lead))
+	case lead && whole > 1 && scale == 0:
+		kind = shortZero + ShortKind(n-2)
 	case lead && whole > 1:
 		kind = ShortKind(2*scale) + 1
 	default:
@@ -109,3 +121,16 @@ func readShortPoint(w uint64, n uint) (coef int64, kind ShortKind, ok bool) {
 	}
 	return coef, kind, true
 }
+
+// isClock reports whether four digits are hours and minutes.
+func isClock(digits int64) bool { return digits < 2400 && digits%100 < 60 }
+
+// zeroForm is the form of so many digits of which the first is 0, so that a column knows
+// whether its numbers have one length.
+func zeroForm(digits int) uint32 { return zeroForms + uint32(digits) }
+
+// zeroForms is behind the forms of single digits.
+const zeroForms = 1 << 8
+
+// zeroDigits returns how many digits a whole number has that begins with 0, from its form.
+func zeroDigits(form uint32) int { return int(form) - zeroForms }

@@ -1,5 +1,7 @@
 package reading
 
+import "unicode/utf8"
+
 // monthWord is the name of a month as it stands in a date.
 type monthWord struct {
 	name
@@ -33,7 +35,7 @@ func (r *Reader) worded(f *dateForm, out *Reads) Set {
 				return 0
 			}
 		case tokLetters:
-			w, ok := r.name()
+			w, ok := r.dateName()
 			switch {
 			case !ok:
 				return 0
@@ -119,12 +121,8 @@ func (r *Reader) withMonth(month monthWord, at int, n [3]token, f *dateForm, out
 	}
 	o := [...]Order{MDY, DMY, YMD}[min(at, 2)]
 	s := out.setDay(DateSure, o, year, token{value: int(month.month)}, day)
-	if month.croatian != 0 && s != 0 {
-		west := out.Days[DMY]
-		if s = out.setDay(DateSure, o, year, token{value: int(month.croatian)}, day); s != 0 {
-			s = MonthOpen
-			out.Days[westSlot] = west
-		}
+	if month.croatian != 0 {
+		s = out.openMonth(s, o, year, day, month)
 	}
 	if s != 0 {
 		s |= month.bits
@@ -134,6 +132,54 @@ func (r *Reader) withMonth(month monthWord, at int, n [3]token, f *dateForm, out
 	}
 	return s
 }
+
+// openMonth is withMonth for a name that is one month in Czech and Polish, where s tells
+// whether there is such a day, and another in Croatian.
+func (x *Reads) openMonth(s Set, o Order, year, day token, month monthWord) Set {
+	west := x.Days[DMY]
+	croatian := x.setDay(DateSure, o, year, token{value: int(month.croatian)}, day)
+	if s|croatian == 0 {
+		return 0
+	}
+	x.Days[croatianSlot] = x.Days[DMY]
+	x.Days[westSlot] = west
+	switch {
+	case s == 0:
+		return MonthOpen | NeverWest
+	case croatian == 0:
+		return MonthOpen | NeverCroatian
+	}
+	return MonthOpen
+}
+
+// dateName is name for the words of a date. One plain letter is the narrow name of several
+// months and weekdays, and a part of a code far more often: it is only a word that does not begin
+// the cell and, in plain letters, has a mark after it, as in 4 d'abril, 4 maja 2021 r., 2021(e)ko.
+func (r *Reader) dateName() (name, bool) {
+	at := r.at
+	w, ok := r.name()
+	if !ok || r.at != at+1 {
+		return w, ok
+	}
+	c, size := utf8.DecodeRune(r.toks[at].text)
+	if size < len(r.toks[at].text) || c >= firstSyllable {
+		return w, ok
+	}
+	if at == 0 || !w.filler || c < utf8.RuneSelf && !r.toks[at].space && r.toks[at-1].kind == tokDigits {
+		r.at = at
+		return w, false
+	}
+	next := r.peek()
+	if c < utf8.RuneSelf && (next.kind != tokOther || next.text[0] != '.' && next.text[0] != '\'' && next.text[0] != ')') {
+		r.at = at
+		return w, false
+	}
+	return w, true
+}
+
+// firstSyllable is behind the scripts whose letters are single sounds, in which no word of a
+// date is one letter without a mark: Latin, Greek, Cyrillic, Armenian.
+const firstSyllable = 0x590
 
 // trailing steps over the words and marks that may stand behind a date: a weekday,
 // the word for year, a full stop.
@@ -147,14 +193,14 @@ func (r *Reader) trailing(f *dateForm) {
 		case t.kind == tokOther && (t.text[0] == ',' || t.text[0] == '(' || t.text[0] == '-') && r.lettersAfter():
 			at := r.at
 			r.at++
-			if w, ok := r.name(); !ok || !w.weekday && !w.filler {
+			if w, ok := r.dateName(); !ok || !w.weekday && !w.filler {
 				r.at = at
 				return
 			}
 			f.odd = true
 		case t.kind == tokLetters && !(len(t.text) == 1 && (t.text[0]|0x20 == 't' || t.text[0]|0x20 == 'z') && !t.space):
 			at := r.at
-			if w, ok := r.name(); !ok || w.hours != 0 && !w.weekday || !w.weekday && !w.filler {
+			if w, ok := r.dateName(); !ok || w.hours != 0 && !w.weekday || !w.weekday && !w.filler {
 				r.at = at
 				return
 			}

@@ -29,26 +29,27 @@ func init() { // an initialiser in place would refer to itself through New
 		},
 		{
 			"drop", "Takes characters or words out, wherever they stand.",
-			[]string{"CLASS or TEXT, or a list of them; the classes are " + classList()},
+			[]string{"CLASS or TEXT, or a list of them; a text that is like the name of a class stands in {text: …}", "the classes: " + classList()},
 			[]Example{{`drop: [spaces, "kg"]`, "1 240 kg", "1240"}, {"drop: digits", "lot88", "lot"}},
 			newDrop,
 		},
 		{
 			"keep", "Keeps only the characters of some classes, or the characters of a text.",
-			[]string{"CLASS or TEXT, or a list of them; the classes are " + classList()},
+			[]string{"CLASS or TEXT, or a list of them; a text that is like the name of a class stands in {text: …}", "the classes: " + classList()},
 			[]Example{{"keep: digits", "DE-12/34", "1234"}, {"keep: [upper, spaces]", "Alte LIEBE II", "A LIEBE II"}, {`keep: [digits, "-"]`, "No. 12-34", "12-34"}},
 			newKeep,
 		},
 		{
 			"replace", "Replaces a text, a pattern or the whole cell.",
 			[]string{
-				"text: what to replace, or pattern: a regular expression (RE2)", "with: what to put there; $1 stands for a pattern's first group",
+				"text: what to replace, or pattern: a regular expression (RE2)", "with: what to put there; $1 or ${1} stands for a pattern's first group, ${name} for one with a name, $$ for the sign $",
 				"nth: which occurrence, from 1, or -1 for the last (default: all)", "whole: true if the text must be the whole cell", "ignore-case: true",
 			},
 			[]Example{
 				{`replace: {text: "Str.", with: "Strasse"}`, "Hafen Str. 4", "Hafen Strasse 4"},
 				{`replace: {text: "-", with: "/", nth: 2}`, "4-3-21", "4-3/21"},
 				{`replace: {pattern: "(\\d+) bis (\\d+)", with: "$1-$2"}`, "10 bis 12", "10-12"},
+				{`replace: {pattern: '(\d+) ?kilo', with: "$1kg"}`, "12 kilo", "12kg"},
 				{`replace: {text: "ja", with: "yes", whole: true, ignore-case: true}`, "JA", "yes"},
 			},
 			newReplace,
@@ -63,7 +64,7 @@ func init() { // an initialiser in place would refer to itself through New
 			"take", "Takes a part of the text. Where it is not there the cell fails with not-found.",
 			[]string{
 				"before: TEXT, after: TEXT, between: [TEXT, TEXT]; nth: which occurrence of it, from 1, or -1 for the last",
-				"word: N, digits: N, letters: N, number: N: the nth word, run of digits, run of letters, or number with its marks; -1 is the last",
+				"word: N, digits: N, letters: N, number: N: the nth word, run of digits, run of letters, or number with its sign, marks and exponent; -1 is the last",
 				"first: N, last: N, or from: N with length: N (default: to the end): characters",
 				"pattern: a regular expression (RE2), with group: N (default: 1 where it has groups)",
 			},
@@ -75,6 +76,7 @@ func init() { // an initialiser in place would refer to itself through New
 				{"take: {word: 2}", "lot 88 crate 51", "88"},
 				{"take: {digits: -1}", "lot 88 crate 51", "51"},
 				{"take: {number: 2}", "84/96,5", "96,5"},
+				{"take: {number: 1}", "about -1 234.5 °C", "-1 234.5"},
 				{"take: {letters: 1}", "88 lot", "lot"},
 				{"take: {first: 3}", "HAR-012", "HAR"},
 				{"take: {last: 3}", "HAR-012", "012"},
@@ -127,7 +129,7 @@ func init() { // an initialiser in place would refer to itself through New
 		{
 			"fill", "Gives blank cells a value. It must be the first step.",
 			[]string{
-				"the value", "or from: above, for the value of the nearest cell above that is not blank. Rows that are no data are passed over, and so is the end of a file. Where that cell has failed, or there is none, the cell stays blank",
+				"the value", "or from: above, for the value of the nearest cell above that is not blank. Rows that are no data are passed over; several files are one table, so that the end of one is passed over, too. Where that cell has failed, or there is none, the cell stays blank",
 			},
 			[]Example{{`fill: "0"`, "", "0"}, {`fill: "0"`, "7", "7"}, {"fill: {from: above}", "7", "7"}},
 			newFill,

@@ -28,7 +28,7 @@ func randomTexts(n int) []string {
 	return texts
 }
 
-// What the steps do quickly to plain text is what the definition of their classes says,
+// What the steps do quickly to plain text is what the definition of their Classes says,
 // character for character.
 func TestQuickWaysAreTheDefinition(t *testing.T) {
 	naive := map[string]func(string) string{
@@ -58,17 +58,17 @@ func TestQuickWaysAreTheDefinition(t *testing.T) {
 		}
 	}
 	in := func(class string) func(rune) bool {
-		for _, c := range classes {
-			if c.name == class {
+		for _, c := range Classes {
+			if c.Name == class {
 				return c.in
 			}
 		}
 		panic(class)
 	}
-	for _, c := range classes {
-		drop, err := New("drop", c.name)
+	for _, c := range Classes {
+		drop, err := New("drop", c.Name)
 		require.NoError(t, err)
-		keep, err := New("keep", c.name)
+		keep, err := New("keep", c.Name)
 		require.NoError(t, err)
 		for _, text := range randomTexts(500) {
 			if strings.ToValidUTF8(text, "") != text {
@@ -78,14 +78,14 @@ func TestQuickWaysAreTheDefinition(t *testing.T) {
 			kept, _ := keep.Apply(text)
 			var without, only string
 			for _, r := range text {
-				if in(c.name)(r) {
+				if in(c.Name)(r) {
 					only += string(r)
 				} else {
 					without += string(r)
 				}
 			}
-			assert.Equal(t, without, dropped, "drop %s of %q", c.name, text)
-			assert.Equal(t, only, kept, "keep %s of %q", c.name, text)
+			assert.Equal(t, without, dropped, "drop %s of %q", c.Name, text)
+			assert.Equal(t, only, kept, "keep %s of %q", c.Name, text)
 		}
 	}
 }

@@ -35,7 +35,7 @@ func newTake(args Args) (Step, error) {
 		{"word", takeRun("word", regexp.MustCompile(`[^\s\p{Zs}]+`))},
 		{"digits", takeRun("digits", regexp.MustCompile(`\p{Nd}+`))},
 		{"letters", takeRun("letters", regexp.MustCompile(`[\p{L}\p{M}]+`))},
-		{"number", takeRun("number", regexp.MustCompile(`\p{Nd}+(?:[.,'’٫٬]\p{Nd}+)*`))},
+		{"number", takeNumber},
 		{"first", takeFirst},
 		{"last", takeLast},
 		{"from", takeFrom},
@@ -191,6 +191,7 @@ func takePattern(f *fields) (take, error) {
 type rule struct {
 	matches func(string) bool
 	then    string
+	always  bool // otherwise
 }
 
 func newLabel(args Args) (Step, error) {
@@ -200,6 +201,9 @@ func newLabel(args Args) (Step, error) {
 	}
 	var rules []rule
 	for i, a := range list {
+		if len(rules) > 0 && rules[i-1].always {
+			return nil, fmt.Errorf("rule %d stands after otherwise, which always matches", i+1)
+		}
 		r, err := newRule(a)
 		if err != nil {
 			return nil, fmt.Errorf("rule %d: %w", i+1, err)
@@ -222,7 +226,7 @@ func newRule(args Args) (rule, error) {
 		return rule{}, err
 	}
 	if f.has("otherwise") {
-		r := rule{func(string) bool { return true }, f.text("otherwise", "")}
+		r := rule{matches: func(string) bool { return true }, then: f.text("otherwise", ""), always: true}
 		return r, f.done()
 	}
 	var found []func(string) bool

@@ -2,9 +2,8 @@ package step
 
 import (
 	"fmt"
-	"regexp"
-	"slices"
 	"strings"
+	"sync"
 	"unicode"
 	"unicode/utf8"
 
@@ -72,72 +71,6 @@ func singleSpace(text string) string {
 	return b.String()
 }
 
-// classes are the classes of characters that drop and keep know.
-var classes = []struct {
-	name string
-	in   func(rune) bool
-}{
-	{"digits", unicode.IsDigit},
-	{"letters", func(r rune) bool { return unicode.IsLetter(r) || unicode.IsMark(r) }},
-	{"upper", unicode.IsUpper},
-	{"lower", unicode.IsLower},
-	{"spaces", space},
-	{"invisible", reading.Invisible},
-	{"punctuation", unicode.IsPunct},
-	{"signs", unicode.IsSymbol},
-}
-
-func classList() string {
-	names := make([]string, len(classes))
-	for i, c := range classes {
-		names[i] = c.name
-	}
-	return strings.Join(names, ", ")
-}
-
-// selection is classes and texts.
-type selection struct {
-	in    []func(rune) bool
-	ascii inASCII // whether one of them has it
-	texts []string
-}
-
-func newSelection(args Args) (*selection, error) {
-	list, err := texts(args)
-	if err != nil {
-		return nil, err
-	}
-	s := &selection{}
-next:
-	for _, t := range list {
-		for _, c := range classes {
-			if c.name == t {
-				s.in = append(s.in, c.in)
-				continue next
-			}
-		}
-		if t == "" {
-			return nil, fmt.Errorf("an empty text stands for nothing")
-		}
-		s.texts = append(s.texts, t)
-	}
-	s.ascii = asciiOf(s.any)
-	// The longest text first, so that kgs goes before kg.
-	slices.SortStableFunc(s.texts, func(a, b string) int { return len(b) - len(a) })
-	return s, nil
-}
-
-func (s *selection) has(r rune) bool {
-	if r < utf8.RuneSelf {
-		return s.ascii[r]
-	}
-	return s.any(r)
-}
-
-func (s *selection) any(r rune) bool {
-	return slices.ContainsFunc(s.in, func(in func(rune) bool) bool { return in(r) })
-}
-
 func newDrop(args Args) (Step, error) {
 	s, err := newSelection(args)
 	if err != nil {
@@ -173,50 +106,6 @@ func newKeep(args Args) (Step, error) {
 			return -1
 		}, text)
 	}), nil
-}
-
-func newReplace(args Args) (Step, error) {
-	f, err := fieldsOf(args)
-	if err != nil {
-		return nil, err
-	}
-	text, pattern, with := f.text("text", ""), f.text("pattern", ""), f.text("with", "")
-	nth, whole, fold := f.nth("nth", 0), f.flag("whole"), f.flag("ignore-case")
-	if err := f.done(); err != nil {
-		return nil, err
-	}
-	if (text == "") == (pattern == "") || !f.has("with") {
-		return nil, fmt.Errorf("it takes text or pattern, and with")
-	}
-	if text != "" {
-		pattern = regexp.QuoteMeta(text)
-		with = strings.ReplaceAll(with, "$", "$$")
-	}
-	if whole {
-		pattern = "^(?:" + pattern + ")$"
-	}
-	if fold {
-		pattern = "(?i)" + pattern
-	}
-	re, err := regexp.Compile(pattern)
-	if err != nil {
-		return nil, fmt.Errorf("pattern: %w", err)
-	}
-	return simple(func(s string) string { return replaceNth(re, s, with, nth) }), nil
-}
-
-// replaceNth replaces the nth match, from the end where n is negative, all where it is 0.
-func replaceNth(re *regexp.Regexp, s, with string, n int) string {
-	if n == 0 {
-		return re.ReplaceAllString(s, with)
-	}
-	all := re.FindAllStringSubmatchIndex(s, -1)
-	i := index(n, len(all))
-	if i < 0 {
-		return s
-	}
-	m := all[i]
-	return s[:m[0]] + string(re.ExpandString(nil, with, s, m)) + s[m[1]:]
 }
 
 // index turns a number from 1, or negative from the end, into an index, -1 if there
@@ -264,13 +153,13 @@ func newCase(args Args) (Step, error) {
 	name, _ := args.(string)
 	switch name {
 	case "upper":
-		return caser(cases.Upper(language.Und)), nil
+		return caser(upperCase), nil
 	case "lower":
-		return caser(cases.Lower(language.Und)), nil
+		return caser(lowerCase), nil
 	case "title":
-		return caser(cases.Title(language.Und)), nil
+		return caser(titleCase), nil
 	case "sentence":
-		lower, upper := caser(cases.Lower(language.Und)), caser(cases.Upper(language.Und))
+		lower, upper := caser(lowerCase), caser(upperCase)
 		return simple(func(text string) string {
 			text = lower(text)
 			i := strings.IndexFunc(text, unicode.IsLetter)
@@ -284,14 +173,19 @@ func newCase(args Args) (Step, error) {
 	return nil, fmt.Errorf("it is upper, lower, title or sentence")
 }
 
-// caser makes a step of a caser, which keeps state: each call takes one of its own.
-func caser(c cases.Caser) simple {
+// caser makes a step of casers, which keep state while they work: each call has one to itself.
+func caser(options func() cases.Caser) simple {
+	idle := sync.Pool{New: func() any { c := options(); return &c }}
 	return func(text string) string {
-		one := c
-		one.Reset()
-		return one.String(text)
+		c := idle.Get().(*cases.Caser)
+		defer idle.Put(c)
+		return c.String(text)
 	}
 }
+
+func upperCase() cases.Caser { return cases.Upper(language.Und) }
+func lowerCase() cases.Caser { return cases.Lower(language.Und) }
+func titleCase() cases.Caser { return cases.Title(language.Und) }
 
 func newPad(args Args) (Step, error) {
 	f, err := fieldsOf(args)

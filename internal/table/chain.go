@@ -6,6 +6,8 @@ import (
 	"io"
 	"slices"
 	"strings"
+
+	"junvo/internal/value"
 )
 
 // Lines counts the lines of files as their blocks come by, in order.
@@ -105,6 +107,10 @@ func join(a, b *Info) *Info {
 		all.Bytes = -1
 	}
 	all.Notes = slices.Concat(a.Notes, b.Notes)
+	all.Typed = a.Typed || b.Typed
+	if b.Encoding != a.Encoding && len(b.Files) == 1 {
+		all.Decisions = append(slices.Clone(a.Decisions), otherEncoding(b.Name, b.Encoding, "as the file shows"))
+	}
 	all.Contiguous = a.Contiguous && b.Contiguous
 	return &all
 }
@@ -164,11 +170,20 @@ func (c *Chain) Split(b *Block) {
 		return
 	}
 	row := make([]Span, b.Width)
+	kinds := make([]value.Stored, b.Width)
 	for r := range b.Rows {
 		spans := b.Row(r)
 		copy(row, spans)
 		for i, from := range order {
 			spans[i] = row[from]
+		}
+		if b.Kinds == nil {
+			continue
+		}
+		stored := b.Kinds[r*b.Width : (r+1)*b.Width]
+		copy(kinds, stored)
+		for i, from := range order {
+			stored[i] = kinds[from]
 		}
 	}
 }

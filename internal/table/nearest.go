@@ -43,3 +43,14 @@ func distance(a, b []rune) int {
 	}
 	return row[len(b)]
 }
+
+// Typo returns the name that the one given is a slip of: at most two characters off for long
+// names and one for short ones; "" where there is none.
+func Typo(name string, names []string) string {
+	for _, n := range names {
+		if distance(fold(name), fold(n)) <= 1+len(n)/8 {
+			return n
+		}
+	}
+	return ""
+}

@@ -16,7 +16,6 @@ package table
 import (
 	"bytes"
 	"encoding/hex"
-	"fmt"
 	"strconv"
 	"unicode/utf8"
 
@@ -96,28 +95,12 @@ type Note struct {
 	Say   string
 }
 
-// SetNote adds a note, or puts it in the place of the one of its name.
-func (i *Info) SetNote(n Note) {
-	for k := range i.Notes {
-		if i.Notes[k].Name == n.Name {
-			i.Notes[k] = n
-			return
-		}
-	}
-	i.Notes = append(i.Notes, n)
-}
-
 // maxBlob is how many bytes are shown of a cell that holds no text.
 const maxBlob = 64
 
 // BlobText returns the text of a cell that holds bytes which are no text: hexadecimal digits.
 func BlobText(bytes []byte) string {
 	return "x'" + hex.EncodeToString(bytes[:min(len(bytes), maxBlob)]) + "'"
-}
-
-// NoteBlobs notes how many such cells there are.
-func (i *Info) NoteBlobs(cells int64) {
-	i.SetNote(Note{"blobs", cells, fmt.Sprintf("%d cells hold bytes that are no text. They are shown in hexadecimal, the first %d bytes of each", cells, maxBlob)})
 }
 
 // Span says where a cell stands in its block's text: Start, and N with the length
@@ -187,6 +170,7 @@ type Block struct {
 	Extra     []Extra // cells beyond the width, in row order
 	Trouble   Trouble
 	Last      bool // nothing follows
+	Learned   Learned
 	Quote     byte
 	Escape    byte     // what stands before a quote inside quotes
 	Marks     []uint64 // for the source: what Next has found out for Split

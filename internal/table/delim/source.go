@@ -186,7 +186,7 @@ func (s *Source) Next(b *table.Block) error {
 		}
 		if s.charset.Load().open && !plainText(b.Marks) {
 			if at := notASCII(buf); at >= 0 {
-				s.decideLate(buf, at)
+				b.Learned.Encoding = s.decideLate(buf, at)
 			}
 			if s.charset.Load().enc != nil {
 				buf, s.ended = buf[:0], false // to be read once more, decoded
@@ -212,18 +212,13 @@ func (s *Source) Next(b *table.Block) error {
 }
 
 // decideLate decides the encoding of a file whose first byte beyond ASCII is buf[at].
-func (s *Source) decideLate(buf []byte, at int) {
+func (s *Source) decideLate(buf []byte, at int) table.Decision {
 	cs, why := charsetOf(buf[max(0, at-100):])
 	if cs.enc != nil {
 		s.in = transform.NewReader(io.MultiReader(bytes.NewReader(bytes.Clone(buf)), s.in), cs.enc.NewDecoder())
 	}
 	s.charset.Store(cs)
-	s.info.Encoding = cs.name
-	for i := range s.info.Decisions {
-		if d := &s.info.Decisions[i]; d.What == "encoding" {
-			d.Value, d.Why = cs.name, why+"; its first part is all ASCII"
-		}
-	}
+	return table.Decision{What: "encoding", Value: cs.name, Why: why + "; its first part is all ASCII"}
 }
 
 // notASCII returns where the first byte beyond ASCII stands, or -1.

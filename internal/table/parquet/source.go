@@ -38,7 +38,6 @@ type Source struct {
 	buffer []parquet.Row
 	held   []parquet.Row // read and not in a block yet
 	row    int64
-	blobs  int64
 }
 
 // leaf is a column that has values of its own.
@@ -189,6 +188,10 @@ func (s *Source) read() error {
 func (s *Source) add(b *table.Block, row parquet.Row) {
 	at := 0
 	for i := range s.leaves {
+		// A column of the logical type null has values that belong to no column.
+		for at < len(row) && row[at].Column() < i {
+			at++
+		}
 		first := at
 		for at < len(row) && row[at].Column() == i {
 			at++
@@ -204,7 +207,7 @@ func (s *Source) cell(b *table.Block, l *leaf, values []parquet.Value) {
 	case len(values) == 0 || values[0].IsNull():
 		b.AddCell("", value.StoredNull)
 	default:
-		text, kind := s.text(l.typ, values[0])
+		text, kind := s.text(b, l.typ, values[0])
 		if len(text) > table.MaxCell {
 			text, kind = text[:table.MaxCell], value.StoredError
 		}
@@ -225,7 +228,7 @@ func (s *Source) list(b *table.Block, l *leaf, values []parquet.Value) {
 		case v.IsNull():
 			items = append(items, nil)
 		default:
-			text, kind := s.text(l.typ, v)
+			text, kind := s.text(b, l.typ, v)
 			if kind == value.StoredNumber || kind == value.StoredBoolean {
 				items = append(items, json.RawMessage(text))
 			} else {
@@ -241,7 +244,7 @@ func (s *Source) list(b *table.Block, l *leaf, values []parquet.Value) {
 }
 
 // text returns a value in text, and how it is stored.
-func (s *Source) text(t parquet.Type, v parquet.Value) (string, value.Stored) {
+func (s *Source) text(b *table.Block, t parquet.Type, v parquet.Value) (string, value.Stored) {
 	if l := t.LogicalType(); l != nil {
 		if text, kind, ok := logical(l, t, v); ok {
 			return text, kind
@@ -265,8 +268,7 @@ func (s *Source) text(t parquet.Type, v parquet.Value) (string, value.Stored) {
 	if utf8.Valid(bytes) && v.Kind() == parquet.ByteArray {
 		return string(bytes), value.StoredText
 	}
-	s.blobs++
-	s.info.NoteBlobs(s.blobs)
+	b.Learned.Blobs++
 	return table.BlobText(bytes), value.StoredText
 }
 

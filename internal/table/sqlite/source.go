@@ -32,7 +32,6 @@ type Source struct {
 	rows  *sql.Rows
 	cells []any
 	row   int64 // the number of the next row
-	blobs int64
 }
 
 // ErrNoTable is a database without a table.
@@ -207,8 +206,7 @@ func (s *Source) add(b *table.Block, c any) error {
 		}
 		b.AddCell(c, value.StoredText)
 	case []byte:
-		s.blobs++
-		s.info.NoteBlobs(s.blobs)
+		b.Learned.Blobs++
 		b.AddCell(table.BlobText(c), value.StoredText)
 	default:
 		return fmt.Errorf("row %d has a value of the unknown kind %T", s.row, c)

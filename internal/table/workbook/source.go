@@ -187,9 +187,9 @@ func (s *Source) Next(b *table.Block) error {
 	}
 	if s.ended && !s.noted {
 		s.noted = true
-		s.info.Notes = append(s.info.Notes, s.rows.layout.notes()...)
+		b.Learned.Notes = s.rows.layout.notes()
 	}
-	if b.Rows == 0 {
+	if b.Rows == 0 && !b.Learned.Any() {
 		return io.EOF
 	}
 	b.Filled()
