@@ -24,6 +24,8 @@ type column struct {
 	unchanged outcome                                     // of a cell that stays as it is: right, or kept in a column that is undecided
 	asIs      bool                                        // text without blank words: what is not blank is a value
 	verbatim  bool                                        // and without steps: most cells need no reading
+	code      bool                                        // a code may be one that a spreadsheet has shortened
+	broken    bool                                        // the block has bytes that are no text
 	filled    step.Filling                                // what blank cells are given
 	fillStep  int                                         // the step that says so; -1 for none
 	above     *above                                      // where blank cells are filled from above; else nil
@@ -86,7 +88,7 @@ func newColumn(c *plan.Column, blankWords []string, slots uint64) *column {
 	return &column{
 		plan: c, conv: &c.Convention, unchanged: unchanged, filled: filled, fillStep: fillStep,
 		recent: make([]recentCell, slots), outs: make([]recentText, slots), slots: slots, changed: make([]int64, len(c.Steps)),
-		asIs: asIs, verbatim: asIs && len(c.Steps) == 0,
+		asIs: asIs, verbatim: asIs && len(c.Steps) == 0, code: t == value.Code,
 		reader: reading.NewReader(blankWords),
 		set:    ^reading.Set(0), // no cell has this
 	}
@@ -96,6 +98,7 @@ func newColumn(c *plan.Column, blankWords []string, slots uint64) *column {
 func (c *column) begin(b *table.Block, v *table.Values) {
 	v.Reset(b)
 	v.Spans = slices.Grow(v.Spans, b.Rows)
+	c.broken = b.Broken
 	v.Plain = c.conv.Type != value.Text && c.conv.Type != value.Code && c.plan.OnFailure != plan.FailKeep
 	clear(c.changed)
 }
@@ -105,7 +108,7 @@ func (c *column) convert(b *table.Block, res *result, at, from, to int) {
 	v := &res.rows.Cells[at]
 	var counts [numOutcomes]int64
 	odd := c.repeats != nil || c.above != nil || c.plan.Made()
-	many := !odd && b.Kinds == nil
+	many := !odd && b.Kinds == nil && !b.Broken
 	until := from // no row before this is left out
 	for row := from; row < to; row++ {
 		if many {
@@ -137,7 +140,7 @@ func (c *column) convert(b *table.Block, res *result, at, from, to int) {
 			o, changed := c.blank(nil, row, res, v)
 			c.countSteps(changed)
 			counts[o]++
-		case c.verbatim && s.N&table.Escaped == 0 && printed(b.Text[s.Start:]):
+		case c.verbatim && s.N&table.Escaped == 0 && c.passes(b.Text[s.Start:int(s.Start)+s.Len()]):
 			counts[c.unchanged]++
 			v.AddSame(s)
 		default:
@@ -239,7 +242,7 @@ func (c *column) read(b *table.Block, s table.Span, kind value.Stored, row int, 
 		return c.value(cell, cell, s, kind, row, res, v)
 	}
 	var own *reading.Reads
-	if !c.asIs || !printed(cell) || kind != value.StoredText {
+	if !c.asIs || !c.passes(cell) || kind != value.StoredText {
 		if own = c.judge(cell, kind); c.reading == reading.AsBlank {
 			return c.blank(cell, row, res, v)
 		}
@@ -266,7 +269,7 @@ func (c *column) read(b *table.Block, s table.Span, kind value.Stored, row int, 
 	if changed != 0 {
 		kind = value.StoredText
 	}
-	if changed != 0 && c.asIs && printed(c.text) {
+	if changed != 0 && c.asIs && c.passes(c.text) {
 		start := len(v.Text)
 		v.Text = append(v.Text, c.text...)
 		v.AddMade(start)
@@ -274,6 +277,12 @@ func (c *column) read(b *table.Block, s table.Span, kind value.Stored, row int, 
 	}
 	o, filled := c.value(cell, c.text, s, kind, row, res, v)
 	return o, changed | filled
+}
+
+// passes reports whether a text needs no reading in a column that takes any: it is not blank,
+// has no bytes that are no text, and is no code that a spreadsheet has shortened.
+func (c *column) passes(text []byte) bool {
+	return printed(text) && !c.broken && !(c.code && reading.MayBeShortened(text))
 }
 
 // printed reports whether a text begins with a character that is seen, so that it is not

@@ -1,6 +1,7 @@
 package convert
 
 import (
+	"bytes"
 	"slices"
 
 	"junvo/internal/plan"
@@ -32,7 +33,8 @@ func (c *column) fail(cell []byte, why reading.Reason, detail string, row int, r
 		v.AddBlank()
 		return failed
 	}
-	v.Text = append(v.Text, cell...)
+	// Bytes that are no text can't be kept in any output.
+	v.Text = append(v.Text, bytes.ToValidUTF8(cell, []byte("\ufffd"))...)
 	v.AddMade(start)
 	return failed
 }

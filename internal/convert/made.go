@@ -2,6 +2,7 @@ package convert
 
 import (
 	"strings"
+	"unicode/utf8"
 
 	"junvo/internal/plan"
 	"junvo/internal/reading"
@@ -52,6 +53,9 @@ func (c *column) compute(b *table.Block, row int, res *result, v *table.Values) 
 		return o
 	}
 	why, detail := c.refused([]byte(out))
+	if !utf8.ValidString(out) { // of a cell as it came
+		why, detail = reading.BytesBroken, ""
+	}
 	if c.conv.Type == value.Integer && strings.Contains(out, ".") {
 		why, detail = reading.NotWhole, out
 	}

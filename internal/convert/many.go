@@ -16,7 +16,7 @@ func (c *column) same(b *table.Block, v *table.Values, row, to int, counts *[num
 	n := 0
 	switch {
 	case c.verbatim:
-		n = verbatim(b, at, spans)
+		n = verbatim(b, at, spans, c.code)
 		counts[c.unchanged] += int64(n)
 	case c.rest > 0:
 		if c.sameShorts != 0 {
@@ -33,10 +33,13 @@ func (c *column) same(b *table.Block, v *table.Values, row, to int, counts *[num
 
 // verbatim passes texts of a column that takes any as it is. It writes their spans to dst, and
 // returns how many they are.
-func verbatim(b *table.Block, at int, dst []table.Span) int {
+func verbatim(b *table.Block, at int, dst []table.Span, code bool) int {
 	for i := range dst {
 		s := b.Spans[at]
 		if s.Len() == 0 || s.N&table.Escaped != 0 || !printed(b.Text[s.Start:]) {
+			return i
+		}
+		if code && reading.MayBeShortened(b.Text[s.Start:int(s.Start)+s.Len()]) {
 			return i
 		}
 		dst[i] = s.Bare()

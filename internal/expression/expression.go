@@ -14,10 +14,12 @@ import (
 	"fmt"
 	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 
 	"cel.dev/cel-go/cel"
 	celast "cel.dev/cel-go/common/ast"
+	"cel.dev/cel-go/common/operators"
 	"cel.dev/cel-go/common/types"
 	"cel.dev/cel-go/common/types/ref"
 
@@ -61,8 +63,12 @@ const rawPrefix = "raw_cell_"
 // Compile compiles an expression over columns. The error is an *Error.
 func Compile(text string, columns []Variable) (*Expression, error) {
 	e := &Expression{Text: text}
+	if err := noComment(text); err != nil {
+		return nil, err
+	}
 	o := append(options(), cel.ClearMacros(), cel.Function("decimal_literal", cel.Overload("decimal_literal_text", []*cel.Type{cel.StringType}, numberType,
-		cel.UnaryBinding(func(v ref.Val) ref.Val { return asNumber([]ref.Val{v}) }))))
+		cel.UnaryBinding(func(v ref.Val) ref.Val { return asNumber([]ref.Val{v}) }))),
+		cel.Function(exactNumber, exactFrom("int", cel.IntType), exactFrom("uint", cel.UintType), exactFrom("double", cel.DoubleType)))
 	for _, c := range columns {
 		if name.MatchString(c.Name) {
 			o = append(o, cel.Variable(c.Name, celTypes[c.Type]))
@@ -86,23 +92,18 @@ func Compile(text string, columns []Variable) (*Expression, error) {
 	if issues.Err() != nil {
 		return nil, firstIssue(issues)
 	}
-	e.Type = value.Text
-	for t, c := range celTypes {
-		if c == checked.OutputType() || c.IsExactType(checked.OutputType()) {
-			e.Type = t
-		}
-	}
-	switch e.Type {
-	case value.Code:
-		e.Type = value.Text
-	case value.Integer:
-		e.Type = value.Decimal
+	if e.Type, err = resultType(checked.OutputType()); err != nil {
+		return nil, err
 	}
 	e.program, err = env.Program(checked, cel.EvalOptions(cel.OptOptimize))
 	if err != nil {
 		return nil, &Error{1, 1, err.Error()}
 	}
 	return e, nil
+}
+
+func exactFrom(id string, t *cel.Type) cel.FunctionOpt {
+	return cel.Overload(exactNumber+"_"+id, []*cel.Type{t}, numberType, cel.UnaryBinding(exactOf))
 }
 
 // name is what an expression can call a column.
@@ -148,8 +149,22 @@ func (e *Expression) rewrite(a *celast.AST, columns []Variable) (err error) {
 				e.vars = append(e.vars, columns[i])
 			}
 		case celast.CallKind:
-			if x.AsCall().FunctionName() == "raw" {
+			switch call := x.AsCall(); call.FunctionName() {
+			case "raw":
 				e.raw(fac, x, fail)
+			case operators.Conditional:
+				args := call.Args()
+				if isNull(args[1]) && !isNull(args[2]) { // the type of the whole is that of the first
+					next++
+					x.SetKindCase(fac.NewCall(x.ID(), operators.Conditional, fac.NewCall(next, operators.LogicalNot, args[0]), args[2], args[1]))
+				}
+			case "size", "int", "uint", "double": // these give numbers of the language, and not exact ones
+				next++
+				inner := fac.NewCall(next, call.FunctionName(), call.Args()...)
+				if call.IsMemberFunction() {
+					inner = fac.NewMemberCall(next, call.FunctionName(), call.Target(), call.Args()...)
+				}
+				x.SetKindCase(fac.NewCall(x.ID(), exactNumber, inner))
 			}
 		}
 	}))
@@ -174,8 +189,73 @@ func (e *Expression) raw(fac celast.ExprFactory, x celast.Expr, fail func(celast
 	x.SetKindCase(fac.NewIdent(x.ID(), fmt.Sprint(rawPrefix, i)))
 }
 
+func isNull(x celast.Expr) bool {
+	return x.Kind() == celast.LiteralKind && x.AsLiteral() == types.NullValue
+}
+
+// exactNumber is the function that makes exact numbers of those of the language.
+const exactNumber = "exact_number"
+
+// exactOf makes an exact number of a number of the language.
+func exactOf(v ref.Val) ref.Val {
+	n, err := value.ParseNumber(plainNumber(v))
+	if err != nil {
+		return types.NewErr("%v is no number", v.Value())
+	}
+	return number{r: n.Rat()}
+}
+
+// plainNumber writes a number of the language in plain digits; a binary one as the shortest
+// decimal that stands for it.
+func plainNumber(v ref.Val) string {
+	if f, ok := v.(types.Double); ok {
+		return strconv.FormatFloat(float64(f), 'f', -1, 64)
+	}
+	return fmt.Sprint(v.Value())
+}
+
+// noComment returns an error where an expression has the start of a comment outside its texts:
+// what follows would be cut off, and whoever writes it means another thing.
+func noComment(text string) error {
+	quote := byte(0)
+	line, column := 1, 1
+	for i := 0; i < len(text); i++ {
+		switch b := text[i]; {
+		case b == '\n':
+			line, column = line+1, 0
+		case quote != 0 && b == '\\':
+			i++
+			column++
+		case quote != 0:
+			if b == quote {
+				quote = 0
+			}
+		case b == '"' || b == '\'':
+			quote = b
+		case b == '/' && i+1 < len(text) && text[i+1] == '/':
+			return &Error{line, column, "// would cut the rest of the expression off: one / divides, and round(x / y, 0) gives a whole number"}
+		}
+		column++
+	}
+	return nil
+}
+
+// resultType returns the type of columns that an expression's result has.
+func resultType(out *cel.Type) (value.Type, error) {
+	for _, t := range []value.Type{value.Text, value.Decimal, value.Date, value.Timestamp, value.Time, value.Boolean} {
+		if c := celTypes[t]; c == out || c.IsExactType(out) {
+			return t, nil
+		}
+	}
+	what := kinds.Replace(out.String())
+	if out.Kind() == types.DynKind {
+		what = "value of no one type"
+	}
+	return 0, &Error{1, 1, fmt.Sprintf("the expression gives a %s, and a column holds numbers, texts, dates, times, timestamps, or true and false: say what it is, as in text(x) or number(x)", what)}
+}
+
 // kinds names the types of values in sentences.
-var kinds = strings.NewReplacer("string", "text", "bool", "true or false", "decimal_literal", "number", "int", "number", "null_type", "null")
+var kinds = strings.NewReplacer("string", "text", "bool", "true or false", "decimal_literal", "number", "uint", "number", "int", "number", "double", "number", "null_type", "null")
 
 var noOverload = regexp.MustCompile(`found no matching overload for '([^']*)' applied to '\(([^']*)\)'`)
 
@@ -239,7 +319,7 @@ func valueOf(t value.Type, text string) ref.Val {
 		if err != nil {
 			return types.NullValue
 		}
-		return number{n.Rat()}
+		return number{r: n.Rat(), as: text}
 	case value.Date:
 		if _, err := value.ParseDate(text); err != nil {
 			return types.NullValue
@@ -273,5 +353,5 @@ func textOf(v ref.Val) string {
 	case types.String:
 		return string(v)
 	}
-	return fmt.Sprint(v.Value())
+	return plainNumber(v) // nothing else passes resultType
 }

@@ -33,7 +33,7 @@ type form struct {
 // argument is blank, so is what they give, but for blank.
 var Functions = []Function{
 	{"blank", "Whether a value is blank.", `blank("")`, "true", []form{{[]*cel.Type{cel.DynType}, cel.BoolType, isBlank}}},
-	{"text", "The value as text, as it is written to the output.", `text(1.50) + " kg"`, "1.5 kg", []form{{[]*cel.Type{cel.DynType}, cel.StringType, asText}}},
+	{"text", "The value as text, as it is written to the output.", `text(1.50) + " kg"`, "1.5 kg", ofEach(asText)},
 	{"number", "The number that a text is, written with a point and without group marks.", `number("12.5") * 2`, "25", []form{{[]*cel.Type{cel.StringType}, numberType, asNumber}}},
 	{"date", "The day that a text is, written yyyy-MM-dd, or the day of a timestamp.", `date("2021-03-04")`, "2021-03-04", []form{{[]*cel.Type{cel.StringType}, dateType, asDate}, {[]*cel.Type{stampType}, dateType, asDate}}},
 	{"round", "The number rounded to so many digits behind the point, halves to the even digit.", `round(2 / 3, 2)`, "0.67", []form{{[]*cel.Type{numberType, numberType}, numberType, round}}},
@@ -51,6 +51,14 @@ var Functions = []Function{
 	{"trim", "The text without spaces at its ends.", `trim(" ab ")`, "ab", []form{{[]*cel.Type{cel.StringType}, cel.StringType, texts(strings.TrimSpace)}}},
 	{"reading", "What a text can be read as: integer, decimal, date, time, timestamp, boolean, code, text or blank.", `reading("1.5 kg")`, "decimal", []form{{[]*cel.Type{cel.StringType}, cel.StringType, texts(readingOf)}}},
 	{"raw", "The cell of a column of the source as it came.", `raw("Net weight")`, "the cell", nil},
+}
+
+// ofEach makes the forms of a function that gives a text of a value of any type of columns.
+func ofEach(call func([]ref.Val) ref.Val) (forms []form) {
+	for _, t := range []*cel.Type{numberType, cel.StringType, dateType, stampType, clockType, cel.BoolType} {
+		forms = append(forms, form{[]*cel.Type{t}, cel.StringType, call})
+	}
+	return forms
 }
 
 // options declares the functions, and the operators for the types of values.
@@ -104,7 +112,7 @@ func asNumber(args []ref.Val) ref.Val {
 	if err != nil {
 		return types.NewErr("%q is no number", s)
 	}
-	return number{n.Rat()}
+	return number{r: n.Rat()}
 }
 
 func asDate(args []ref.Val) ref.Val {
@@ -128,7 +136,7 @@ func round(args []ref.Val) ref.Val {
 	if err != nil {
 		return types.NewErr("%v", err)
 	}
-	return number{n.Rat()}
+	return number{r: n.Rat()}
 }
 
 // whole returns a number as an int, false where it has a fraction or is too large.
@@ -140,7 +148,7 @@ func whole(v ref.Val) (int, bool) {
 	return int(r.Num().Int64()), true
 }
 
-func ofInt(n int) ref.Val { return number{new(big.Rat).SetInt64(int64(n))} }
+func ofInt(n int) ref.Val { return number{r: new(big.Rat).SetInt64(int64(n))} }
 
 func part(of func(value.Day) int) func([]ref.Val) ref.Val {
 	return func(args []ref.Val) ref.Val { return ofInt(of(args[0].(moment).day())) }

@@ -23,7 +23,10 @@ var (
 )
 
 // number is an exact number. Quotients stay exact too, until they are written.
-type number struct{ r *big.Rat }
+type number struct {
+	r  *big.Rat
+	as string // how a column writes it, "" for what was computed
+}
 
 func (n number) ConvertToNative(reflect.Type) (any, error) { return nil, fmt.Errorf("no other form") }
 func (n number) Type() ref.Type                            { return numberType }
@@ -58,7 +61,7 @@ func (n number) with(other ref.Val, f func(z, x, y *big.Rat) *big.Rat) ref.Val {
 	if z.Num().BitLen() > maxBits || z.Denom().BitLen() > maxBits {
 		return types.NewErr("the result is too long")
 	}
-	return number{z}
+	return number{r: z}
 }
 
 // maxBits bounds the results of computations.
@@ -67,7 +70,7 @@ const maxBits = 1 << 14
 func (n number) Add(o ref.Val) ref.Val      { return n.with(o, (*big.Rat).Add) }
 func (n number) Subtract(o ref.Val) ref.Val { return n.with(o, (*big.Rat).Sub) }
 func (n number) Multiply(o ref.Val) ref.Val { return n.with(o, (*big.Rat).Mul) }
-func (n number) Negate() ref.Val            { return number{new(big.Rat).Neg(n.r)} }
+func (n number) Negate() ref.Val            { return number{r: new(big.Rat).Neg(n.r)} }
 
 func (n number) Divide(o ref.Val) ref.Val {
 	if m, ok := o.(number); ok && m.r.Sign() == 0 {
@@ -82,6 +85,9 @@ const significant = 34
 // text writes the number in canonical text; a quotient without an end is rounded half to
 // even to 34 significant digits, as many as decimal128 has (IEEE 754).
 func (n number) text() string {
+	if n.as != "" {
+		return n.as
+	}
 	if n.r.IsInt() {
 		return n.r.Num().String()
 	}

@@ -42,7 +42,7 @@ var Keys = []KeyGroup{
 		{"compute", "Makes the column by an expression of the Common Expression Language (CEL) over other columns of the output, with exact numbers. Blank in, blank out.", `compute: "net_weight * 2"`},
 		{"to", "The type: see `junvo help types`. Without it, text.", "to: decimal"},
 		{"decimal-mark", "The decimal mark. Without it, only numbers that need none are read.", `decimal-mark: ","`},
-		{"group-marks", "The group marks that may stand in numbers. Without it, any.", `group-marks: [".", " "]`},
+		{"group-marks", "The group marks that may stand in numbers. Without it, any. With a comma or a point among them, the decimal mark is the other one.", `group-marks: [".", " "]`},
 		{"date-order", "The order of day, month and year: dmy, mdy, ymd; or by separator. Without it, only dates that show it are read.", `date-order: dmy, or date-order: {".": dmy, "/": mdy}`},
 		{"unit", "The unit that numbers may carry.", "unit: kg"},
 		{"factors", "What numbers in other units are multiplied by to be in the column's.", "factors: {g: 0.001, t: 1000}"},

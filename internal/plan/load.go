@@ -192,6 +192,7 @@ func (l *loader) column(name string, n *node) Column {
 		l.fail(n, "column %s: %v", name, err)
 	}
 	c.Convention = conv
+	l.terms(&c, n)
 	l.join(&c, n, with, blanks)
 	if c.Compute != nil {
 		if c.Join != nil || c.Source != c.Name || len(c.Steps) > 0 {

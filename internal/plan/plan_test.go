@@ -123,6 +123,19 @@ func TestAllMistakesAreReportedWithTheirPlaces(t *testing.T) {
 		{"plan: 1\ncolumns: {a: {to: date, date-order: dym}}", "date-order is dmy, mdy or ymd"},
 		{"plan: 1\ncolumns: {a: {to: decimal, currency: XYZ}}", "no currency that is known"},
 		{"plan: 1\ncolumns: {a: {to: boolean, words: {true: [aye], false: [nay]}}}", `"aye" is no known word for true`},
+		{"plan: 1\ncolumns: {a: {to: integer, date-order: dmy}}", "line 2, column 28: date-order goes with date and timestamp, and the column is integer"},
+		{"plan: 1\ncolumns: {a: {decimal-mark: ','}}", "decimal-mark goes with integer and decimal, and the column is text"},
+		{"plan: 1\ncolumns: {a: {to: decimal, words: {true: [ja], false: [nein]}}}", "words goes with boolean"},
+		{"plan: 1\ncolumns: {a: {to: date, offsets: true}}", "offsets goes with timestamp"},
+		{"plan: 1\ncolumns: {a: {to: decimal, unit: kg, currency: EUR}}", "unit and currency exclude each other"},
+		{"plan: 1\ncolumns: {a: {to: decimal, decimal-mark: '.', group-marks: ['.']}}", `"." can't be both`},
+		{"plan: 1\ncolumns: {a: {to: decimal, group-marks: ['.', ',']}}", "which one is the decimal mark?"},
+		{"plan: 1\ncolumns: {a: {to: integer}, b: {compute: a, to: decimal, unit: kg}}", "a computed column has none"},
+		{"plan: 1\ncolumns: {a: {to: integer}, b: {compute: a, on-failure: keep-text}}", "no text to keep"},
+		{"plan: 1\ncolumns: {a: {steps: [{label: [{otherwise: x}, {is: y, then: z}]}]}}", "rule 2 stands after otherwise"},
+		{"plan: 1\ncolumns: {a: {steps: [{keep: digit}]}}", "say digits for the class"},
+		{"plan: 1\ncolumns: {a: {steps: [{replace: {pattern: 'x', with: '$1kg'}}]}}", "there is no group 1: the pattern has 0"},
+		{"plan: 1\ncolumns: {a: {steps: [{replace: {pattern: '(x)', with: '\\1'}}]}}", "write $1 for group 1"},
 		{"plan: 1\ncolumns: {a: {to: integer, must: {between: [1]}}}", "between is a list of two values"},
 		{"plan: 1\ncolumns: {a: {to: integer, must: {between: [a, 2]}}}", `"a" is no number`},
 		{"plan: 1\ncolumns: {a: {to: date, must: {between: ['01.01.2020', null]}}}", "column a: must"},
@@ -189,9 +202,9 @@ func TestKeysAreKnown(t *testing.T) {
 				text = "plan: 1\ncolumns:\n  a:\n    to: integer\n    must: {" + k.Example + "}"
 			default:
 				for _, e := range strings.Split(k.Example, ", or ") {
-					typ := map[string]string{"currency": "decimal", "words": "boolean"}[k.Name]
-					if typ == "" {
-						typ = "text"
+					typ := "text"
+					if types := termTypes[k.Name]; types != nil {
+						typ = types[len(types)-1].String()
 					}
 					text = "plan: 1\ncolumns:\n  port: {}\n  landing_no: {}\n  net_weight: {to: decimal}\n  a:\n    " + e
 					if with := map[string]string{"split": "into: {x: {}, y: {}}", "into": "split: {at: x}", "with": "join: [port]", "blanks": "join: [port]"}[k.Name]; with != "" {

@@ -89,8 +89,8 @@ const bins = 10
 
 func histogram(points []point, t value.Type) []Bin {
 	low, high := points[0].at, points[len(points)-1].at
-	if low == high {
-		return nil
+	if low == high || math.IsInf(high-low, 0) || math.IsNaN(high-low) {
+		return nil // numbers beyond floating point can't be drawn
 	}
 	label := func(at float64) string {
 		if t == value.Date {

@@ -66,6 +66,9 @@ var Catalogue = []FindingEntry{
 	{"hidden-columns", "file", "Columns of a sheet are hidden.", "They are read as the others; leave them out with a plan."},
 	{"duplicate-names", "file", "Columns have the same name.", "The second and later ones have a number behind their name."},
 	{"blank-names", "file", "Columns have no name.", "They are called by their position."},
+	{"formulas", "file", "Cells of a sheet are worked out by formulas; the values that were stored last are read.", "Look at whether the workbook was saved after its last change."},
+	{"formulas-without-value", "file", "Formulas have no stored value, so that their cells are blank.", "Open the workbook in its program and save it."},
+	{"broken-names", "file", "Names of columns have bytes that are no text in the encoding.", "Name the right encoding with --encoding."},
 	{"spaced-names", "file", "Spaces stand around the names of columns.", "They are left out of the names; other programs may count them in."},
 }
 

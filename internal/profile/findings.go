@@ -55,7 +55,9 @@ func (c *ColumnProfile) findings(p *Profile) {
 
 // open finds questions that the column leaves open about what its numbers are.
 func (f *finder) open() {
-	numbers := func(bits reading.Set) hit { return f.where(func(s reading.Set) bool { return s.IsNumber() && s.Has(bits) }) }
+	numbers := func(bits reading.Set) hit {
+		return f.where(func(s reading.Set) bool { return s.IsNumber() && s.Has(bits) })
+	}
 	switch f.c.Conclusion.Undecided {
 	case reading.OpenTimes:
 		f.add("times-undecided", numbers(reading.ClockPoint), "number", "numbers", " such as 18.05 can be a decimal or a time of day")

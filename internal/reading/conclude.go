@@ -60,10 +60,10 @@ type Question uint8
 
 // The questions.
 const (
-	NothingOpen Question = iota
-	OpenTimes            // 18.05 is a decimal or a time of day
-	OpenLists            // 1,3 is a decimal or a list, as 1,2,3 is
-	OpenBrackets         // (1990) is a negative number or a number in brackets
+	NothingOpen  Question = iota
+	OpenTimes             // 18.05 is a decimal or a time of day
+	OpenLists             // 1,3 is a decimal or a list, as 1,2,3 is
+	OpenBrackets          // (1990) is a negative number or a number in brackets
 )
 
 // Conclude decides convention and type from the counts alone. The order of the

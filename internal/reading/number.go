@@ -362,6 +362,12 @@ func (n *numeral) whole(r *Reader, exponent, expAt int) Set {
 // notation: those of twelve digits and more.
 const minShortened = 11
 
+// MayBeShortened reports whether text ends as numbers do that spreadsheets have shortened: E+12.
+func MayBeShortened(text []byte) bool {
+	n := len(text)
+	return n > 4 && text[n-4] == 'E' && text[n-3] == '+'
+}
+
 // minDialled is how many digits a telephone number with a plus sign has at least.
 const minDialled = 7
 

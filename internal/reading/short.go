@@ -18,7 +18,7 @@ type ShortKind uint8
 const (
 	shortGrouped = 2 * maxShortScale
 	shortDigit   = shortGrouped + 1
-	shortZero    = shortDigit + 10       // one for each length of digits that begin with 0, from two
+	shortZero    = shortDigit + 10          // one for each length of digits that begin with 0, from two
 	shortClock   = shortZero + maxShort - 1 // two digits, a point and two digits that are a time of day, too
 	// NumShorts is how many kinds of short numbers there are.
 	NumShorts     = shortClock + 2

@@ -111,6 +111,9 @@ func (t *Terms) Convention(typ value.Type) (Convention, error) {
 		}
 		c.Groups |= groupTexts[i].bit
 	}
+	if err := c.setMarks(); err != nil {
+		return c, err
+	}
 	if err := c.setOrders(t.DateOrder); err != nil {
 		return c, err
 	}
@@ -138,6 +141,24 @@ func (t *Terms) Convention(typ value.Type) (Convention, error) {
 		return c, c.setPairs([]string{"true"}, []string{"false"})
 	}
 	return c, c.setPairs(t.True, t.False)
+}
+
+// setMarks holds the decimal mark and the group marks against each other. Where a comma or a point
+// is a group mark and no decimal mark is named, it is the other one.
+func (c *Convention) setMarks() error {
+	switch both := c.Groups & (MarkPoint | MarkComma); {
+	case c.Known && c.Groups.Any(decimalMarks[c.Mark]):
+		return fmt.Errorf("%q can't be both the decimal mark and a group mark", c.Mark.String())
+	case c.Known || both == 0:
+	case both == MarkPoint|MarkComma:
+		return fmt.Errorf("both . and , are group marks: which one is the decimal mark?")
+	default:
+		c.Known = true
+		if c.Mark = Point; both == MarkPoint {
+			c.Mark = Comma
+		}
+	}
+	return nil
 }
 
 func (c *Convention) setFactors(t *Terms) error {

@@ -104,7 +104,7 @@ func init() { // an initialiser in place would refer to itself through New
 			newPunctuate,
 		},
 		{
-			"mend", "Undoes damage: decoding (UTF-8 that was read as Windows-1252), look-alikes (letters in place of digits, where all else is digits), markup (tags and character references of web pages), compatibility (full-width and other variants of letters and digits).",
+			"mend", "Undoes damage: decoding (UTF-8 that was read as Windows-1252, and single bytes of Windows-1252 in UTF-8), look-alikes (letters in place of digits, where all else is digits), markup (tags and character references of web pages), compatibility (full-width and other variants of letters and digits).",
 			[]string{"decoding, look-alikes, markup, compatibility, or a list of them"},
 			[]Example{
 				{"mend: decoding", "GrÃ¶ÃŸe", "Größe"},

@@ -45,7 +45,12 @@ func newMend(args Args) (Step, error) {
 
 // mendDecoding turns the characters back into the bytes of Windows-1252 that they were
 // read as, and those into UTF-8, if that is what they are.
+//
+// Bytes that are no text are read as Windows-1252, too: one such byte stands for one character.
 func mendDecoding(text string) string {
+	if !utf8.ValidString(text) {
+		return decodeBroken(text)
+	}
 	raw := make([]byte, 0, len(text))
 	beyond := false
 	for _, r := range text {
@@ -63,6 +68,22 @@ func mendDecoding(text string) string {
 		return text
 	}
 	return string(raw)
+}
+
+// decodeBroken reads the bytes of a text that are no UTF-8 as Windows-1252.
+func decodeBroken(text string) string {
+	var b strings.Builder
+	for len(text) > 0 {
+		r, n := utf8.DecodeRuneInString(text)
+		if r == utf8.RuneError && n == 1 {
+			if r = charmap.Windows1252.DecodeByte(text[0]); r == utf8.RuneError {
+				r = rune(text[0])
+			}
+		}
+		b.WriteRune(r)
+		text = text[n:]
+	}
+	return b.String()
 }
 
 var tag = regexp.MustCompile(`</?[A-Za-z][^<>]*>`)

@@ -1,6 +1,10 @@
 package table
 
-import "junvo/internal/value"
+import (
+	"unicode/utf8"
+
+	"junvo/internal/value"
+)
 
 // A source that is no text fills its blocks cell by cell: AddCell for each cell of a
 // row, EndRow behind the last, and Filled when the block is full.
@@ -32,4 +36,19 @@ func (b *Block) EndRow(line uint32) {
 func (b *Block) Filled() {
 	b.buffer = b.Text
 	b.Pad()
+	if b.Broken = !utf8.Valid(b.Text); !b.Broken {
+		return
+	}
+	for r := range b.Rows {
+		broken := false
+		for _, s := range b.Row(r) {
+			if cell := b.At(s); !utf8.Valid(cell) {
+				broken = true
+				b.Trouble.AddOdd(cell)
+			}
+		}
+		if broken {
+			b.Trouble.BadBytes.Add(r)
+		}
+	}
 }

@@ -3,6 +3,7 @@ package table
 import (
 	"fmt"
 	"strings"
+	"unicode/utf8"
 )
 
 // UsableNames makes every column's name usable: none blank, none twice, none with spaces
@@ -10,8 +11,12 @@ import (
 // at all.
 func UsableNames(cells []string, named bool) (names []string, notes []Note) {
 	taken := map[string]bool{}
-	var blank, twice, spaced []string
+	var blank, twice, spaced, broken []string
 	for i, cell := range cells {
+		if !utf8.ValidString(cell) {
+			cell = strings.ToValidUTF8(cell, "\ufffd")
+			broken = append(broken, cell)
+		}
 		name := strings.TrimSpace(cell)
 		switch {
 		case name == "":
@@ -35,6 +40,9 @@ func UsableNames(cells []string, named bool) (names []string, notes []Note) {
 	}
 	if len(twice) > 0 {
 		notes = append(notes, Note{Name: "duplicate-names", Count: int64(len(twice)), Say: fmt.Sprintf("%d columns have the name of another and got a number: %s", len(twice), strings.Join(twice, ", "))})
+	}
+	if len(broken) > 0 {
+		notes = append(notes, Note{Name: "broken-names", Count: int64(len(broken)), Say: fmt.Sprintf("the names of %d columns have bytes that are no text in the encoding; \ufffd stands in their place: %s", len(broken), strings.Join(broken, ", "))})
 	}
 	return names, notes
 }

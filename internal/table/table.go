@@ -170,6 +170,7 @@ type Block struct {
 	Extra     []Extra // cells beyond the width, in row order
 	Trouble   Trouble
 	Last      bool // nothing follows
+	Broken    bool // there are bytes in the text that are no UTF-8
 	Learned   Learned
 	Quote     byte
 	Escape    byte     // what stands before a quote inside quotes

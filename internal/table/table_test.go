@@ -193,13 +193,25 @@ func TestUnescape(t *testing.T) {
 	}
 }
 
-// Notes of one name are one note, the last.
-func TestNotesAreReplacedByName(t *testing.T) {
-	var i Info
-	i.SetNote(Note{"hidden-rows", 1, "one"})
-	i.NoteBlobs(1)
-	i.NoteBlobs(70)
+// What is found late changes the Info of whoever reads, and never that of the source.
+func TestWhatIsFoundLate(t *testing.T) {
+	was := Info{
+		Encoding: "utf-8", Files: []File{{Name: "a"}, {Name: "b"}},
+		Decisions: []Decision{{"encoding", "utf-8", "it is all ASCII"}},
+		Notes:     []Note{{"hidden-rows", 1, "one"}},
+	}
+	i := was.Clone()
+	i.Learn(&Block{Learned: Learned{Blobs: 1}})
+	i.Learn(&Block{File: 1, Learned: Learned{Blobs: 69, Encoding: Decision{"encoding", "koi8-r", "its letters"}}})
 	require.Len(t, i.Notes, 2)
+	assert.Equal(t, "utf-8", i.Encoding, "the first file's stays")
+	assert.Equal(t, Decision{"encoding of b", "koi8-r", "its letters"}, i.Decisions[1])
+	i.Learn(&Block{Learned: Learned{Encoding: Decision{"encoding", "windows-1252", "its words"}, Notes: []Note{{"merged-cells", 2, "two"}}}})
+	assert.Equal(t, "windows-1252", i.Encoding)
+	assert.Equal(t, "windows-1252", i.Decisions[0].Value)
+	assert.Equal(t, "a: two", i.Notes[2].Say)
+	assert.Equal(t, "utf-8", was.Decisions[0].Value)
+	assert.Len(t, was.Notes, 1)
 	assert.Equal(t, "one", i.Notes[0].Say)
 	assert.EqualValues(t, 70, i.Notes[1].Count)
 	assert.Contains(t, i.Notes[1].Say, "70 cells hold bytes that are no text")

@@ -10,8 +10,23 @@ import (
 
 // Float returns the number as binary floating point, for drawing and estimates only.
 func (n Number) Float() float64 {
-	f, _ := new(big.Rat).SetFrac(n.coefficient(), big.NewInt(1)).Float64()
-	return f / math.Pow10(int(n.Scale))
+	f, _ := n.Rat().Float64()
+	return f
+}
+
+// FloatKeeps reports whether a number in canonical text can be kept as binary floating point of
+// 64 bits: the shortest decimal that stands for that and no other is the same number.
+func FloatKeeps(text []byte) bool {
+	if _, _, digits := Digits(text); digits <= FloatDigits {
+		return true
+	}
+	f, err := strconv.ParseFloat(string(text), 64)
+	if err != nil {
+		return false
+	}
+	a, err1 := ParseNumber(string(text))
+	b, err2 := ParseNumber(strconv.FormatFloat(f, 'f', -1, 64))
+	return err1 == nil && err2 == nil && a.Compare(b) == 0
 }
 
 // meanDigits is how many digits a quotient has behind those of its dividend.

@@ -24,14 +24,16 @@ func read(t require.TestingT, text string, o Options) (*table.Info, [][]string) 
 	src, err := Open(strings.NewReader(text), "test", int64(len(text)), o)
 	require.NoError(t, err)
 	var rows [][]string
+	info := src.Info().Clone()
 	for b := (&table.Block{}); ; b.Seq++ {
 		b.Reset()
 		err := src.Next(b)
 		if err == io.EOF {
-			return src.Info(), rows
+			return info, rows
 		}
 		require.NoError(t, err)
 		src.Split(b)
+		info.Learn(b)
 		for r := range b.Rows {
 			rows = append(rows, b.RowCells(r))
 		}

@@ -251,7 +251,7 @@ func (s *splitter) brokenText() {
 		return
 	}
 	nul, bad := bytes.IndexByte(s.text, 0) >= 0, !utf8.Valid(s.text)
-	if !nul && !bad {
+	if s.b.Broken = bad; !nul && !bad {
 		return
 	}
 	for r := range s.rows {

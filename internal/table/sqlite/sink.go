@@ -112,7 +112,7 @@ func (*Sink) Holds(t value.Type, text []byte) string {
 			return "SQLite keeps integers of 64 bits"
 		}
 	case value.Decimal:
-		if _, _, digits := value.Digits(text); digits > value.FloatDigits {
+		if !value.FloatKeeps(text) {
 			return fmt.Sprintf("SQLite keeps %d digits of a number", value.FloatDigits)
 		}
 	}

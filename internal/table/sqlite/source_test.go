@@ -37,14 +37,16 @@ func all(t *testing.T, path, name string) (*table.Info, []string) {
 	require.NoError(t, err)
 	defer s.Close()
 	var out []string
+	info := s.Info().Clone()
 	b := &table.Block{}
 	for {
 		b.Reset()
 		err := s.Next(b)
 		if errors.Is(err, io.EOF) {
-			return s.Info(), out
+			return info, out
 		}
 		require.NoError(t, err)
+		info.Learn(b)
 		for r := range b.Rows {
 			row := ""
 			for c := range b.Width {

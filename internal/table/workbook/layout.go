@@ -14,6 +14,9 @@ import (
 type layout struct {
 	rows, merged int64
 	columns      int64
+	formulas     int64 // cells with a formula
+	unknown      int64 // of them those without a stored value
+	firstUnknown []string
 	firstRows    []string
 	firstColumns []string
 	firstMerged  []string
@@ -55,6 +58,15 @@ func (l *layout) line(t *xml.StartElement, row int64) {
 	}
 }
 
+// formula takes note of a cell with a formula.
+func (l *layout) formula(hasValue bool, row int64) {
+	l.formulas++
+	if !hasValue {
+		l.unknown++
+		l.firstUnknown = name(l.firstUnknown, "row "+strconv.FormatInt(row, 10))
+	}
+}
+
 // below reads what stands below the rows. They have been read, so that damage there is none
 // of theirs.
 func (l *layout) below(d *decoder) {
@@ -75,17 +87,23 @@ func (l *layout) notes() (notes []table.Note) {
 		if n == 0 {
 			return
 		}
-		if int(n) > len(first) {
-			first = append(first, "…")
-		}
 		what := many
 		if n == 1 {
 			what = one
 		}
-		notes = append(notes, table.Note{Name: find, Count: n, Say: fmt.Sprintf("%d %s (%s)%s", n, what, strings.Join(first, ", "), say)})
+		named := ""
+		if len(first) > 0 {
+			if int(n) > len(first) {
+				first = append(first, "…")
+			}
+			named = " (" + strings.Join(first, ", ") + ")"
+		}
+		notes = append(notes, table.Note{Name: find, Count: n, Say: fmt.Sprintf("%d %s%s%s", n, what, named, say)})
 	}
 	add("merged-cells", l.merged, l.firstMerged, "range of cells is merged", "ranges of cells are merged", ": only the first cell of each has a value")
 	add("hidden-rows", l.rows, l.firstRows, "row is hidden in the sheet", "rows are hidden in the sheet", "; hidden rows are read as the others")
 	add("hidden-columns", l.columns, l.firstColumns, "column is hidden in the sheet", "columns are hidden in the sheet", "; hidden columns are read as the others")
+	add("formulas", l.formulas, nil, "cell is", "cells are", " worked out by a formula; the value that was stored last is read")
+	add("formulas-without-value", l.unknown, l.firstUnknown, "formula has", "formulas have", " no stored value, so that the cell is blank: open the workbook in its program and save it")
 	return notes
 }

@@ -95,12 +95,15 @@ const (
 	asDate
 	asTime
 	asTimestamp
+	asDuration
+	// asDigits and those behind it show whole numbers with at least so many digits: 00417.
+	asDigits
 )
 
 // builtIn are the number formats that have no code in the file.
 var builtIn = map[int]format{
 	14: asDate, 15: asDate, 16: asDate, 17: asDate, 18: asTime, 19: asTime, 20: asTime, 21: asTime, 22: asTimestamp,
-	45: asTime, 46: asTime, 47: asTime,
+	45: asTime, 46: asDuration, 47: asTime,
 }
 
 // readStyles finds out which cell styles show dates.
@@ -140,12 +143,18 @@ func (b *book) readStyles(part string) error {
 	})
 }
 
+// maxZeros is the longest format of zeros that is one of identifiers.
+const maxZeros = 40
+
 // formatOf says what the code of a number format shows: a date has the letters d or y, a
 // time h or s, outside quotes, brackets and escapes; m is a month beside the one and a
 // minute beside the other.
 func formatOf(code string) format {
 	code, _, _ = strings.Cut(code, ";")
-	date, clock := false, false
+	if n := len(code); n > 1 && n <= maxZeros && strings.Trim(code, "0") == "" {
+		return asDigits + format(n)
+	}
+	date, clock, elapsed := false, false, false
 	for i := 0; i < len(code); i++ {
 		switch c := code[i] | 0x20; {
 		case code[i] == '"':
@@ -161,7 +170,7 @@ func formatOf(code string) format {
 			}
 			switch strings.ToLower(code[i+1 : i+j]) { // elapsed time
 			case "h", "hh", "m", "mm", "s", "ss":
-				clock = true
+				clock, elapsed = true, true
 			}
 			i += j
 		case c == 'd' || c == 'y':
@@ -179,6 +188,8 @@ func formatOf(code string) format {
 		return asTimestamp
 	case date:
 		return asDate
+	case elapsed:
+		return asDuration
 	case clock:
 		return asTime
 	}

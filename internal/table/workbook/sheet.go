@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -148,7 +149,7 @@ func columnOf(address string) (int, bool) {
 // readCell reads a cell up to its end.
 func (r *rows) readCell(kind, style string) (cell, error) {
 	var v strings.Builder
-	inValue, hasValue := false, false
+	inValue, hasValue, formula := false, false, false
 	for {
 		t, err := r.d.RawToken()
 		if err != nil {
@@ -159,6 +160,8 @@ func (r *rows) readCell(kind, style string) (cell, error) {
 			switch t.Name.Local {
 			case "v":
 				inValue, hasValue = true, true
+			case "f":
+				formula = true
 			case "is":
 				text, err := r.d.richText("is")
 				if err != nil {
@@ -169,6 +172,9 @@ func (r *rows) readCell(kind, style string) (cell, error) {
 			}
 		case xml.EndElement:
 			if t.Name.Local == "c" {
+				if formula {
+					r.layout.formula(hasValue && (v.Len() > 0 || kind == "str"), r.row)
+				}
 				if !hasValue {
 					return cell{kind: value.StoredNull}, nil
 				}
@@ -210,26 +216,85 @@ func (r *rows) cell(kind, style, v string) (cell, error) {
 	if v == "" {
 		return cell{kind: value.StoredNull}, nil
 	}
-	if text, ok := r.book.dayNumber(v, style); ok {
-		return cell{text: text, kind: value.StoredDate}, nil
+	if c, ok := r.book.styled(v, r.book.formatOf(style)); ok {
+		return c, nil
 	}
-	return cell{text: v, kind: value.StoredNumber}, nil
+	return cell{text: meant(v), kind: value.StoredNumber}, nil
 }
 
-// dayNumber reads a number as the date that its style shows it as.
-func (b *book) dayNumber(v, style string) (string, bool) {
+// meant returns the number that a workbook means by one which it stores: the shortest decimal
+// that is the same in binary floating point (7.6 is stored as 7.5999999999999996).
+func meant(v string) string {
+	if len(v) <= value.FloatDigits && !strings.ContainsAny(v, "eE") {
+		return v
+	}
+	f, err := strconv.ParseFloat(v, 64)
+	if err != nil {
+		return v
+	}
+	return strconv.FormatFloat(f, 'f', -1, 64)
+}
+
+// formatOf returns what the number format of a cell's style shows.
+func (b *book) formatOf(style string) format {
 	s, err := strconv.Atoi(style)
-	if err != nil || s < 0 || s >= len(b.formats) || b.formats[s] == plainNumber {
+	if err != nil || s < 0 || s >= len(b.formats) {
+		return plainNumber
+	}
+	return b.formats[s]
+}
+
+// styled reads a number as what its format shows it as, if that is no number: a date, a time,
+// a duration, or digits with zeros before them.
+func (b *book) styled(v string, f format) (cell, bool) {
+	switch {
+	case f == plainNumber:
+		return cell{}, false
+	case f > asDigits:
+		text := meant(v)
+		if strings.Trim(text, "0123456789") != "" {
+			return cell{}, false
+		}
+		return cell{text: strings.Repeat("0", max(0, int(f-asDigits)-len(text))) + text}, true
+	case f == asDuration:
+		text, ok := duration(v)
+		return cell{text: text}, ok
+	}
+	text, ok := b.dayNumber(v, f)
+	return cell{text: text, kind: value.StoredDate}, ok
+}
+
+// duration writes a number of days as hours, minutes and seconds; there may be more than 24 hours.
+func duration(v string) (string, bool) {
+	days, err := strconv.ParseFloat(v, 64)
+	if err != nil || !(math.Abs(days) < maxDuration) {
 		return "", false
 	}
+	sign := ""
+	if days < 0 {
+		sign, days = "-", -days
+	}
+	millis := int64(math.Round(days * 86400e3))
+	text := fmt.Sprintf("%s%02d:%02d:%02d", sign, millis/3600e3, millis/60e3%60, millis/1e3%60)
+	if millis%1000 != 0 {
+		text += strings.TrimRight(fmt.Sprintf(".%03d", millis%1000), "0")
+	}
+	return text, true
+}
+
+// maxDuration is the longest duration in days, about that from the year 1900 to 9999.
+const maxDuration = 3e6
+
+// dayNumber reads a number as the date that its format shows it as.
+func (b *book) dayNumber(v string, f format) (string, bool) {
 	n, err := strconv.ParseFloat(v, 64)
 	if err != nil {
 		return "", false
 	}
 	// A number that is written with fewer digits does not tell thousandths of a second.
 	_, fraction, _ := strings.Cut(v, ".")
-	fine := len(fraction) >= 9
-	if b.formats[s] == asTime && n >= 0 && n < 1 {
+	fine := len(fraction) >= 7 || strings.ContainsAny(v, "eE")
+	if f == asTime && n >= 0 && n < 1 {
 		m, ok := value.OfDayNumber(1+n, false, fine) // of any day
 		return string(m.Clock.Append(nil)), ok
 	}
@@ -237,7 +302,7 @@ func (b *book) dayNumber(v, style string) (string, bool) {
 	if !ok {
 		return "", false
 	}
-	if m.Clock.Nanos == 0 && b.formats[s] == asDate {
+	if m.Clock.Nanos == 0 && f == asDate {
 		return string(m.Day.Append(nil)), true
 	}
 	return string(m.Append(nil)), true

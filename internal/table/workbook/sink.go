@@ -100,7 +100,7 @@ func (s *Sink) Ledger(rows [][]string) { s.ledger = rows }
 func (*Sink) Holds(t value.Type, text []byte) string {
 	switch t {
 	case value.Integer, value.Decimal:
-		if _, _, digits := value.Digits(text); digits > value.FloatDigits {
+		if !value.FloatKeeps(text) {
 			return fmt.Sprintf("a workbook keeps %d digits of a number", value.FloatDigits)
 		}
 	case value.Date, value.Timestamp:

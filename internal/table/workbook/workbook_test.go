@@ -83,7 +83,7 @@ func TestCellsAreAsTheWorkbookStoresThem(t *testing.T) {
 	for _, tt := range []struct{ cell, want string }{
 		{`<c r="B3"><v>12.50</v></c>`, "number(12.50)"},
 		{`<c r="B3" t="n"><v>0.30000000000000004</v></c>`, "number(0.30000000000000004)"},
-		{`<c r="B3"><v>1.5E-7</v></c>`, "number(1.5E-7)"},
+		{`<c r="B3"><v>1.5E-7</v></c>`, "number(0.00000015)"},
 		{`<c r="B3" t="s"><v>2</v></c>`, "text(a\nb_x000A_)"},
 		{`<c r="B3" t="str"><f>A1</f><v>12,5</v></c>`, "text(12,5)"},
 		{`<c r="B3" t="str"><v></v></c>`, "text()"},
@@ -188,7 +188,7 @@ func TestSheetThatBreaksOff(t *testing.T) {
 func TestFormats(t *testing.T) {
 	for code, want := range map[string]format{
 		"General": plainNumber, "0.00": plainNumber, `#,##0" days"`: plainNumber, `0\d`: plainNumber, "[Red]0": plainNumber, "@": plainNumber,
-		"yyyy-mm-dd": asDate, "d. mmmm yyyy": asDate, "mmm": asDate, "hh:mm:ss": asTime, "[h]:mm": asTime, "mm:ss": asTime, "dd.mm.yy hh:mm": asTimestamp,
+		"yyyy-mm-dd": asDate, "d. mmmm yyyy": asDate, "mmm": asDate, "hh:mm:ss": asTime, "[h]:mm": asDuration, "[mm]:ss": asDuration, "00000": asDigits + 5, "0": plainNumber, "mm:ss": asTime, "dd.mm.yy hh:mm": asTimestamp,
 		`[$-407]d. mmm yy;@`: asDate, "0.00E+00": plainNumber, "[": plainNumber,
 	} {
 		assert.Equal(t, want, formatOf(code), code)
@@ -225,7 +225,7 @@ func TestLayoutOfASheet(t *testing.T) {
 	require.NoError(t, src.Next(b))
 	assert.Equal(t, 3, b.Rows)
 	var notes []string
-	for _, n := range src.Info().Notes {
+	for _, n := range b.Learned.Notes {
 		notes = append(notes, n.Name+": "+n.Say)
 	}
 	assert.Equal(t, []string{
