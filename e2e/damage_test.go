@@ -85,7 +85,7 @@ func TestNothingIsLostOfDamagedFiles(t *testing.T) {
 		f.file("in.csv", b.String())
 		require.LessOrEqual(t, f.run("convert", "in.csv", "--encoding", "utf-8", "-o", "out.csv").code, 1)
 		var found strings.Builder
-		for _, name := range []string{"out.csv", "out.setaside.csv"} {
+		for _, name := range []string{"out.csv", "out.setaside.csv", "out.failures.csv"} {
 			for _, row := range csvRows(t, f.read(name)) {
 				found.WriteString(strings.Join(row, "\n") + "\n")
 			}

@@ -179,7 +179,7 @@ func TestDamage(t *testing.T) {
 	}, found)
 	require.LessOrEqual(t, f.run("convert", "in.csv", "-o", "out.csv").code, 1)
 	out := f.read("out.csv") + f.read("out.setaside.csv") + f.read("out.failures.csv")
-	for _, piece := range []string{"x\x00y", "5\"\" z", "\"\"open", "a \"\"b\"\" c", "ü\xff", "1,2,3,4"} {
+	for _, piece := range []string{"x\x00y", "5\"\" z", "\"\"open", "a \"\"b\"\" c", "ü⟨FF⟩", "1,2,3,4"} {
 		assert.Contains(t, out, piece)
 	}
 }

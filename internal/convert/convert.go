@@ -148,6 +148,9 @@ func (r *run) finish(b *table.Block) error {
 	}
 	for _, a := range res.aside {
 		k := a.kind
+		if k == reading.SwappedHeading {
+			return &SwappedError{file, before + int64(a.row) + 1, line(a.row)}
+		}
 		row := AsideRow{File: file, Row: before + int64(a.row) + 1, Line: line(a.row), Reason: k.String(), Cells: a.cells}
 		r.ledger.SetAside[k]++
 		if err := r.o.aside(row); err != nil {
@@ -179,6 +182,17 @@ type StopError struct{ Failure Failure }
 func (e *StopError) Error() string {
 	f := e.Failure
 	return fmt.Sprintf("row %d (line %d) of %s failed in column %q, where the plan says to stop: %s", f.Row, f.Line, f.File, f.Column, f.Reason)
+}
+
+// SwappedError says that the names of the columns stand again in another order, so that the rows
+// below have their values in other columns.
+type SwappedError struct {
+	File      string
+	Row, Line int64
+}
+
+func (e *SwappedError) Error() string {
+	return fmt.Sprintf("row %d (line %d) of %s has the names of the columns in another order, so that the rows below it stand in other columns: split the file there. Nothing was written", e.Row, e.Line, e.File)
 }
 
 // stopped returns an error if a failure of the block is to stop the conversion.

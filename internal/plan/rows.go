@@ -18,7 +18,7 @@ func OddRows(b *table.Block, rows *reading.RowReader, each func(row int, k readi
 		if r = usual(b, rows, r, until); r == b.Rows {
 			return
 		}
-		k := rows.Kind(func(c int) []byte { return b.Cell(r, c) })
+		k := rows.Kind(func(c int) []byte { return b.Cell(r, c) }, b.Last && r == b.Rows-1)
 		if r == until {
 			if filled(b, extra[0].Spans) {
 				k = reading.LongRow
@@ -36,6 +36,9 @@ func OddRows(b *table.Block, rows *reading.RowReader, each func(row int, k readi
 func usual(b *table.Block, rows *reading.RowReader, from, to int) int {
 	half := b.Width/2 + 1 // where most cells of a row are empty, one of these is
 	for ; from < to; from++ {
+		if b.Last && from == b.Rows-1 {
+			break // the last row may be a total without a word
+		}
 		at := from * b.Width
 		cells := b.Spans[at : at+half]
 		first := b.Text[cells[0].Start : int(cells[0].Start)+cells[0].Len()]

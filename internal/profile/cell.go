@@ -70,8 +70,11 @@ func Find(src table.Source, at Address) (*Cell, error) {
 			if b.Kinds != nil {
 				c.Stored = b.Kinds[r*b.Width+at.Column]
 			}
+			if info.Records {
+				return c, nil
+			}
 			kinds := reading.NewRowReader(info.Names, nil)
-			c.Kind = kinds.Kind(func(column int) []byte { return b.Cell(r, column) })
+			c.Kind = kinds.Kind(func(column int) []byte { return b.Cell(r, column) }, b.Last && r == b.Rows-1)
 			return c, nil
 		}
 		rows += int64(b.Rows)

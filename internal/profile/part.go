@@ -14,6 +14,9 @@ type part struct {
 	same    same
 	// contiguous says that rows of all blocks stand in one piece, in the order of the columns.
 	contiguous bool
+	records    bool // all rows are data, but for those with too many cells
+	// newColumns makes the columns of rows that may turn out to be data.
+	newColumns func() []*Column
 }
 
 // aside is the rows of one kind that are no data, or may turn out not to be.
@@ -24,14 +27,10 @@ type aside struct {
 }
 
 func newPart(info *table.Info, o *Options) *part {
-	p := &part{contiguous: info.Contiguous, same: same{columns: make([]uint64, len(info.Names))}, rows: reading.NewRowReader(info.Names, o.BlankWords)}
+	p := &part{contiguous: info.Contiguous, records: info.Records, same: same{columns: make([]uint64, len(info.Names))}, rows: reading.NewRowReader(info.Names, o.BlankWords)}
 	reader := reading.NewReader(o.BlankWords)
-	p.columns = newColumns(info.Names, reader, o)
-	for k := range p.aside {
-		if doubtful(reading.RowKind(k)) {
-			p.aside[k].columns = newColumns(info.Names, reader, o)
-		}
-	}
+	p.newColumns = func() []*Column { return newColumns(info.Names, reader, o) }
+	p.columns = p.newColumns()
 	return p
 }
 
@@ -56,12 +55,6 @@ func newColumns(names []string, reader *reading.Reader, o *Options) []*Column {
 	return columns
 }
 
-// doubtful reports whether rows of a kind may be data after all: where a table
-// has many of them, it is just sparse.
-func doubtful(k reading.RowKind) bool {
-	return k == reading.SectionHeading || k == reading.NoteRow || k == reading.TotalRow
-}
-
 // tile is how many rows are collected column by column before the next: as many
 // as the processor's nearest memory holds.
 const tile = 128
@@ -70,9 +63,16 @@ const tile = 128
 func (p *part) add(b *table.Block) {
 	next := 0
 	plan.OddRows(b, p.rows, func(row int, k reading.RowKind) {
+		if p.records && k != reading.LongRow {
+			return
+		}
 		p.addData(b, next, row)
 		next = row + 1
-		p.aside[k].add(b, row)
+		a := &p.aside[k]
+		if k.Doubtful() && a.columns == nil {
+			a.columns = p.newColumns()
+		}
+		a.add(b, row)
 	})
 	p.addData(b, next, b.Rows)
 }
@@ -108,8 +108,12 @@ func (p *part) merge(o *part) {
 		a, b := &p.aside[k], &o.aside[k]
 		a.count += b.count
 		a.first = mergeSamples(a.first, b.first)
-		for i, c := range a.columns {
-			c.Merge(b.columns[i])
+		if a.columns == nil {
+			a.columns = b.columns
+			continue
+		}
+		for i, c := range b.columns {
+			a.columns[i].Merge(c)
 		}
 	}
 }

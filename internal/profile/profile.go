@@ -85,7 +85,7 @@ func Run(ctx context.Context, src table.Source, o Options) (*Profile, error) {
 // Conclude concludes what was collected, by the wishes of the options. It is called once.
 func (c *Collected) Conclude(o Options) *Profile {
 	p := &Profile{Info: c.info, Bytes: c.bytes, Rows: c.rows, blocks: c.blocks}
-	p.decideAside(c.part)
+	p.decideAside(c.part, o.Ask)
 	for i, column := range c.part.columns {
 		column.finish()
 		p.Columns = append(p.Columns, conclude(column, p.Info.Names[i], i+1, o))
@@ -96,25 +96,6 @@ func (c *Collected) Conclude(o Options) *Profile {
 		column.findings(p)
 	}
 	return p
-}
-
-// maxAside is the share of the rows up to which rows of a doubtful kind are no data.
-const maxAside = 0.2
-
-// decideAside decides which kinds of rows are no data, and adds the others to the data.
-func (p *Profile) decideAside(all *part) {
-	for k := range all.aside {
-		kind, a := reading.RowKind(k), &all.aside[k]
-		p.SetAside[k] = kind != reading.Data
-		if doubtful(kind) && float64(a.count) > maxAside*float64(p.Rows) {
-			p.SetAside[k] = false
-			for i, c := range all.columns {
-				c.Merge(a.columns[i])
-			}
-			continue
-		}
-		p.Aside[k] = a.count
-	}
 }
 
 func conclude(c *Column, name string, position int, o Options) *ColumnProfile {

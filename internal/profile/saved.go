@@ -20,7 +20,7 @@ import (
 // SavedVersion is the version of the form in which profiles are saved, which
 // docs/saved-profile.md describes. It grows with every change of the form, of the bits of
 // [reading.Set], and of the catalogue of words.
-const SavedVersion = 2
+const SavedVersion = 3
 
 // savedMark begins a saved profile, so that no other file is taken for one.
 const savedMark = "junvo profile"
@@ -239,7 +239,7 @@ func (s *savedProfile) load() (*Collected, error) {
 	for i, a := range s.Aside {
 		to := &c.part.aside[i]
 		to.count, to.first = a.Count, l.samples(a.First)
-		if doubtful(reading.RowKind(i)) {
+		if reading.RowKind(i).Doubtful() && a.Count > 0 {
 			if len(a.Columns) != len(s.Columns) {
 				return nil, errDamaged
 			}

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"fmt"
 	"strings"
+	"unicode/utf8"
 
 	"junvo/internal/value"
 )
@@ -15,7 +16,7 @@ func (c *Convention) Explain(cell []byte, x *Reads) (Reason, string) {
 	case x.Set.Any(ErrorValue):
 		return IsErrorValue, string(cell)
 	case x.Set.Any(BadBytes), c.Type != value.Text && c.Type != value.Code && bytes.Contains(cell, replacement):
-		return BytesBroken, fmt.Sprintf("%+q", cell)
+		return BytesBroken, brokenBytes(cell)
 	}
 	switch c.Type {
 	case value.Integer, value.Decimal:
@@ -30,6 +31,22 @@ func (c *Convention) Explain(cell []byte, x *Reads) (Reason, string) {
 		return NotABoolean, ""
 	}
 	return Scientific, ""
+}
+
+// brokenBytes names the bytes of a cell that are no text.
+func brokenBytes(cell []byte) string {
+	var list []string
+	for len(cell) > 0 {
+		r, n := utf8.DecodeRune(cell)
+		if r == utf8.RuneError && n == 1 {
+			list = append(list, fmt.Sprintf("%02X", cell[0]))
+		}
+		cell = cell[n:]
+	}
+	if len(list) == 0 {
+		return "U+FFFD stands in place of what an earlier program could not read"
+	}
+	return "bytes " + strings.Join(list[:min(len(list), 8)], " ")
 }
 
 // replacement is what earlier programs put in the place of bytes that were no text.

@@ -21,6 +21,11 @@ const (
 	NoteRow
 	RuleRow
 	LongRow
+	NamedTotal
+	FullTotal
+	BareTotal
+	SummaryRow
+	SwappedHeading
 	FailedRow
 	LeftOutRow
 	NumRowKinds
@@ -41,12 +46,28 @@ var RowKinds = [NumRowKinds]RowEntry{
 	{BlankRow, "blank-row", "blank-rows", "Every cell of the row is blank.", true},
 	{RepeatedHeading, "repeated-heading", "repeated-headings", "The row repeats the names of the columns.", true},
 	{SectionHeading, "section-heading", "section-headings", "One cell of text stands alone in the row: it heads what follows.", true},
-	{TotalRow, "total-row", "total-rows", "The row begins with a word such as total and holds numbers only: it adds up others.", true},
+	{TotalRow, "total-row", "total-rows", "The row begins with a word such as total and nothing else, and holds numbers only: it adds up others.", true},
 	{NoteRow, "note", "notes", "One sentence of text stands alone in the row.", true},
 	{RuleRow, "rule-row", "rule-rows", "Every cell of the row is a line drawn with dashes, or blank: it separates the rows around it.", true},
 	{LongRow, "long-row", "long-rows", "The row has more cells than the table has columns, so that its values may stand in the wrong ones.", true},
+	{NamedTotal, "named-total", "named-totals", "The row begins with a word such as total and others, and its numbers are what the rows of the table add up to.", true},
+	{FullTotal, "full-total", "full-totals", "The row begins with a word such as total, no cell is blank, and its numbers are what the rows of the table add up to.", true},
+	{BareTotal, "bare-total", "bare-totals", "The last row has no word, and its numbers are what the rows of the table add up to.", true},
+	{SummaryRow, "summary-row", "summary-rows", "The row begins with a word such as average, minimum or maximum, and its numbers are those of the table.", true},
+	{SwappedHeading, "swapped-heading", "swapped-headings", "The row has the names of the columns in another order: below it the values stand in other columns.", true},
 	{FailedRow, "failed-row", "failed-rows", "A cell of the row has failed, and the plan sets such rows aside.", false},
 	{LeftOutRow, "left-out-row", "left-out-rows", "A condition of the plan, keep or drop, leaves the row out.", false},
+}
+
+// Doubtful reports whether rows of a kind may be data after all: where a table has many of
+// them, or they do not add up, they are.
+func (k RowKind) Doubtful() bool {
+	return k == SectionHeading || k == NoteRow || k == TotalRow || k.Adds()
+}
+
+// Adds reports whether rows of a kind are no data only where their numbers show it.
+func (k RowKind) Adds() bool {
+	return k == NamedTotal || k == FullTotal || k == BareTotal || k == SummaryRow
 }
 
 func (k RowKind) String() string { return RowKinds[k].Name }
@@ -55,20 +76,30 @@ func (k RowKind) String() string { return RowKinds[k].Name }
 var totalWords = strings.Fields(`total totals subtotal sub-total sum grand summe zwischensumme gesamt gesamtsumme insgesamt
 somme sous-total totaal subtotaal totale subtotale totalt suma razem итого всего yhteensä celkem összesen toplam 合計 小計 总计 小计`)
 
+// summaryWords begin rows that summarise others, each by itself.
+var summaryWords = strings.Fields(`average avg mean median minimum maximum min max durchschnitt mittelwert mittel schnitt moyenne médiane media mediana
+promedio gemiddelde medelvärde gennemsnit gjennomsnitt średnia среднее 平均`)
+
+var totalSet, summarySet = setOf(totalWords), setOf(summaryWords)
+
 // noteWords begin rows that explain.
-var noteWords = strings.Fields("note notes source sources remark remarks quelle hinweis anmerkung legend end eof * ** -- // # †")
+var noteWords = strings.Fields("note notes source sources remark remarks updated generated exported quelle hinweis anmerkung legend end eof * ** -- // # †")
 
 // RowReader tells rows of data from others. It serves one goroutine.
 type RowReader struct {
 	reader *Reader
-	names  [][]byte
+	names  [][]byte        // of the columns
+	named  map[string]bool // the names
+	starts [256]bool       // the first bytes of cells that need a closer look
 }
 
 // NewRowReader returns a row reader for a table with columns of these names.
 func NewRowReader(names []string, blankWords []string) *RowReader {
-	r := &RowReader{reader: NewReader(blankWords)}
+	r := &RowReader{reader: NewReader(blankWords), named: map[string]bool{}, starts: oddStarts}
 	for _, n := range names {
 		r.names = append(r.names, []byte(n))
+		r.named[n] = true
+		r.starts[n[0]] = true
 	}
 	return r
 }
@@ -81,14 +112,18 @@ func (r *RowReader) Suspect(first []byte, empty int) bool {
 	if 2*empty >= width && empty > 0 || heads(first, r.names[0]) {
 		return true
 	}
-	return len(first) > 2 && oddStarts[first[0]] && (total(first) || rule(first))
+	if len(first) == 0 || !r.starts[first[0]] {
+		return false
+	}
+	odd := oddStarts[first[0]] && (first[0] == '#' || len(first) > 2 && (total(first) != noTotal || rule(first)))
+	return odd || r.named[string(bytes.TrimSpace(first))]
 }
 
 // Usual reports whether the first cell of a row, which is not empty, is unlike those of rows
 // that are no data. It is quicker than Suspect, and false wherever that looks closer.
 func (r *RowReader) Usual(first []byte) bool {
 	name := r.names[0]
-	return (len(first) < len(name) || first[0] != name[0] || first[len(name)-1] != name[len(name)-1]) && !oddStarts[first[0]]
+	return (len(first) < len(name) || first[0] != name[0] || first[len(name)-1] != name[len(name)-1]) && !r.starts[first[0]]
 }
 
 // heads reports whether a cell of the heading may have given a column its name: it is the
@@ -107,11 +142,12 @@ func heads(cell, name []byte) bool {
 	return ok && len(bytes.Trim(rest, "0123456789")) == 0
 }
 
-// Kind tells what a row is. cell returns the text of its cells.
-func (r *RowReader) Kind(cell func(column int) []byte) RowKind {
-	filled, rules, only, numbersOnly := 0, 0, -1, true
-	same := true
-	var isTotal bool
+// Kind tells what a row is, by itself. cell returns the text of its cells; last says that no row
+// follows it. Whether rows that may add others up do so is for the whole table to say.
+func (r *RowReader) Kind(cell func(column int) []byte, last bool) RowKind {
+	filled, rules, named, only, numbersOnly := 0, 0, 0, -1, true
+	same, firstIsNumber := true, false
+	var label totalLabel
 	for c, name := range r.names {
 		text := cell(c)
 		same = same && heads(text, name)
@@ -122,8 +158,11 @@ func (r *RowReader) Kind(cell func(column int) []byte) RowKind {
 		if rule(text) {
 			rules++
 		}
+		if r.named[string(bytes.TrimSpace(text))] {
+			named++
+		}
 		if filled++; filled == 1 {
-			only, isTotal = c, total(text)
+			only, label, firstIsNumber = c, total(text), s.Any(numbers)
 		} else if !s.Any(numbers) {
 			numbersOnly = false
 		}
@@ -134,14 +173,50 @@ func (r *RowReader) Kind(cell func(column int) []byte) RowKind {
 		return BlankRow
 	case same:
 		return RepeatedHeading
+	case filled == width && width > 1 && named == width && r.allNamed(cell):
+		return SwappedHeading
 	case filled > 0 && rules == filled:
 		return RuleRow
-	case isTotal && filled > 1 && filled < width && numbersOnly:
-		return TotalRow
+	case label != noTotal && filled > 1 && numbersOnly:
+		return label.kind(filled == width)
+	case comment(cell(0)) && 2*filled <= width && width > 1:
+		return NoteRow
+	case filled == 1 && width == 2 && only == 0 && footer(cell(0)):
+		return NoteRow
+	case filled == 1 && width == 1 && rowCount(cell(0)) && bracketed(cell(0)):
+		return NoteRow
 	case filled == 1 && width > 2 && (rowCount(cell(only)) || !r.typed(cell(only))):
 		return loneText(cell(only))
+	case last && width > 1 && filled > 0 && filled < width && only > 0 && firstIsNumber && numbersOnly:
+		return BareTotal
 	}
 	return Data
+}
+
+// allNamed reports whether each name stands in the row once.
+func (r *RowReader) allNamed(cell func(column int) []byte) bool {
+	seen := map[string]bool{}
+	for c := range r.names {
+		seen[string(bytes.TrimSpace(cell(c)))] = true
+	}
+	return len(seen) == len(r.names)
+}
+
+// comment reports whether text begins as comments do.
+func comment(text []byte) bool {
+	return len(text) > 1 && text[0] == '#' && (text[1] == ' ' || text[1] == '#')
+}
+
+// footer reports whether the only text of a row of two cells says something of the table.
+func footer(text []byte) bool {
+	text = bytes.TrimSpace(text)
+	word, _, _ := bytes.Cut(text, []byte(" "))
+	return rowCount(text) || comment(text) || bytes.HasSuffix(word, []byte(":")) && inWords(noteWords, word)
+}
+
+func bracketed(text []byte) bool {
+	text = bytes.TrimSpace(text)
+	return len(text) > 1 && text[0] == '(' && text[len(text)-1] == ')'
 }
 
 // typed reports whether a cell that stands alone is a value rather than a heading.
@@ -149,13 +224,15 @@ func (r *RowReader) typed(text []byte) bool {
 	return r.reader.Read(text).Set.Any(numbers | dates | ClockOnly | CodeLike | BlankWord)
 }
 
-// rowCount reports whether text is the number of rows in parentheses, as in (1204 rows), which
-// might be an amount with a unit.
+// rowCount reports whether text is the number of rows, as in 1204 rows or (1204 rows affected),
+// which might be an amount with a unit.
 func rowCount(text []byte) bool {
-	text, open := bytes.CutPrefix(bytes.TrimSpace(text), []byte("("))
-	text, closed := bytes.CutSuffix(text, []byte(")"))
+	text = bytes.TrimSpace(text)
+	if bracketed(text) {
+		text = text[1 : len(text)-1]
+	}
 	fields := bytes.Fields(text)
-	return open && closed && len(fields) > 1 && inWords(rowWords, fields[1])
+	return len(fields) > 1 && len(fields) < 5 && len(bytes.Trim(fields[0], "0123456789.,'")) == 0 && inWords(rowWords, fields[1])
 }
 
 // rowWords are words for rows and records.
@@ -163,7 +240,7 @@ var rowWords = strings.Fields("row rows record records zeile zeilen ligne lignes
 
 func loneText(text []byte) RowKind {
 	text = bytes.TrimSpace(text)
-	if len(text) > 1 && text[0] == '(' && text[len(text)-1] == ')' {
+	if bracketed(text) || rowCount(text) || text[0] == '#' {
 		return NoteRow // such as (1204 rows affected)
 	}
 	word, _, _ := bytes.Cut(text, []byte(" "))
@@ -173,13 +250,15 @@ func loneText(text []byte) RowKind {
 	return SectionHeading
 }
 
-// oddStarts are the first bytes of words for totals, in either case, of lines drawn with
-// dashes, and of cells with spaces before either.
+// oddStarts are the first bytes of words for totals and summaries, in either case, of lines drawn
+// with dashes, of comments, and of cells with spaces before any.
 var oddStarts = func() (starts [256]bool) {
-	for _, w := range totalWords {
-		starts[w[0]], starts[strings.ToUpper(w)[0]] = true, true
+	for _, words := range [][]string{totalWords, summaryWords} {
+		for _, w := range words {
+			starts[w[0]], starts[strings.ToUpper(w)[0]] = true, true
+		}
 	}
-	for _, r := range " -=_~+:\u2500" {
+	for _, r := range " -=_~+:#\u2500" {
 		starts[string(r)[0]] = true
 	}
 	return starts
@@ -203,13 +282,77 @@ func rule(text []byte) bool {
 	return n > 2 && dashes > 1
 }
 
-// total reports whether text begins with a word for totals.
-func total(text []byte) bool {
-	text = bytes.TrimSpace(text)
-	if i := bytes.IndexAny(text, " :\u00a0"); i >= 0 {
-		text = text[:i]
+// totalLabel is what a text says of its row, if that may add up or summarise others.
+type totalLabel uint8
+
+const (
+	noTotal   totalLabel = iota
+	onlyTotal            // Total, Grand total:, Summe 2021
+	withMore             // Total Quay North
+	summary              // Average, Maximum
+)
+
+// kind returns the kind of a row with the label and nothing but numbers behind it.
+func (l totalLabel) kind(full bool) RowKind {
+	switch {
+	case l == summary:
+		return SummaryRow
+	case l == withMore:
+		return NamedTotal
+	case full:
+		return FullTotal
 	}
-	return len(text) <= 32 && inWords(totalWords, text)
+	return TotalRow
+}
+
+// total tells whether text begins with a word for totals or summaries.
+func total(text []byte) totalLabel {
+	text = bytes.TrimSpace(text)
+	word := text
+	if i := bytes.IndexAny(text, " :\u00a0"); i >= 0 {
+		word = text[:i]
+	}
+	switch {
+	case len(word) > 32:
+		return noTotal
+	case isWord(totalSet, word):
+		for _, more := range bytes.FieldsFunc(text[len(word):], func(r rune) bool { return r == ' ' || r == ':' || r == '\u00a0' }) {
+			if !isWord(totalSet, more) && len(bytes.Trim(more, "0123456789")) > 0 {
+				return withMore
+			}
+		}
+		return onlyTotal
+	case len(bytes.TrimRight(text, ":. ")) == len(bytes.TrimRight(word, ":.")) && isWord(summarySet, word):
+		return summary
+	}
+	return noTotal
+}
+
+// isWord reports whether a word is one of a set, without regard to case.
+func isWord(set map[string]bool, word []byte) bool {
+	word = bytes.TrimRight(word, ":.")
+	var lower [32]byte
+	if len(word) > len(lower) {
+		return false
+	}
+	for i, b := range word {
+		switch {
+		case b >= utf8.RuneSelf:
+			return set[strings.ToLower(string(word))]
+		case classes[b]&cUpper != 0:
+			b |= 0x20
+		}
+		lower[i] = b
+	}
+	return set[string(lower[:len(word)])]
+}
+
+func setOf(words []string) map[string]bool {
+	set := map[string]bool{}
+	for _, w := range words {
+		set[w] = true
+	}
+	return set
 }
 
 func inWords(words []string, word []byte) bool {

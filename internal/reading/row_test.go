@@ -24,10 +24,23 @@ func TestRowKinds(t *testing.T) {
 		"Port|kg|n|day":           Data,
 		"Total|5|6|":              TotalRow,
 		"TOTAL:|5|6|":             TotalRow,
-		"Total Quay North|5||":    TotalRow,
+		"Total Quay North|5||":    NamedTotal,
+		"Total 2021|5|6|":         TotalRow,
+		"Total Wine|15||":         NamedTotal,
+		"Grand total|5|6|":        TotalRow,
+		"Average|5|6|":            SummaryRow,
+		"Max|5|6|7":               SummaryRow,
+		"Maximum speed|5|6|":      Data,
+		"Max Meier|5|6|":          Data,
+		"# made|by us||":          NoteRow,
+		"#12|a|5|6":               Data,
+		"60 rows|||":              NoteRow,
+		"kg|port|n|day":           SwappedHeading,
+		"kg|kg|n|day":             Data,
 		"Summe|1.240,5 kg||":      TotalRow,
 		"|Subtotal|5|":            TotalRow,
 		"Total|5|6|2021-03-04":    Data,
+		"Total|5|6|7":             FullTotal,
 		"Totals Ltd.|5|x|":        Data,
 		"Total|||":                SectionHeading,
 		"Note: net of ice|||":     NoteRow,
@@ -55,7 +68,7 @@ func TestRowKinds(t *testing.T) {
 	} {
 		cells := strings.Split(row, "|")
 		cell := func(c int) []byte { return []byte(cells[c]) }
-		got := r.Kind(cell)
+		got := r.Kind(cell, false)
 		assert.Equal(t, want.String(), got.String(), row)
 		if want != Data && !strings.ContainsAny(row, "\u00a0") {
 			empty := 0
@@ -71,11 +84,17 @@ func TestRowKinds(t *testing.T) {
 
 func TestNarrowTablesHaveNoHeadings(t *testing.T) {
 	one := NewRowReader([]string{"n"}, nil)
-	assert.Equal(t, Data, one.Kind(func(int) []byte { return nil }))
-	assert.Equal(t, Data, one.Kind(func(int) []byte { return []byte("words") }))
-	assert.Equal(t, RepeatedHeading, one.Kind(func(int) []byte { return []byte("n") }))
+	assert.Equal(t, Data, one.Kind(func(int) []byte { return nil }, false))
+	assert.Equal(t, Data, one.Kind(func(int) []byte { return []byte("words") }, false))
+	assert.Equal(t, RepeatedHeading, one.Kind(func(int) []byte { return []byte("n") }, false))
 	two := NewRowReader([]string{"a", "b"}, nil)
-	assert.Equal(t, Data, two.Kind(func(c int) []byte { return []byte([]string{"words", ""}[c]) }))
+	for _, footer := range []string{"Source: harbour office", "60 rows", "(60 rows)", "# end"} {
+		assert.Equal(t, NoteRow, two.Kind(func(c int) []byte { return []byte([]string{footer, ""}[c]) }, true), footer)
+	}
+	assert.Equal(t, Data, two.Kind(func(c int) []byte { return []byte([]string{"Source", ""}[c]) }, true))
+	assert.Equal(t, BareTotal, two.Kind(func(c int) []byte { return []byte([]string{"", "5"}[c]) }, true))
+	assert.Equal(t, Data, two.Kind(func(c int) []byte { return []byte([]string{"", "5"}[c]) }, false))
+	assert.Equal(t, Data, two.Kind(func(c int) []byte { return []byte([]string{"words", ""}[c]) }, false))
 }
 
 // What the user says holds, whatever the cells show.

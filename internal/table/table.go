@@ -50,6 +50,9 @@ type Info struct {
 	HeaderRow int64 // the line of the header, 0 for none
 	Typed     bool  // the source stores cells as numbers, dates and so on, not only as text
 	Notes     []Note
+	// Records says that the rows are records of a database and the like, among which there are
+	// no headings, totals or notes.
+	Records bool
 	// Sheet says that lines are rows of a sheet, whose cells have addresses: see Address.
 	Sheet bool
 	// Contiguous says that the cells of a row follow each other in a block's text with

@@ -33,32 +33,41 @@ func (l *layout) header(sample []byte, rows []sampleRow, o Options) error {
 	default:
 		used := usedColumns(rows, width)
 		for i, r := range rows {
-			if n := r.filled(); 2*n > used && len(r.cells)*2 > width && !declaration(r) && !r.drawn() {
-				at = i
+			if n := r.filled(); 2*n > used && len(r.cells)*2 > width && !declaration(r) && !r.drawn() && !comments(r, width) {
+				at = belowPreamble(rows, i, width)
 				break
 			}
 		}
 	}
-	if at < 0 {
-		at = 0
+	at = max(at, 0)
+	typed, rising := typedCells(rows[at]), at+1 < len(rows) && countsUp(rows[at], rows[at+1])
+	if rising {
+		typed = 0
 	}
-	typed := typedCells(rows[at])
 	switch {
 	case o.HeaderRow < 0:
-		l.noHeader(rows, at, width)
+		l.noHeader(rows, width)
 		l.decide("header", "none", "as told")
 	case typed > 0:
-		l.noHeader(rows, at, width)
+		l.noHeader(rows, width)
 		l.decide("header", "none", "line %d has %d cells that are numbers or dates", rows[at].line, typed)
 	default:
 		l.take(rows, at, width)
 		why := "the first row that fills the columns, and no number in it"
+		if rising {
+			why = "beside words it has dates, ranges or counting numbers that rise, and the row below does not"
+		}
 		if at > 0 {
 			why = fmt.Sprintf("the first row that fills the %d columns; the lines above it do not", width)
 		}
 		l.decide("header", fmt.Sprintf("line %d", rows[at].line), "%s", why)
 	}
 	return nil
+}
+
+// comments reports whether a row is a comment that fills no more than a part of the columns.
+func comments(r sampleRow, width int) bool {
+	return len(r.cells) > 0 && strings.HasPrefix(r.cells[0], "#") && len(r.cells) < width
 }
 
 func declaration(r sampleRow) bool {
@@ -144,10 +153,12 @@ func (l *layout) take(rows []sampleRow, at, width int) {
 	for len(names) > width && strings.TrimSpace(names[len(names)-1]) == "" {
 		names = names[:len(names)-1]
 	}
+	names = l.lacksFirst(names, rows[at+1:], width)
 	for len(names) < width {
 		names = append(names, "")
 	}
-	l.names, l.notes = table.UsableNames(names, true)
+	usable, notes := table.UsableNames(names, true)
+	l.names, l.notes = usable, append(l.notes, notes...)
 	l.above = linesOf(rows[:at], l.dialect.Delimiter)
 	l.body, l.bodyLine = h.end, h.line+1+l.breaks(h.cells)
 	for at+1 < len(rows) {
@@ -170,7 +181,13 @@ func (l *layout) breaks(cells []string) (n int64) {
 	return n
 }
 
-func (l *layout) noHeader(rows []sampleRow, at, width int) {
+// noHeader makes all rows data: where there are no names, nothing stands above them. What is no
+// data among the rows is told as everywhere.
+func (l *layout) noHeader(rows []sampleRow, width int) {
+	at := 0
+	if declaration(rows[0]) && len(rows) > 1 {
+		at = 1
+	}
 	l.above = linesOf(rows[:at], l.dialect.Delimiter)
 	l.body, l.bodyLine = rows[at].start, rows[at].line
 	l.names, _ = table.UsableNames(make([]string, width), false)

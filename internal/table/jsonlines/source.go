@@ -76,7 +76,7 @@ func Open(open func() (io.ReadCloser, error), name string, size int64) (*Source,
 	}
 	usable, more := table.UsableNames(names, true)
 	s.info = table.Info{
-		Name: name, Format: how, Bytes: size, Typed: true, Names: usable, Notes: append(more, notes...), Encoding: "utf-8",
+		Name: name, Format: how, Bytes: size, Typed: true, Records: true, Names: usable, Notes: append(more, notes...), Encoding: "utf-8",
 		Files:     []table.File{{Name: name, FirstLine: first}},
 		Decisions: []table.Decision{{What: "format", Value: how, Why: why}},
 	}

@@ -80,7 +80,7 @@ func (s *Source) open(path string, size int64, name, query string) error {
 	}
 	usable, notes := table.UsableNames(columns, true)
 	s.info = table.Info{
-		Name: filepath.Base(path), Format: "SQLite database", Bytes: size, Typed: true, Names: usable, Notes: notes,
+		Name: filepath.Base(path), Format: "SQLite database", Bytes: size, Typed: true, Records: true, Names: usable, Notes: notes,
 		Files:     []table.File{{Name: filepath.Base(path), FirstLine: 1}},
 		Decisions: []table.Decision{{What: what, Value: chosen, Why: why}},
 	}
