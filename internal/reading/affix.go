@@ -74,6 +74,9 @@ var affixTable = func() map[string]affix {
 	}
 	for line := range strings.Lines(strings.TrimSpace(cldrCurrencies)) {
 		code, list, _ := strings.Cut(strings.TrimRight(line, "\n"), "\t")
+		if code == noCurrency {
+			code = "*" // the sign stands for any
+		}
 		for s := range strings.SplitSeq(list, "\t") {
 			if _, taken := t[s]; taken || !clearSymbol(s) {
 				continue
@@ -126,6 +129,9 @@ var currencyStarts = func() (starts [256]uint32) {
 func mayBeCurrency(text []byte) bool {
 	return len(text) > 1 && currencyStarts[text[0]]>>(text[1]&31)&1 == 1
 }
+
+// noCurrency is the code for no currency, which is none of those in use.
+const noCurrency = "XXX"
 
 // maxUnit is the longest word, in bytes, that may be taken for a unit.
 const maxUnit = 24

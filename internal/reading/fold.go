@@ -69,9 +69,12 @@ func classesOf(text []byte) (mask uint32) {
 // Folded text is ASCII where people mean the same: spaces of all kinds are ' ',
 // every minus is '-', digits of all scripts are '0' to '9'. The two Arabic marks,
 // which have no ASCII form, become these bytes.
+//
+// A line break is a space at an end only: between digits it parts two numbers, not two groups.
 const (
 	foldArabicDecimal = 0x01
 	foldArabicGroup   = 0x02
+	foldBreak         = 0x03
 )
 
 // foldRunes maps characters to their folded form; 0 drops the character.
@@ -81,7 +84,7 @@ var foldRunes = map[rune]rune{
 	'\u066b': foldArabicDecimal, '\u066c': foldArabicGroup,
 	'\uff0e': '.', '\uff0c': ',', '\uff0f': '/', '\uff1a': ':', '\uff08': '(', '\uff09': ')', '\uff0b': '+', '\uff05': '%',
 	'\u060c': ',', '\u3001': ',', '\u1363': ',', '\u2e41': ',', '\u02bb': '\'', '\u0609': '\u2030', '\uff04': '$', '\uffe5': '\u00a5',
-	'\uff0d': '-', '\u066a': '%', '\t': ' ', '\n': ' ', '\r': ' ', '\v': ' ', '\f': ' ',
+	'\uff0d': '-', '\u066a': '%', '\t': ' ', '\n': foldBreak, '\r': foldBreak, '\v': foldBreak, '\f': foldBreak,
 }
 
 // Invisible reports whether a character does not print: format characters such as
@@ -153,10 +156,10 @@ func digitValue(r rune) int {
 }
 
 func trimSpaces(b []byte) []byte {
-	for len(b) > 0 && b[0] == ' ' {
+	for len(b) > 0 && (b[0] == ' ' || b[0] == foldBreak) {
 		b = b[1:]
 	}
-	for len(b) > 0 && b[len(b)-1] == ' ' {
+	for len(b) > 0 && (b[len(b)-1] == ' ' || b[len(b)-1] == foldBreak) {
 		b = b[:len(b)-1]
 	}
 	return b

@@ -60,6 +60,7 @@ func detect(sample []byte, whole bool, o Options) (*layout, error) {
 	if widths := aligned(sample); widths != nil && o.Widths == nil && o.Delimiter == "" && l.dialect.Delimiter == noDelimiter {
 		l.decide("alignment", "columns", "the lines look like columns of fixed width: --widths %s reads them so", widthsText(widths))
 	}
+	l.plainQuotes(sample, o)
 	rows := l.dialect.sample(sample, sampleRows)
 	l.lineEnds(sample, rows)
 	if err := l.header(sample, rows, o); err != nil {
@@ -143,7 +144,7 @@ func (l *layout) quote(sample []byte, o Options) error {
 	switch o.Escape {
 	case "":
 		doubled := bytes.Count(sample, []byte{d.Quote, d.Quote})
-		backslash := bytes.Count(sample, []byte{'\\', d.Quote})
+		backslash := escapedQuotes(sample, d.Quote)
 		if d.Quote != 0 && backslash > 0 && backslash > doubled {
 			d.Escape = '\\'
 			l.decide("quote escape", "backslash", "%d quotes follow a backslash, %d are doubled", backslash, doubled)
@@ -156,6 +157,19 @@ func (l *layout) quote(sample []byte, o Options) error {
 		return optionError("the escape must be double or backslash, not %q", o.Escape)
 	}
 	return nil
+}
+
+// escapedQuotes counts the quotes after a backslash that do not end a cell: "C:\\temp\\" has none.
+func escapedQuotes(sample []byte, quote byte) (n int) {
+	for {
+		i := bytes.Index(sample, []byte{'\\', quote})
+		if i < 0 {
+			return n
+		}
+		if sample = sample[i+2:]; len(sample) > 0 && !bytes.ContainsRune([]byte(usualDelimiters+"\r\n"), rune(sample[0])) {
+			n++
+		}
+	}
 }
 
 // noDelimiter is the delimiter of files with one column: a byte that no text in
@@ -306,6 +320,33 @@ func betweenDigits(rows []sampleRow, width int) bool {
 }
 
 func isDigit(b byte) bool { return b >= '0' && b <= '9' }
+
+// plainQuotes decides that quotes in text between tabs are characters like any other, where no cell
+// stands in them and the rows are more even so: inches, and what people are called.
+func (l *layout) plainQuotes(sample []byte, o Options) {
+	d := &l.dialect
+	if d.Delimiter != '\t' || o.Quote != "" || d.Quote != '"' || bytes.IndexByte(sample, '"') < 0 || doubleQuoted.Match(sample) {
+		return
+	}
+	plain := *d
+	plain.Quote, plain.Escape = 0, 0
+	if with, without := d.even(sample), plain.even(sample); without >= with {
+		*d = plain
+		l.decide("quote", "none", "no cell of the first lines stands in quotes: they are characters like any other")
+	}
+}
+
+// even counts the rows of the sample that have the usual width.
+func (d *Dialect) even(sample []byte) (n int) {
+	rows := d.sample(sample, sampleRows)
+	width := usualWidth(rows)
+	for _, r := range rows {
+		if len(r.cells) == width {
+			n++
+		}
+	}
+	return n
+}
 
 // sampleRow is a row of the sample, taken apart.
 type sampleRow struct {

@@ -10,16 +10,19 @@ import (
 	"golang.org/x/text/encoding/charmap"
 	"golang.org/x/text/encoding/htmlindex"
 	"golang.org/x/text/encoding/unicode"
+	"golang.org/x/text/encoding/unicode/utf32"
+	"golang.org/x/text/transform"
 )
 
 // charset is a character encoding. One-byte encodings are decoded block by block
 // through a table; the others are decoded while the file is read.
 type charset struct {
-	name  string
-	table *[256]string // of a one-byte encoding that is ASCII below 0x80
-	enc   encoding.Encoding
-	bom   int  // bytes of the byte order mark that the file starts with
-	open  bool // only ASCII so far: the first other bytes will decide
+	name    string
+	table   *[256]string // of a one-byte encoding that is ASCII below 0x80
+	charmap *charmap.Charmap
+	enc     encoding.Encoding
+	bom     int  // bytes of the byte order mark that the file starts with
+	open    bool // only ASCII so far: the first other bytes will decide
 }
 
 func (c *charset) utf8() bool { return c.table == nil && c.enc == nil }
@@ -34,10 +37,17 @@ func charsetNamed(name string) (*charset, error) {
 		return &charset{name: "utf-16le", enc: unicode.UTF16(unicode.LittleEndian, unicode.UseBOM)}, nil
 	case "utf-16be":
 		return &charset{name: "utf-16be", enc: unicode.UTF16(unicode.BigEndian, unicode.UseBOM)}, nil
+	case "utf-32", "utf-32le":
+		return &charset{name: "utf-32le", enc: utf32.UTF32(utf32.LittleEndian, utf32.UseBOM)}, nil
+	case "utf-32be":
+		return &charset{name: "utf-32be", enc: utf32.UTF32(utf32.BigEndian, utf32.UseBOM)}, nil
+	}
+	if name, page := codePage(lower); page != nil {
+		return &charset{name: name, table: tableOf(page), charmap: page}, nil
 	}
 	enc, err := htmlindex.Get(lower)
 	if err != nil {
-		return nil, optionError("unknown encoding %q: names such as utf-8, windows-1252, iso-8859-2 and shift_jis are known", name)
+		return nil, optionError("unknown encoding %q: names such as utf-8, windows-1252, iso-8859-2, cp850 and shift_jis are known", name)
 	}
 	canonical, err := htmlindex.Name(enc)
 	if err != nil {
@@ -45,9 +55,26 @@ func charsetNamed(name string) (*charset, error) {
 	}
 	c := &charset{name: canonical, enc: enc}
 	if m, ok := enc.(*charmap.Charmap); ok {
-		c.table, c.enc = tableOf(m), nil
+		c.table, c.charmap, c.enc = tableOf(m), m, nil
 	}
 	return c, nil
+}
+
+// codePages are the code pages of DOS, by their numbers.
+var codePages = map[string]*charmap.Charmap{"437": charmap.CodePage437, "850": charmap.CodePage850, "852": charmap.CodePage852, "855": charmap.CodePage855, "858": charmap.CodePage858, "860": charmap.CodePage860, "862": charmap.CodePage862, "863": charmap.CodePage863, "865": charmap.CodePage865, "866": charmap.CodePage866}
+
+// codePage returns the code page of a name such as cp850 or ibm850, and Mac Roman by its names.
+func codePage(lower string) (string, *charmap.Charmap) {
+	switch lower {
+	case "mac-roman", "macroman", "mac roman":
+		return "macintosh", charmap.Macintosh
+	}
+	for _, prefix := range []string{"cp", "ibm", "dos-", "dos", "oem", ""} {
+		if n, ok := strings.CutPrefix(lower, prefix); ok && codePages[n] != nil {
+			return "cp" + n, codePages[n]
+		}
+	}
+	return "", nil
 }
 
 // tableOf returns the texts of the bytes. Bytes that the encoding does not use
@@ -86,6 +113,12 @@ func detectCharset(sample []byte) (*charset, string) {
 	switch {
 	case bytes.HasPrefix(sample, utf8Mark):
 		return &charset{name: "utf-8", bom: 3}, "byte order mark"
+	case bytes.HasPrefix(sample, []byte{0xff, 0xfe, 0, 0}):
+		c, _ := charsetNamed("utf-32le")
+		return c, "byte order mark"
+	case bytes.HasPrefix(sample, []byte{0, 0, 0xfe, 0xff}):
+		c, _ := charsetNamed("utf-32be")
+		return c, "byte order mark"
 	case bytes.HasPrefix(sample, []byte{0xff, 0xfe}):
 		c, _ := charsetNamed("utf-16le")
 		return c, "byte order mark"
@@ -93,11 +126,30 @@ func detectCharset(sample []byte) (*charset, string) {
 		c, _ := charsetNamed("utf-16be")
 		return c, "byte order mark"
 	}
-	if name := guessUTF16(sample); name != "" {
+	if name, why := guessWide(sample); name != "" {
 		c, _ := charsetNamed(name)
-		return c, "every other byte is 0"
+		return c, why
 	}
 	return charsetOf(sample)
+}
+
+// Decoder returns the encoding of a name, or where that is empty the one of two bytes or more for
+// each character that the start of a text shows; and what decodes it. It returns nil for UTF-8.
+func Decoder(name string, head []byte) (string, transform.Transformer, error) {
+	cs, _ := detectCharset(head)
+	if name != "" {
+		var err error
+		if cs, err = charsetNamed(name); err != nil {
+			return "", nil, err
+		}
+	}
+	switch {
+	case cs.enc != nil && (name != "" || strings.HasPrefix(cs.name, "utf-")):
+		return cs.name, cs.enc.NewDecoder(), nil
+	case cs.table != nil && name != "":
+		return cs.name, cs.charmap.NewDecoder(), nil
+	}
+	return "utf-8", nil, nil
 }
 
 // charsetOf decides the encoding by the bytes beyond ASCII.

@@ -18,7 +18,8 @@ import (
 // word, and frequent in the languages that the encoding was made for.
 
 // frequent has the letters beyond ASCII that languages use in each one-byte encoding;
-// where two encodings draw, the first is the more usual.
+// where two encodings draw, the first is the more usual: western letters come before those of
+// Central Europe, and the code pages of DOS last.
 var frequent = []struct{ name, letters string }{
 	{"windows-1252", "äöüßÄÖÜ"},
 	{"windows-1252", "éèêëàâçîïôûùœÉÀÇ"},
@@ -27,6 +28,7 @@ var frequent = []struct{ name, letters string }{
 	{"windows-1252", "åæøäöÅÆØÄÖé"},
 	{"windows-1252", "àèéìòù"},
 	{"windows-1252", "äöüßÄÖÜéèàçåæøÅÆØ"},
+	{"iso-8859-15", "äöüßÄÖÜéèêëàâçîïôûùñáíóú€œŒŠšŽž"},
 	{"windows-1250", "ąćęłńóśźżĄĆĘŁŃÓŚŹŻ"},
 	{"windows-1250", "áčďéěíňóřšťúůýžÁČĎÉŘŠŤÚŮÝŽ"},
 	{"windows-1250", "áéíóöőúüűÁÉÍÓÖŐÚÜŰ"},
@@ -44,6 +46,20 @@ var frequent = []struct{ name, letters string }{
 	{"windows-1256", "ابتثجحخدذرزسشصضطظعغفقكلمنهويةى"},
 	{"windows-1257", "ąčęėįšųūžĄČĘĖĮŠŲŪŽ"},
 	{"windows-1257", "āčēģīķļņšūž"},
+	{"windows-874", "กขคฆงจฉชซญฎฏฐณดตถทธนบปผฝพฟภมยรลวศษสหฬอฮะัาำิีึืุูเแโใไ็่้๊์"},
+	{"macintosh", "äöüßÄÖÜéèêëàâçîïôûùñáíóúåæøÅÆØãõ"},
+	{"cp850", "äöüßÄÖÜéèêëàâçîïôûùñáíóúåæøÅÆØãõ"},
+	{"cp437", "äöüßÄÖÜéèêëàâçîïôûùñáíóúåæÅÆ"},
+	{"cp852", "ąćęłńóśźżĄĆĘŁŃÓŚŹŻ"},
+	{"cp852", "áčďéěíňóřšťúůýžÁČĎÉŘŠŤÚŮÝŽ"},
+	{"cp852", "áéíóöőúüűÁÉÍÓÖŐÚÜŰ"},
+	{"cp852", "čćđšžČĆĐŠŽ"},
+	{"cp866", "аеиностлрвкдмпуыяьбгзчйхжшюцщэфАВСПКМНОТДРГБИ"},
+}
+
+// rareness is what a score has to be better by, for encodings that are rare in files of today.
+var rareness = map[string]float64{
+	"windows-1250": 0.03, "iso-8859-2": 0.04, "windows-874": 0.05, "macintosh": 0.08, "cp850": 0.08, "cp437": 0.09, "cp852": 0.1, "cp866": 0.05,
 }
 
 // guessSize is how many bytes are enough to tell an encoding.
@@ -66,7 +82,7 @@ func guessCharset(sample []byte) (*charset, string) {
 			g = guess{charset: c, text: string(c.decode(nil, part))}
 			runes = []rune(g.text)
 		}
-		g.score = score(runes, f.letters)
+		g.score = score(runes, f.letters) - rareness[f.name]
 		switch {
 		case best.charset == nil || g.score > best.score:
 			if best.text != g.text {
@@ -80,11 +96,17 @@ func guessCharset(sample []byte) (*charset, string) {
 	if n := beyondASCII(part); n < 8 {
 		return best.charset, fmt.Sprintf("not UTF-8; guessed from %d characters, so look at the letters and name the right one with --encoding", n)
 	}
+	if best.score < minScore {
+		return best.charset, "not UTF-8; its letters hardly make words in any encoding that is known, so look at them and name the right one with --encoding"
+	}
 	if best.score-second.score < 0.02 {
 		return best.charset, fmt.Sprintf("not UTF-8; %s is as likely, so look at the letters and name the right one with --encoding", second.charset.name)
 	}
 	return best.charset, "not UTF-8; its letters make words in this encoding"
 }
+
+// minScore is the least score of text that is mostly words.
+const minScore = 0.35
 
 func beyondASCII(text []byte) (n int) {
 	for _, b := range text {
@@ -222,20 +244,30 @@ func weight(r, before, after rune, usual map[rune]bool) float64 {
 
 func latin(r rune) bool { return unicode.Is(unicode.Latin, r) }
 
-// guessUTF16 finds UTF-16 without a byte order mark: in most text every other byte is 0.
-func guessUTF16(sample []byte) string {
-	var zeros [2]int
+// guessWide finds UTF-16 and UTF-32 without a byte order mark: in most text every other byte is 0,
+// or three of four are.
+func guessWide(sample []byte) (name, why string) {
+	var zeros [4]int
 	for i, b := range sample {
 		if b == 0 {
-			zeros[i&1]++
+			zeros[i&3]++
 		}
 	}
-	half := len(sample) / 2
-	switch {
-	case half > 2 && zeros[1]*5 > half*2 && zeros[0]*20 < half:
-		return "utf-16le"
-	case half > 2 && zeros[0]*5 > half*2 && zeros[1]*20 < half:
-		return "utf-16be"
+	quarter := len(sample) / 4
+	if quarter < 2 {
+		return "", ""
 	}
-	return ""
+	most := func(n, of int) bool { return n*5 > of*2 }
+	few := func(n, of int) bool { return n*20 < of }
+	switch {
+	case 10*zeros[3] >= 9*quarter && 10*zeros[2] >= 9*quarter && few(zeros[0], quarter):
+		return "utf-32le", "two or three of every four bytes are 0"
+	case 10*zeros[0] >= 9*quarter && 10*zeros[1] >= 9*quarter && few(zeros[3], quarter):
+		return "utf-32be", "two or three of every four bytes are 0"
+	case most(zeros[1]+zeros[3], 2*quarter) && few(zeros[0]+zeros[2], 2*quarter):
+		return "utf-16le", "every other byte is 0"
+	case most(zeros[0]+zeros[2], 2*quarter) && few(zeros[1]+zeros[3], 2*quarter):
+		return "utf-16be", "every other byte is 0"
+	}
+	return "", ""
 }

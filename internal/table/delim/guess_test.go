@@ -22,6 +22,17 @@ var texts = []struct{ encoding, text string }{
 	{"windows-1253", "ψάρι;λιμάνι;καΐκι;θάλασσα;άνεμος;βάρκα\nχειμώνας;άνοιξη;δρόμος;νησί;ήλιος;ώρα\n"},
 	{"windows-1254", "balık;ağ;kıyı;gemi;şehir;İskele\nyağmur;rüzgâr;kış;ılık;çağ;güneş\n"},
 	{"windows-1257", "žuvis;ėjimas;šaltis;ąžuolas;ūkis;įlanka\nčia;žvejys;krūva;ėriena;šviesa;ųžė\n"},
+	{"cp850", "Möwe;Größe;über;schön;Bäckerei;weiß\nSchlüssel;Höhe;für;Käse;süß;Straße\n"},
+	{"cp850", "déjà;élève;français;à côté;forêt;naïf\nnoël;crème;fenêtre;où;Évian;même\n"},
+	{"macintosh", "Möwe;Größe;über;schön;Bäckerei;weiß\nSchlüssel;Höhe;für;Käse;süß;Straße\n"},
+	{"macintosh", "déjà;élève;français;à côté;forêt;naïf\nnoël;crème;fenêtre;où;Évian;même\n"},
+	{"cp852", "źródło;żółw;książka;część;łódź;gęś\nświeży;ciężki;mąka;śledź;dąb;pięć\n"},
+	{"cp852", "příliš;žluťoučký;kůň;úpěl;ďábelské;ódy\nšťastný;řeka;měsíc;těžký;čtvrtek;týden\n"},
+	{"cp866", "рыба;причал;шхуна;капитан;сельдь;весна\nзима;море;ветер;берег;улица;дорога\n"},
+	{"windows-874", "ปลา;ท่าเรือ;น้ำหนัก;เรือ;ทะเล;ลม\nกัปตัน;ฤดูหนาว;ถนน;เกาะ;วันนี้;ราคา\n"},
+	{"utf-32le", "Möwe;Größe;über\nSchlüssel;Höhe;für\n"},
+	{"utf-32be", "рыба;причал;шхуна\nзима;море;ветер\n"},
+	{"big5", "姓名,地址,電話\n陳大文,台北市中山區,一二三\n林小明,高雄市,四五六\n"},
 	{"shift_jis", "港の名前,魚の種類,重さ\nさくら丸,にしん,十二\nかもめ丸,たら,二十\nうみねこ丸,かれい,三十\n"},
 	{"euc-jp", "港の名前,魚の種類,重さ\nさくら丸,にしん,十二\nかもめ丸,たら,二十\nうみねこ丸,かれい,三十\n"},
 	{"gb18030", "港口名称,鱼的种类,重量\n春风号,鲱鱼,十二公斤\n海鸥号,鳕鱼,二十公斤\n这是一个很小的渔港,我们在这里工作\n"},
@@ -86,6 +97,20 @@ func encodeAs(t *testing.T, c *charset, text string) []byte {
 	}
 	require.Equal(t, text, string(c.decode(nil, out)))
 	return out
+}
+
+// What is western in both comes before Central Europe.
+func TestWesternBeforeCentralEuropean(t *testing.T) {
+	c, err := charsetNamed("windows-1252")
+	require.NoError(t, err)
+	for _, text := range []string{
+		"forêt;même;tête;fête;rêve;bête\n", "été;café;Évian;dé;né;pré\n", "naïve;où;ça;là;noël;aiguë\n", "über;Käse;Öl;Möwe\n",
+		"niño;año;señal;mañana\n", "São Paulo;João;mãe;pão;não\n", "Crêpe 12;Forêt 7;Dés 9\n",
+	} {
+		raw := encodeAs(t, c, text)
+		got, why := detectCharset(raw)
+		assert.Equal(t, "windows-1252", got.name, "%s: %s", text, why)
+	}
 }
 
 func TestGuessUTF16(t *testing.T) {

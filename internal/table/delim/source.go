@@ -121,7 +121,10 @@ func optionError(format string, args ...any) error {
 // controls reports whether bytes are unlike text in any one-byte encoding or UTF-8.
 func controls(sample []byte) bool {
 	n := 0
-	for _, b := range sample {
+	for i, b := range sample {
+		if b == 0x1b && i+1 < len(sample) && sample[i+1] == '[' {
+			continue // the colours of a terminal
+		}
 		if b < ' ' && b != '\t' && b != '\n' && b != '\r' && b != '\f' && b != 0x1f && b != 0x01 && b != 0x1a {
 			n++
 		}

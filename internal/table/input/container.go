@@ -9,6 +9,8 @@ import (
 	"path/filepath"
 	"strings"
 
+	"golang.org/x/text/transform"
+
 	"junvo/internal/table"
 	"junvo/internal/table/jsonlines"
 	"junvo/internal/table/parquet"
@@ -160,11 +162,14 @@ func (s *Source) openRecords(r io.Reader, name string, o Options) (table.Source,
 		if how != "" {
 			in = truncated{in, how}
 		}
+		if o.decoder != nil {
+			in = transform.NewReader(in, o.decoder())
+		}
 		return struct {
 			io.Reader
 			io.Closer
 		}{in, f}, nil
-	}, name, s.Size)
+	}, name, o.part, s.Size)
 	if err != nil {
 		return nil, err
 	}

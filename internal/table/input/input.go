@@ -21,6 +21,7 @@ import (
 	"github.com/klauspost/compress/gzip"
 	"github.com/klauspost/compress/zstd"
 	"github.com/ulikunitz/xz"
+	"golang.org/x/text/transform"
 
 	"junvo/internal/table"
 	"junvo/internal/table/delim"
@@ -35,6 +36,9 @@ type Options struct {
 	Query  string    // in SQL, in place of a table of a database
 
 	path string // of the file that is opened
+	part string // of it, as it is named behind #
+	// decoder makes UTF-8 of JSON in another encoding; nil for none.
+	decoder func() transform.Transformer
 }
 
 // Source is an open source.
@@ -162,11 +166,7 @@ func Open(path string, o Options) (*Source, error) {
 		s.close()
 		return nil, &Error{path, errors.New("it is no database, and a query asks one"), "Leave out --query."}
 	}
-	if sheet != "" {
-		s.close()
-		return nil, &Error{path, fmt.Errorf("it is no workbook or database, so that it has no part %q", sheet), "Leave out what stands behind #."}
-	}
-	o.path = path
+	o.path, o.part = path, sheet
 	src, err := s.open(in, name, o)
 	if err != nil {
 		s.close()
@@ -245,8 +245,15 @@ func (s *Source) open(in io.Reader, name string, o Options) (table.Source, error
 	}
 	again := bufio.NewReaderSize(r, 4096)
 	head, _ := again.Peek(1024)
-	if o.Format == "json" || o.Format == "" && jsonlines.Looks(head) {
+	json, err := s.looksJSON(head, &o)
+	if err != nil {
+		return nil, err
+	}
+	if json {
 		return s.openRecords(again, name, o)
+	}
+	if o.part != "" {
+		return nil, &Error{o.path, fmt.Errorf("it is no workbook, database or JSON, so that it has no part %q", o.part), "Leave out what stands behind #."}
 	}
 	r = again
 	src, err := delim.Open(r, name, s.Size, o.Options)
@@ -258,6 +265,22 @@ func (s *Source) open(in io.Reader, name string, o Options) (table.Source, error
 		info.Decisions = append([]table.Decision{{What: "compression", Value: how, Why: "the file's first bytes"}}, info.Decisions...)
 	}
 	return src, nil
+}
+
+// looksJSON reports whether a file is JSON, in UTF-8 or another encoding that is told or shown.
+func (s *Source) looksJSON(head []byte, o *Options) (bool, error) {
+	name, decoder, err := delim.Decoder(o.Encoding, head)
+	if err != nil {
+		return false, err
+	}
+	if decoder != nil {
+		head, _, _ = transform.Bytes(decoder, head) // the last character may be cut off
+		o.decoder = func() transform.Transformer {
+			_, d, _ := delim.Decoder(name, nil)
+			return d
+		}
+	}
+	return o.Format == "json" || o.Format == "" && jsonlines.Looks(head), nil
 }
 
 // decompress reads through a compression that the first bytes show.

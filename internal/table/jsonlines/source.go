@@ -5,6 +5,8 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
+	"strings"
 
 	"github.com/go-json-experiment/json/jsontext"
 
@@ -23,6 +25,9 @@ type Source struct {
 	next   *record // the record that comes next
 	row    []cell
 	closer io.Closer
+
+	records int64    // how many there are
+	lists   []string // the lists of records that the first one holds
 }
 
 // cell is a value of the record that is read.
@@ -30,6 +35,7 @@ type cell struct {
 	text  string
 	kind  value.Stored
 	there bool
+	array bool // its text is a JSON array
 }
 
 // Looks reports whether the start of a file looks like JSON records.
@@ -43,9 +49,24 @@ func Looks(head []byte) bool {
 	case '{':
 		return len(after) > 0 && (after[0] == '"' || after[0] == '}')
 	case '[':
-		return len(after) > 0 && (after[0] == '{' || after[0] == ']')
+		return len(after) > 0 && bytes.IndexByte([]byte(`{[]"-0123456789tfn`), after[0]) >= 0 && isJSON(rest)
 	}
 	return false
+}
+
+// isJSON reports whether text that begins with a bracket is the start of JSON, and not of a line
+// such as [draft] or [1] note.
+func isJSON(head []byte) bool {
+	d := jsontext.NewDecoder(bytes.NewReader(head))
+	for values := 0; ; {
+		_, err := d.ReadToken()
+		if d.StackDepth() == 0 {
+			values++
+		}
+		if values > 1 || err != nil {
+			return errors.Is(err, io.ErrUnexpectedEOF) || errors.Is(err, io.EOF)
+		}
+	}
 }
 
 // Bounds of what a record may hold.
@@ -57,22 +78,24 @@ const (
 // ErrNoRecords is JSON without a record in it.
 var ErrNoRecords = errors.New("there is no record in it")
 
-// Open reads all of a file to find its columns, and opens it again for its rows.
-func Open(open func() (io.ReadCloser, error), name string, size int64) (*Source, error) {
-	s := &Source{at: map[string]int{}}
-	f, err := open()
+// Open reads all of a file to find its columns, and opens it again for its rows. list names the
+// list of records that a record holds, with dots between keys; "" for what the content shows.
+func Open(open func() (io.ReadCloser, error), name, list string, size int64) (*Source, error) {
+	s, names, notes, first, err := look(open, list)
+	others := names
+	if err == nil && list == "" && len(s.lists) > 0 && s.records == 1 && !s.r.array {
+		if len(s.lists) > 1 {
+			return nil, fmt.Errorf("it is one record that holds %d lists: name one behind #, as in file.json#%s; there are %s", len(s.lists), s.lists[0], strings.Join(s.lists, ", "))
+		}
+		list = s.lists[0]
+		s, names, notes, first, err = look(open, list)
+	}
 	if err != nil {
 		return nil, err
 	}
-	defer f.Close()
-	names, notes, first, err := s.columns(newRecords(f))
-	if err != nil {
-		return nil, err
-	}
-	how := "JSON lines"
-	why := "it begins with a record"
-	if s.r.array {
-		how, why = "JSON array", "it begins with an array of records"
+	how, why := s.r.shape(list)
+	if more := slices.DeleteFunc(slices.Clone(others), func(name string) bool { return name == list }); list != "" && len(more) > 0 {
+		why += "; what else it holds is left out: " + strings.Join(more, ", ")
 	}
 	usable, more := table.UsableNames(names, true)
 	s.info = table.Info{
@@ -84,11 +107,23 @@ func Open(open func() (io.ReadCloser, error), name string, size int64) (*Source,
 	if err != nil {
 		return nil, err
 	}
-	s.closer, s.r, s.row = again, newRecords(again), make([]cell, len(names))
+	s.closer, s.r, s.row = again, newRecords(again, list), make([]cell, len(names))
 	if s.next, err = s.r.read(); err != nil {
 		return nil, errors.Join(err, again.Close())
 	}
 	return s, nil
+}
+
+// look reads a file to find its columns.
+func look(open func() (io.ReadCloser, error), list string) (s *Source, names []string, notes []table.Note, first int64, err error) {
+	s = &Source{at: map[string]int{}}
+	f, err := open()
+	if err != nil {
+		return nil, nil, nil, 0, err
+	}
+	defer f.Close()
+	names, notes, first, err = s.columns(newRecords(f, list))
+	return s, names, notes, first, err
 }
 
 // columns finds the columns in the order in which they occur first.
@@ -108,6 +143,10 @@ func (s *Source) columns(r *records) (names []string, notes []table.Note, first 
 			first = rec.line
 		}
 		record++
+		s.records = record
+		if record == 1 {
+			s.lists = rec.lists()
+		}
 		for _, name := range rec.names {
 			i, known := s.at[name]
 			if !known {
@@ -191,184 +230,3 @@ func (s *Source) add(b *table.Block, line uint32) error {
 
 // Split implements [table.Source]: the cells are where they are already.
 func (s *Source) Split(*table.Block) {}
-
-// record is the values of one record, and the line that it begins in.
-type record struct {
-	names []string
-	cells []cell
-	line  int64
-}
-
-// records reads records one by one, of JSON lines or of an array.
-type records struct {
-	d     *jsontext.Decoder
-	lines *lineCounter
-	begun bool
-	array bool
-	paths map[string]map[string]string // the names of columns by what they stand in, and their key
-}
-
-func newRecords(r io.Reader) *records {
-	l := &lineCounter{r: r, line: 1}
-	d := jsontext.NewDecoder(l, jsontext.AllowDuplicateNames(true), jsontext.AllowInvalidUTF8(true))
-	return &records{d: d, lines: l, paths: map[string]map[string]string{}}
-}
-
-// read reads the next record. The error is io.EOF behind the last.
-func (r *records) read() (*record, error) {
-	if !r.begun {
-		r.begun = true
-		if r.array = r.lines.array(); r.array {
-			if _, err := r.d.ReadToken(); err != nil {
-				return nil, r.wrong(err)
-			}
-		}
-	}
-	t, err := r.d.ReadToken()
-	if errors.Is(err, io.EOF) && !r.array {
-		return nil, io.EOF
-	}
-	if err != nil {
-		return nil, r.wrong(err)
-	}
-	if r.array && t.Kind() == ']' {
-		return nil, io.EOF
-	}
-	rec := &record{line: r.lines.at(r.d.InputOffset() - 1)}
-	if t.Kind() != '{' {
-		return nil, fmt.Errorf("line %d: a record is written { … }", rec.line)
-	}
-	if err := r.values(rec, "", 0); err != nil {
-		return nil, err
-	}
-	return rec, nil
-}
-
-// values reads the values of a record whose brace has been read, and its other brace.
-func (r *records) values(rec *record, prefix string, depth int) error {
-	if depth > maxDepth {
-		return fmt.Errorf("line %d: records stand within each other more than %d deep", rec.line, maxDepth)
-	}
-	for {
-		key, err := r.d.ReadToken()
-		if err != nil {
-			return r.wrong(err)
-		}
-		if key.Kind() == '}' {
-			return nil
-		}
-		name := r.path(prefix, key.String())
-		if r.d.PeekKind() == '[' {
-			v, err := r.d.ReadValue()
-			if err != nil {
-				return r.wrong(err)
-			}
-			if err := v.Compact(); err != nil {
-				return r.wrong(err)
-			}
-			rec.add(name, cell{text: string(v)})
-			continue
-		}
-		t, err := r.d.ReadToken()
-		if err != nil {
-			return r.wrong(err)
-		}
-		switch t.Kind() {
-		case '{':
-			if err := r.values(rec, name+".", depth+1); err != nil {
-				return err
-			}
-		case '"':
-			rec.add(name, cell{text: t.String()})
-		case 'n':
-			rec.add(name, cell{kind: value.StoredNull})
-		case 't', 'f':
-			rec.add(name, cell{text: t.String(), kind: value.StoredBoolean})
-		default:
-			rec.add(name, cell{text: t.String(), kind: value.StoredNumber})
-		}
-		if n := len(rec.cells); n > 0 && len(rec.cells[n-1].text) > table.MaxCell {
-			return fmt.Errorf("line %d: a value is longer than %d MB", rec.line, table.MaxCell>>20)
-		}
-	}
-}
-
-func (rec *record) add(name string, c cell) {
-	c.there = true
-	rec.names, rec.cells = append(rec.names, name), append(rec.cells, c)
-}
-
-// path returns the name of a column; each is made once.
-func (r *records) path(prefix, key string) string {
-	if prefix == "" {
-		return key
-	}
-	keys := r.paths[prefix]
-	if keys == nil {
-		keys = map[string]string{}
-		r.paths[prefix] = keys
-	}
-	name, known := keys[key]
-	if !known {
-		name = prefix + key
-		keys[key] = name
-	}
-	return name
-}
-
-// wrong says where JSON is wrong.
-func (r *records) wrong(err error) error {
-	var syntax *jsontext.SyntacticError
-	if errors.Is(err, io.EOF) || errors.Is(err, io.ErrUnexpectedEOF) {
-		return fmt.Errorf("line %d: the JSON is cut off", r.lines.at(r.lines.seen))
-	}
-	if errors.As(err, &syntax) {
-		return fmt.Errorf("line %d: this is no JSON: %w", r.lines.at(syntax.ByteOffset), syntax.Err)
-	}
-	return fmt.Errorf("line %d: %w", r.lines.at(r.d.InputOffset()), err)
-}
-
-// lineCounter keeps where lines end that have been read and not yet asked for.
-type lineCounter struct {
-	r    io.Reader
-	head []byte // what was read to see what it is
-	seen int64
-	ends []int64
-	line int64
-}
-
-func (l *lineCounter) Read(p []byte) (n int, err error) {
-	if len(l.head) > 0 {
-		n = copy(p, l.head)
-		l.head = l.head[n:]
-	} else {
-		n, err = l.r.Read(p)
-	}
-	for i, b := range p[:n] {
-		if b == '\n' {
-			l.ends = append(l.ends, l.seen+int64(i))
-		}
-	}
-	l.seen += int64(n)
-	return n, err
-}
-
-// array reports whether the text begins with an array. It takes off a byte order mark.
-func (l *lineCounter) array() bool {
-	buf := make([]byte, 4096)
-	n, _ := io.ReadFull(l.r, buf) // an error comes again
-	l.head = bytes.TrimPrefix(buf[:n], []byte("\ufeff"))
-	rest := bytes.TrimLeft(l.head, " \t\r\n")
-	return len(rest) > 0 && rest[0] == '['
-}
-
-// at returns the line of an offset. Offsets are asked for in order.
-func (l *lineCounter) at(offset int64) int64 {
-	k := 0
-	for k < len(l.ends) && l.ends[k] < offset {
-		k++
-	}
-	l.line += int64(k)
-	l.ends = l.ends[:copy(l.ends, l.ends[k:])]
-	return l.line
-}

@@ -14,7 +14,7 @@ import (
 )
 
 func openText(text string) (*Source, error) {
-	return Open(func() (io.ReadCloser, error) { return io.NopCloser(strings.NewReader(text)), nil }, "a.jsonl", int64(len(text)))
+	return Open(func() (io.ReadCloser, error) { return io.NopCloser(strings.NewReader(text)), nil }, "a.jsonl", "", int64(len(text)))
 }
 
 // readAll reads all rows; a cell is shown as its kind and text, one that is missing as -.
@@ -96,7 +96,12 @@ func TestWrongRecords(t *testing.T) {
 		"{\"a\":1}\n{\"a\":x}":      "line 2: this is no JSON",
 		"{\"a\":1}\n\n{\"a\":1":     "line 3: the JSON is cut off",
 		"[{\"a\":1}":                "line 1: the JSON is cut off",
-		"[{\"a\":1},\n 7]":          "line 2: a record is written",
+		"[{\"a\":1},\n 7]":          "line 2: the elements of the array are not of one kind",
+		"[7, {\"a\":1}]":            "line 1: a record is written",
+		"[[1], 2]":                  "not of one kind",
+		"[{\"a\":1}]\n[{\"a\":2}]":  "line 2: more follows the array",
+		"{\"a\":\"caf\xe9\"}":       "bytes that are no UTF-8",
+		`{"a":[{"x":1}],"b":[{}]}`:  "holds 2 lists: name one behind #, as in file.json#a; there are a, b",
 		"{\"a\":1}\n[1]":            "line 2: a record is written",
 		strings.Repeat(`{"a":`, 20): "line 1: the JSON is cut off",
 		strings.Repeat(`{"a":`, 40) + "1" + strings.Repeat("}", 40): "more than 32 deep",
@@ -106,9 +111,42 @@ func TestWrongRecords(t *testing.T) {
 	}
 }
 
+// Arrays of arrays, of bare values, and lists within a record are tables, too.
+func TestOtherShapesOfRecords(t *testing.T) {
+	for text, want := range map[string]string{
+		`[["a","b"],[1,"x"],[2]]`:                     "a b | 1 x | 2 ",
+		`[[1,"x"],[2,"y",3]]`:                         "column 1 column 2 column 3 | 1 x  | 2 y 3",
+		`[["1","2"],["3","4"]]`:                       "column 1 column 2 | 1 2 | 3 4",
+		`[1, null, "x"]`:                              "value | 1 |  | x",
+		`{"results":[{"a":1},{"a":2}],"n":2}`:         "a | 1 | 2",
+		`{"m":{"x":1},"d":{"items":[{"a":1}],"k":3}}`: "a | 1",
+		`{"a":[1,2]}`:                                 "a | [1,2]",
+		"{\"a\":[{\"x\":1}]}\n{\"a\":[]}":             "a | [{\"x\":1}] | []",
+	} {
+		s, err := openText(text)
+		require.NoError(t, err, text)
+		got := strings.Join(s.Info().Names, " ")
+		b := &table.Block{}
+		require.NoError(t, s.Next(b), text)
+		for r := range b.Rows {
+			var row []string
+			for c := range b.Width {
+				row = append(row, string(b.Cell(r, c)))
+			}
+			got += " | " + strings.Join(row, " ")
+		}
+		assert.Equal(t, want, got, text)
+		b.Reset()
+		assert.ErrorIs(t, s.Next(b), io.EOF)
+	}
+	s, err := openText(`{"results":[{"a":1}],"n":2}`)
+	require.NoError(t, err)
+	assert.Equal(t, `it is one record, which holds the list of records "results"; what else it holds is left out: n`, s.Info().Decisions[0].Why)
+}
+
 func TestWhatLooksLikeRecords(t *testing.T) {
 	for text, want := range map[string]bool{
-		`{"a":1}`: true, "\ufeff [ {\"a\":1}]": true, "{}": true, "[]": true, "{a,b\n1,2": false, "[1,2]": false, "a,b": false, "": false, "{": false,
+		`{"a":1}`: true, "\ufeff [ {\"a\":1}]": true, "{}": true, "[]": true, "{a,b\n1,2": false, "[1,2]": true, "[[1,2],\n[3,4]]": true, "[1,2]\n[3,4]": false, "[1,2],x": false, "[draft] a,b": false, `["a"`: true, "a,b": false, "": false, "{": false,
 		"[section]\na=1": false,
 	} {
 		assert.Equal(t, want, Looks([]byte(text)), text)

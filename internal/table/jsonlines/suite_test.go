@@ -25,13 +25,13 @@ func TestSuite(t *testing.T) {
 			return jsonlines.NewSink(f, fields)
 		},
 		Open: func(path string) (table.Source, error) {
-			return jsonlines.Open(func() (io.ReadCloser, error) { return os.Open(path) }, "a.jsonl", -1)
+			return jsonlines.Open(func() (io.ReadCloser, error) { return os.Open(path) }, "a.jsonl", "", -1)
 		},
 	})
 	tabletest.Sources(t, func() table.Source {
 		s, err := jsonlines.Open(func() (io.ReadCloser, error) {
 			return io.NopCloser(strings.NewReader("{\"a\": 1.50, \"b\": {\"c\": [1, \"x\"]}}\n{\"a\": \"1.50\"}\n{\"b\": {\"c\": null}}\n")), nil
-		}, "a.jsonl", -1)
+		}, "a.jsonl", "", -1)
 		require.NoError(t, err)
 		return s
 	}, []string{"a", "b.c"}, [][]string{{"1.50", `[1,"x"]`}, {"1.50", ""}, {"", ""}})
