@@ -33,6 +33,7 @@ func (p *Profile) decideAside(all *part, ask func(string) reading.Ask) {
 			p.SetAside[kind] = false
 		}
 		p.Aside[kind] = 0
+		all.same.copies.merge(&a.copies)
 		for i, c := range a.columns {
 			all.columns[i].Merge(c)
 		}

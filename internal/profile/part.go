@@ -24,10 +24,11 @@ type aside struct {
 	count   int64
 	first   []Sample
 	columns []*Column // only for kinds that are data after all where they are many
+	copies  copies
 }
 
 func newPart(info *table.Info, o *Options) *part {
-	p := &part{contiguous: info.Contiguous, records: info.Records, same: same{columns: make([]uint64, len(info.Names))}, rows: reading.NewRowReader(info.Names, o.BlankWords)}
+	p := &part{contiguous: info.Contiguous, records: info.Records, rows: reading.NewRowReader(info.Names, o.BlankWords)}
 	reader := reading.NewReader(o.BlankWords)
 	p.newColumns = func() []*Column { return newColumns(info.Names, reader, o) }
 	p.columns = p.newColumns()
@@ -93,6 +94,10 @@ func (a *aside) add(b *table.Block, row int) {
 	if len(a.first) < maxSamples {
 		a.first = append(a.first, Sample{Place: place(b, row)})
 	}
+	if a.columns == nil {
+		return
+	}
+	a.copies.add(b, row, row+1)
 	for i, c := range a.columns {
 		c.Add(b, i, row, row+1)
 	}
@@ -108,6 +113,7 @@ func (p *part) merge(o *part) {
 		a, b := &p.aside[k], &o.aside[k]
 		a.count += b.count
 		a.first = mergeSamples(a.first, b.first)
+		a.copies.merge(&b.copies)
 		if a.columns == nil {
 			a.columns = b.columns
 			continue

@@ -29,7 +29,6 @@ type Profile struct {
 	// Aside counts the rows of each kind that are no data.
 	Aside    [reading.NumRowKinds]int64
 	SetAside [reading.NumRowKinds]bool // the kinds that are to be set aside
-	Compared int64                     // rows by which columns were found to be copies
 
 	blocks []blockStart
 }
@@ -116,7 +115,10 @@ func conclude(c *Column, name string, position int, o Options) *ColumnProfile {
 
 // Distinct returns how many different texts the column has that are not blank, and
 // whether the number is exact.
-func (c *ColumnProfile) Distinct() (int64, bool) { return c.Column.distinct.count() }
+func (c *ColumnProfile) Distinct() (int64, bool) {
+	n, exact := c.Column.distinct.count()
+	return min(n, c.Conclusion.Fits+c.Conclusion.Fails), exact // an estimate may be too large
+}
 
 // setRange gathers the values of the tallies that fit the column's type.
 func (c *ColumnProfile) setRange() {

@@ -106,22 +106,17 @@ func comparePlaces(p, q Place) int {
 	return cmp.Or(cmp.Compare(p.Block, q.Block), cmp.Compare(p.Row, q.Row))
 }
 
-// same counts equal rows, and takes the fingerprints by which equal columns are told.
+// same counts equal rows, and finds equal columns.
 type same struct {
-	rows     rowSet
-	columns  []uint64 // fingerprints: sums that do not depend on the order of blocks
-	compared int64    // rows that the fingerprints are of
+	rows   rowSet
+	copies copies
 }
-
-// comparedRows is how many rows of each block are compared at least, if it has so many.
-const comparedRows = 64
 
 func (s *same) add(b *table.Block, from, to int, contiguous bool) {
 	if b.Width < 2 {
 		return
 	}
-	each := max(1, b.Rows/comparedRows)
-	next := (from + each - 1) / each * each
+	s.copies.add(b, from, to)
 	for row := from; row < to; row++ {
 		h := uint64(0)
 		if contiguous {
@@ -132,18 +127,6 @@ func (s *same) add(b *table.Block, from, to int, contiguous bool) {
 		if s.rows.takes(h) {
 			s.rows.add(h, place(b, row))
 		}
-		if row == next {
-			s.compare(b, row)
-			next += each
-		}
-	}
-}
-
-// compare adds a row to the fingerprints of the columns.
-func (s *same) compare(b *table.Block, row int) {
-	s.compared++
-	for i, span := range b.Row(row) {
-		s.columns[i] += mix(hashText(b.At(span)) ^ uint64(row))
 	}
 }
 
@@ -175,30 +158,23 @@ func hashCells(b *table.Block, row int) (h uint64) {
 
 func (s *same) merge(o *same) {
 	s.rows.merge(&o.rows)
-	s.compared += o.compared
-	for i, f := range o.columns {
-		s.columns[i] += f
-	}
+	s.copies.merge(&o.copies)
 }
 
 // facts says which columns are constant, which may be a key, and which hold the same as
 // a column before them.
 func (p *Profile) facts(s *same) {
-	p.Compared = s.compared
 	for i, c := range p.Columns {
 		n, exact := c.Distinct()
 		filled := c.Conclusion.Fits + c.Conclusion.Fails
 		whole := c.Column.Cells > 1 && filled == c.Column.Cells
 		c.Constant = whole && exact && n == 1
 		c.Key = whole && filled >= minKey && keyType(c.Conclusion.Convention.Type) && (exact && n == filled || !exact && float64(n) >= (1-keyDoubt)*float64(filled))
-		if c.Constant || filled == 0 || s.compared < minCompared {
+		if c.Constant || filled == 0 {
 			continue
 		}
-		for _, before := range p.Columns[:i] {
-			if s.columns[before.Position-1] == s.columns[i] && before.CopyOf == "" {
-				c.CopyOf = before.Name
-				break
-			}
+		if at, ok := s.copies.copyOf(i); ok {
+			c.CopyOf = p.Columns[at].Name
 		}
 	}
 }
@@ -213,6 +189,3 @@ const keyDoubt = 0.02
 
 // minKey is how many rows there must be until it says something that their values differ.
 const minKey = 10
-
-// minCompared is how many rows must be compared until columns count as equal.
-const minCompared = 3

@@ -62,6 +62,7 @@ type (
 		Count   int64
 		First   []savedSample
 		Columns []savedColumn
+		Copies  savedCopies
 	}
 	savedSample struct {
 		Place Place
@@ -137,10 +138,13 @@ type (
 		First savedSample
 	}
 	savedSame struct {
-		Rows     []savedRepeats
-		Level    uint8
-		Columns  []uint64
-		Compared int64
+		Rows   []savedRepeats
+		Level  uint8
+		Copies savedCopies
+	}
+	savedCopies struct {
+		Of   []int32
+		Rows int64
 	}
 	savedRepeats struct {
 		Hash        uint64
@@ -181,7 +185,7 @@ func (c *Collected) Save(w io.Writer) error {
 	}
 	for i := range c.part.aside {
 		a := &c.part.aside[i]
-		s.Aside = append(s.Aside, savedAside{a.count, saveSamples(a.first), saveColumns(a.columns)})
+		s.Aside = append(s.Aside, savedAside{a.count, saveSamples(a.first), saveColumns(a.columns), a.copies.save()})
 	}
 	body, err := savedForm.Marshal(s)
 	if err != nil {
@@ -238,7 +242,7 @@ func (s *savedProfile) load() (*Collected, error) {
 	c.part.columns = l.loadColumns(s.Columns)
 	for i, a := range s.Aside {
 		to := &c.part.aside[i]
-		to.count, to.first = a.Count, l.samples(a.First)
+		to.count, to.first, to.copies = a.Count, l.samples(a.First), l.loadCopies(a.Copies)
 		if reading.RowKind(i).Doubtful() && a.Count > 0 {
 			if len(a.Columns) != len(s.Columns) {
 				return nil, errDamaged

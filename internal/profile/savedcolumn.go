@@ -85,8 +85,27 @@ func (d *detail) save() *savedDetail {
 	return s
 }
 
+func (c *copies) save() savedCopies { return savedCopies{c.of, c.rows} }
+
+// loadCopies loads the classes of columns; each column's first stands before it and is its own.
+func (l *savedLoader) loadCopies(s savedCopies) copies {
+	c := copies{of: s.Of, rows: s.Rows}
+	if s.Of != nil && len(s.Of) != l.columns {
+		l.check(errDamaged)
+		return copies{}
+	}
+	for i, first := range s.Of {
+		if first < 0 || int(first) > i || s.Of[first] != first {
+			l.check(errDamaged)
+			return copies{}
+		}
+	}
+	c.leave()
+	return c
+}
+
 func (s *same) save() savedSame {
-	out := savedSame{Level: s.rows.level, Columns: s.columns, Compared: s.compared}
+	out := savedSame{Level: s.rows.level, Copies: s.copies.save()}
 	for _, h := range slices.Sorted(maps.Keys(s.rows.few)) {
 		r := s.rows.few[h]
 		out.Rows = append(out.Rows, savedRepeats{h, r.times, r.first, r.next})
@@ -231,10 +250,7 @@ func (l *savedLoader) detail(s *savedDetail) *detail {
 }
 
 func (l *savedLoader) loadSame(s *savedSame) same {
-	out := same{columns: s.Columns, compared: s.Compared}
-	if len(s.Columns) != l.columns {
-		out.columns = make([]uint64, l.columns)
-	}
+	out := same{copies: l.loadCopies(s.Copies)}
 	out.rows.level = min(s.Level, 60)
 	for _, r := range s.Rows {
 		if r.Next != nowhere || r.Times > 1 {

@@ -39,10 +39,13 @@ func Opened(p *profile.Profile, c *profile.ColumnProfile, f Format, page Page) s
 
 func distinctNote(c *profile.ColumnProfile) string {
 	note := ""
-	if _, exact := c.Distinct(); !exact {
+	_, exact := c.Distinct()
+	if !exact {
 		note = fmt.Sprintf(" (an estimate, at most %g %% off)", 100*profile.DistinctError)
 	}
 	switch {
+	case c.Key && !exact:
+		note += ", about as many as rows: may be a key"
 	case c.Key:
 		note += ", a value of its own in every row: may be a key"
 	case c.Constant:

@@ -184,7 +184,7 @@ func facts(p *profile.Profile, page Page) string {
 	}{
 		{"may be a key", "a value of its own in every row", keys},
 		{"constant", "the same in every row", constant},
-		{"copies", "the same in all " + plural(p.Compared, "row") + " that were compared", copies},
+		{"copies", "the same in all rows", copies},
 	} {
 		if n := len(e.columns); n > 0 {
 			if n > maxNamed {

@@ -132,36 +132,73 @@ const minAligned = 5
 // aligned looks for columns of fixed width in lines of text: places where every line has
 // spaces. It returns their widths, nil where there are none.
 func aligned(sample []byte) []int {
-	var blank []bool // whether every line has a space there, or has ended
-	lines := 0
+	var lines [][]rune
+	width := 0
 	for line := range bytes.Lines(sample) {
 		runes := []rune(strings.TrimRight(string(line), "\r\n"))
 		if len(strings.TrimSpace(string(runes))) == 0 {
 			continue
 		}
-		if lines++; lines > sampleRows {
+		if lines = append(lines, runes); len(lines) > sampleRows {
 			break
 		}
-		for len(blank) < len(runes) {
-			blank = append(blank, true)
-		}
-		for i, r := range runes {
-			blank[i] = blank[i] && r == ' '
-		}
+		width = max(width, len(runes))
 	}
-	var widths []int
-	start, wide := 0, 0 // wide counts gaps of more than one space, which chance rarely makes
-	for i := 1; i < len(blank); i++ {
-		if blank[i-1] && !blank[i] {
-			if i > 1 && blank[i-2] {
-				wide++
-			}
-			widths = append(widths, i-start)
-			start = i
-		}
-	}
-	if lines < minAligned || len(widths) < 1 || wide == 0 {
+	runs, wide := filledRuns(lines, width)
+	if len(lines) < minAligned || len(runs) < 2 || !wide {
 		return nil
 	}
-	return append(widths, len(blank)-start)
+	var widths []int
+	start := 0
+	for k, next := range runs[1:] {
+		end := next.from
+		if next.onTheRight(lines) {
+			// The gap before numbers that stand on the right is room for longer ones.
+			end = runs[k].to
+		}
+		widths = append(widths, end-start)
+		start = end
+	}
+	return append(widths, width-start)
+}
+
+// filledRun is a run of places, the last one excluded, in each of which some line has more than a space.
+type filledRun struct{ from, to int }
+
+// filledRuns returns the runs between the places where every line has a space or has ended, and
+// whether a gap is wider than one space, which chance rarely makes.
+func filledRuns(lines [][]rune, width int) (runs []filledRun, wide bool) {
+	filled := make([]bool, width)
+	for _, line := range lines {
+		for i, r := range line {
+			filled[i] = filled[i] || r != ' '
+		}
+	}
+	for i, f := range filled {
+		switch {
+		case !f:
+		case i > 0 && filled[i-1]:
+			runs[len(runs)-1].to = i + 1
+		default:
+			if n := len(runs); n > 0 && i-runs[n-1].to > 1 {
+				wide = true
+			}
+			runs = append(runs, filledRun{i, i + 1})
+		}
+	}
+	return runs, wide
+}
+
+// onTheRight reports whether more lines reach the right edge of the run than begin at its left one.
+func (f filledRun) onTheRight(lines [][]rune) bool {
+	left, right := 0, 0
+	for _, line := range lines {
+		if f.from < len(line) && line[f.from] != ' ' {
+			left++
+		}
+		if f.to <= len(line) && line[f.to-1] != ' ' {
+			right++
+		}
+	}
+	return right > left
 }
