@@ -99,7 +99,7 @@ func TestWorkbooksThatCannotBeRead(t *testing.T) {
 	assert.Equal(t, 3, r.code)
 	assert.Contains(t, r.err, "no whole zip archive")
 	f.file("a.csv", "a\n1\n")
-	assert.Contains(t, f.run("profile", "a.csv#S").err, "it is no workbook or database")
+	assert.Contains(t, f.run("profile", "a.csv#S").err, "it is no workbook, database or JSON")
 	f.file("b#1.csv", "a\n1\n")
 	assert.Equal(t, 0, f.run("profile", "b#1.csv").code)
 }

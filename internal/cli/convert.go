@@ -6,12 +6,14 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"path/filepath"
 	"slices"
 	"strings"
 
 	"github.com/spf13/cobra"
 
 	"junvo/internal/convert"
+	"junvo/internal/plan"
 	"junvo/internal/show"
 	"junvo/internal/table/sqlite"
 )
@@ -31,7 +33,9 @@ type conversion struct {
 	guard    bool // cells that look like formulas
 	// replaceTable replaces a table of a database.
 	replaceTable bool
-	origin       bool
+	// overwritePlan takes a new draft for an older plan that differs.
+	overwritePlan bool
+	origin        bool
 }
 
 func (a *app) convert() *cobra.Command {
@@ -52,13 +56,19 @@ The ending of OUTPUT's name says the format: CSV, TSV, JSON lines, a workbook (w
 marks and lists what has failed), Parquet, or SQLite (OUTPUT.db#table; a new table of an
 existing database, too). A value that a format can't hold is a failure.
 
+Where there is an output of the same name in another format, the files beside the new one
+have its whole name, as in NAME.xlsx.failures.csv. A list that a person has put answers into, and a plan that
+may have been edited, are never overwritten.
+
 An output appears whole or not at all. Cells that fail are blank in the output, unless
 the plan says otherwise. The exit code is 1 when there are failures. To answer them,
-fill in the column fix of the failures file and give it back with --fixes.`,
+fill in the column fix of the failures file and give it back with --fixes: a value, or
+(blank) for a cell that is meant to be blank. Given back from where the run writes its
+own list, all answers stay in the file, with a column that says which were used.`,
 		Example: `  junvo convert landings.csv -o clean.csv
   junvo convert landings.csv -o clean.csv --as "Buyer no."=code --blank-word "n. a."
   junvo convert us.csv -o clean.csv --date-order mdy --decimal-mark .
-  junvo convert landings.csv -o clean.csv --plan intake.plan.yaml --fixes answered.csv
+  junvo convert landings.csv -o clean.csv --plan intake.plan.yaml --fixes clean.failures.csv
   junvo convert "2021-*.csv" -o clean.jsonl --origin
   junvo convert jan.csv feb.csv mar.csv -o clean/ --plan intake.plan.yaml
   junvo convert "book.xlsx#Landings" -o clean.xlsx
@@ -84,6 +94,7 @@ fill in the column fix of the failures file and give it back with --fixes.`,
 	f.StringVar(&c.ledger, "ledger", "", "write the ledger as JSON to this file, too")
 	f.BoolVar(&c.guard, "guard-formulas", false, "put an apostrophe before cells of a CSV output that a spreadsheet would run as formulas")
 	f.BoolVar(&c.replaceTable, "replace-table", false, "replace a table of a database that is there already")
+	f.BoolVar(&c.overwritePlan, "overwrite-plan", false, "let the drafted plan take the place of one that is there and may have been edited")
 	f.BoolVar(&c.metadata, "metadata", false, "also describe a CSV output as CSV on the Web (W3C) has it, in OUTPUT-metadata.json")
 	f.StringVar(&c.ddl, "ddl", "", "also write the SQL that makes a table for the output, NAME.sql: "+strings.Join(show.Dialects, " or "))
 	f.BoolVar(&c.reveal, "reveal", false, "show the values of private columns among failures and rows set aside")
@@ -103,11 +114,15 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 	if err := c.checkTarget(nil); err != nil {
 		return err
 	}
-	file, _ := c.target()
-	for _, p := range paths {
-		if source, _, _ := strings.Cut(p, "#"); same(p, file) || same(source, file) {
-			return usage("%s is the source; name another file for the output, so that the source stays as it is", file)
-		}
+	files, err := c.files(paths)
+	if err == nil {
+		err = checkFiles(files)
+	}
+	if err == nil {
+		err = c.mayReplace()
+	}
+	if err != nil {
+		return err
 	}
 	limit, err := c.limit()
 	if err != nil {
@@ -148,12 +163,41 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 	if err != nil {
 		return err
 	}
-	a.reportUnused(fixes)
+	a.reportUnused(fixes.of(), out.private)
 	return a.printLedger(ledger, written, show.WrittenList(written, ledger))
 }
 
+// mayReplace returns an error where a file beside the output is there that no run has written.
+func (c *conversion) mayReplace() error {
+	stem, path := c.stem(), ""
+	if err := mayReplace(stem+failuresEnding, "list of failures", c.keepsAnswers(), failureHeadings()...); err != nil {
+		return err
+	}
+	if err := mayReplace(stem+asideEnding, "list of rows set aside", false, asideHeader, withFile(asideHeader)); err != nil {
+		return err
+	}
+	if c.ddl != "" {
+		if err := mayReplaceText(stem+ddlEnding, "definition of a table", c.isDefinition); err != nil {
+			return err
+		}
+	}
+	if path, _ = c.target(); c.metadata {
+		return mayReplaceText(path+metadataEnding, "description", show.IsMetadata)
+	}
+	return nil
+}
+
+// isDefinition reports whether a text is a definition of the table that the output is.
+func (c *conversion) isDefinition(text []byte) bool { return show.IsDefinition(text, c.tableName()) }
+
+// tableName is the name of the table that is defined for the output.
+func (c *conversion) tableName() string {
+	path, _ := c.target()
+	return strings.TrimSuffix(filepath.Base(path), filepath.Ext(path))
+}
+
 // convertOne converts a source; its output, nil for none, is left to be committed or aborted.
-func (a *app) convertOne(ctx context.Context, paths []string, c *conversion, fixes *convert.Fixes) (*output, *convert.Ledger, error) {
+func (a *app) convertOne(ctx context.Context, paths []string, c *conversion, fixes *answers) (*output, *convert.Ledger, error) {
 	ready, err := a.ready(ctx, paths, c.plan, &c.wishes)
 	if err != nil {
 		return nil, nil, err
@@ -161,11 +205,17 @@ func (a *app) convertOne(ctx context.Context, paths []string, c *conversion, fix
 	if err := c.checkTarget(ready.plan); err != nil {
 		return nil, nil, err
 	}
-	out, err := newOutput(ctx, c, ready)
+	if ready.drafted != nil {
+		ready.drafted = plan.Drafted(ready.drafted)
+		if err := mayReplacePlan(c.stem()+planEnding, ready.drafted, c.overwritePlan, "--overwrite-plan"); err != nil {
+			return nil, nil, err
+		}
+	}
+	out, err := newOutput(ctx, c, ready, fixes)
 	if err != nil {
 		return nil, nil, targetError(err)
 	}
-	ledger, err := a.convertTo(ctx, paths, ready, out, fixes, c)
+	ledger, err := a.convertTo(ctx, paths, ready, out, fixes.of(), c)
 	if err != nil {
 		return out, nil, err
 	}

@@ -31,6 +31,13 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 	if err != nil {
 		return err
 	}
+	all, err := c.files(paths)
+	if err == nil {
+		err = checkFiles(all)
+	}
+	if err != nil {
+		return err
+	}
 	limit, err := c.limit()
 	if err != nil {
 		return err
@@ -42,9 +49,9 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 	if err := os.MkdirAll(c.output, 0o777); err != nil {
 		return outputError(err)
 	}
-	var all []*output
+	var outs []*output
 	defer func() {
-		for _, o := range all {
+		for _, o := range outs {
 			o.abort()
 		}
 	}()
@@ -58,12 +65,12 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 			return usage("%s and %s would both become %s", other, file, one.output)
 		}
 		taken[one.output] = file
-		if same(file, one.output) {
-			return usage("%s is a source; name another folder for the outputs, so that the sources stay as they are", one.output)
+		if err := one.mayReplace(); err != nil {
+			return err
 		}
 		out, ledger, err := a.convertOne(ctx, []string{file}, &one, fixes)
 		if out != nil {
-			all = append(all, out)
+			outs = append(outs, out)
 		}
 		if err != nil {
 			return err
@@ -75,27 +82,27 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 		return err
 	}
 	sum := show.Written{Output: c.output, Guarded: c.guard}
-	for i, out := range all {
+	for i, out := range outs {
 		if err := out.finish(rows[i]); err != nil {
 			return err
 		}
 		sum.Formulas += out.written().Formulas
 	}
-	if err := all[0].keepLedger(c.ledger, total, sum); err != nil {
+	if err := outs[0].keepLedger(c.ledger, total, sum); err != nil {
 		return err
 	}
 	if ctx.Err() != nil { // the last moment for it
 		return ctx.Err()
 	}
 	var list strings.Builder
-	for i, out := range all {
+	for i, out := range outs {
 		written, err := out.commit()
 		if err != nil {
 			return err
 		}
 		list.WriteString(show.WrittenList(written, rows[i]))
 	}
-	a.reportUnused(fixes)
+	a.reportUnused(fixes.of(), outs[0].private)
 	return a.printLedger(total, sum, list.String())
 }
 

@@ -7,8 +7,8 @@ import (
 	"errors"
 	"os"
 	"path/filepath"
+	"slices"
 	"strconv"
-	"strings"
 
 	"junvo/internal/convert"
 	"junvo/internal/order"
@@ -36,8 +36,10 @@ type output struct {
 	book      *workbook.Sink                         // where the output is one: it lists failures and the ledger, too
 	failures  *sideFile
 	aside     *sideFile
-	manyFiles bool  // the side files name the file of each row
-	err       error // the first error of writing
+	manyFiles bool                     // the side files name the file of each row
+	private   func(column string) bool // the columns of the output whose values are not shown
+	answers   *answers                 // those that the list of failures keeps, which it was read from; nil for none
+	err       error                    // the first error of writing
 }
 
 // watchedSink tells errors of writing from errors of reading.
@@ -102,22 +104,29 @@ func (s *sideFile) abort() {
 	}
 }
 
-func newOutput(ctx context.Context, c *conversion, r *readied) (*output, error) {
+func newOutput(ctx context.Context, c *conversion, r *readied, fixes *answers) (*output, error) {
 	path, part := c.target()
-	stem := strings.TrimSuffix(path, filepath.Ext(path))
+	stem := c.stem()
 	p := r.plan
 	o := &output{
-		path: c.output, stem: stem, manyFiles: r.files > 1,
-		failures: &sideFile{path: stem + ".failures.csv"},
-		aside:    &sideFile{path: stem + ".setaside.csv"},
+		path: c.output, stem: stem, manyFiles: r.files > 1, private: p.HidesOutput,
+		failures: &sideFile{path: stem + failuresEnding},
+		aside:    &sideFile{path: stem + asideEnding},
 	}
 	if r.drafted != nil {
-		o.plan, o.planText = stem+".plan.yaml", r.drafted
+		o.plan, o.planText = stem+planEnding, r.drafted
 	}
-	o.failures.header, o.aside.header = o.record("file", failureHeader...), o.record("file", "row", "line", "reason", "cells")
+	o.failures.header, o.aside.header = failureHeader, asideHeader
+	if o.manyFiles {
+		o.failures.header, o.aside.header = withFile(failureHeader), withFile(asideHeader)
+	}
 	if c.grouped {
 		o.groups = newGroups()
 		o.failures.header = groupHeader
+	}
+	if c.keepsAnswers() {
+		o.answers = fixes
+		o.failures.header = append(slices.Clip(o.failures.header), usedHeader)
 	}
 	fields := p.Fields()
 	if c.origin {
@@ -138,7 +147,23 @@ func newOutput(ctx context.Context, c *conversion, r *readied) (*output, error) 
 	return o, nil
 }
 
-var failureHeader = []string{"row", "line", "column", "value", "wanted", "reason", "detail", "hint", "fix"}
+var (
+	failureHeader = []string{"row", "line", "column", "value", "wanted", "reason", "detail", "hint", "fix"}
+	asideHeader   = []string{"row", "line", "reason", "cells"}
+)
+
+// usedHeader is the last column of a list of failures that keeps the answers: whether each was used.
+const usedHeader = "used"
+
+func withFile(header []string) []string { return append([]string{"file"}, header...) }
+
+// failureHeadings are the headings that a list of failures may have.
+func failureHeadings() (all [][]string) {
+	for _, h := range [][]string{failureHeader, withFile(failureHeader), groupHeader} {
+		all = append(all, h, append(slices.Clip(h), usedHeader))
+	}
+	return all
+}
 
 func (o *output) failure(f convert.Failure) error {
 	e := f.Reason.Entry()
@@ -152,9 +177,13 @@ func (o *output) failure(f convert.Failure) error {
 		o.groups.add(f)
 		return nil
 	}
-	return o.note(o.failures.write(o.record(show.Guarded(f.File),
+	line := o.record(show.Guarded(f.File),
 		strconv.FormatInt(f.Row, 10), cmp.Or(f.Address, strconv.FormatInt(f.Line, 10)), show.Guarded(f.Column), show.Guarded(f.Value), f.Wanted.String(),
-		e.Name, show.Guarded(f.Detail), e.Hint, "")))
+		e.Name, show.Guarded(f.Detail), e.Hint, "")
+	if o.answers != nil {
+		line = append(line, "")
+	}
+	return o.note(o.failures.write(line))
 }
 
 // record puts the file's name before the cells where the source is several files.
@@ -212,18 +241,18 @@ func (o *output) describe(c *conversion, p *plan.Plan) error {
 		}
 		doc, err := show.Metadata(p, o.path, d)
 		if err == nil {
-			err = o.write(o.path+"-metadata.json", doc)
+			err = o.write(o.path+metadataEnding, doc)
 		}
 		if err != nil {
 			return outputError(err)
 		}
-		o.described = append(o.described, o.path+"-metadata.json")
+		o.described = append(o.described, o.path+metadataEnding)
 	}
 	if c.ddl != "" {
-		if err := o.write(o.stem+".sql", []byte(show.Definition(p, filepath.Base(o.stem), c.ddl))); err != nil {
+		if err := o.write(o.stem+ddlEnding, []byte(show.Definition(p, c.tableName(), c.ddl))); err != nil {
 			return outputError(err)
 		}
-		o.described = append(o.described, o.stem+".sql")
+		o.described = append(o.described, o.stem+ddlEnding)
 	}
 	return nil
 }
@@ -250,6 +279,9 @@ func (o *output) finish(l *convert.Ledger) error {
 	}
 	if o.groups != nil {
 		for _, record := range o.groups.records() {
+			if o.answers != nil {
+				record = append(record, "")
+			}
 			if err := o.failures.write(record); err != nil {
 				return outputError(err)
 			}
@@ -259,6 +291,9 @@ func (o *output) finish(l *convert.Ledger) error {
 		if err := o.write(o.plan, o.planText); err != nil {
 			return outputError(err)
 		}
+	}
+	if err := o.keepAnswers(); err != nil {
+		return outputError(err)
 	}
 	if err := errors.Join(o.failures.finish(), o.aside.finish(), o.sink.Finish()); err != nil {
 		return outputError(err)

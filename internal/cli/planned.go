@@ -2,22 +2,16 @@ package cli
 
 import (
 	"context"
-	"encoding/csv"
 	"errors"
 	"fmt"
-	"io"
 	"os"
 	"path/filepath"
-	"slices"
-	"strconv"
-	"strings"
 
 	"github.com/spf13/cobra"
 
 	"junvo/internal/convert"
 	"junvo/internal/plan"
 	"junvo/internal/profile"
-	"junvo/internal/show"
 	"junvo/internal/table/input"
 	"junvo/internal/table/wholefile"
 	"junvo/internal/value"
@@ -129,7 +123,7 @@ func (w *wishes) any() bool {
 func (a *app) draft() *cobra.Command {
 	var w wishes
 	var output string
-	var keepNames bool
+	var keepNames, overwrite bool
 	cmd := &cobra.Command{
 		Use:   "draft SOURCE... [-o PLAN]",
 		Short: "Propose a plan: what is to become of every column, with the evidence",
@@ -145,6 +139,11 @@ comments. Columns for which nothing could be decided stay text, with the choices
 			if err := a.check(); err != nil {
 				return err
 			}
+			var files wholefile.Files
+			files.Writes(output, "the plan")
+			if err := errors.Join(sourcesOf(&files, args), checkFiles(&files)); err != nil {
+				return err
+			}
 			w.shapes = true
 			prof, err := a.profileOf(cmd.Context(), args, &w)
 			if err != nil {
@@ -157,12 +156,17 @@ comments. Columns for which nothing could be decided stay text, with the choices
 			if output == "" {
 				return a.print(string(text))
 			}
+			text = plan.Drafted(text)
+			if err := mayReplacePlan(output, text, overwrite, "--overwrite"); err != nil {
+				return err
+			}
 			return writeWhole(output, text)
 		},
 	}
 	f := cmd.Flags()
 	f.SortFlags = false
 	f.StringVarP(&output, "output", "o", "", "the file to write (default: standard output)")
+	f.BoolVar(&overwrite, "overwrite", false, "let the draft take the place of a plan that is there and may have been edited")
 	f.BoolVar(&keepNames, "keep-names", false, "keep the names of the columns (default: lower case, with underscores)")
 	w.flags(cmd)
 	a.sourceFlags(cmd)
@@ -186,51 +190,6 @@ func writeWhole(path string, text []byte) error {
 		return outputError(err)
 	}
 	return nil
-}
-
-// readFixes reads the answers of a failures file.
-func readFixes(path string) (*convert.Fixes, error) {
-	if path == "" {
-		return nil, nil
-	}
-	f, err := os.Open(path)
-	if err != nil {
-		return nil, usage("can't read the fixes: %w", err)
-	}
-	defer f.Close()
-	r := csv.NewReader(f)
-	header, err := r.Read()
-	if err != nil {
-		return nil, usage("%s: can't read the fixes: %w", path, err)
-	}
-	header[0] = strings.TrimPrefix(header[0], "\ufeff")
-	column, value, fix := slices.Index(header, "column"), slices.Index(header, "value"), slices.Index(header, "fix")
-	if column < 0 || value < 0 || fix < 0 {
-		return nil, usage("%s has no columns column, value and fix: is it a failures file?", path)
-	}
-	row := slices.Index(header, "row") // a list of groups has none: its answers are for every equal cell
-	fixes := convert.NewFixes(show.Guarded)
-	for {
-		record, err := r.Read()
-		if errors.Is(err, io.EOF) {
-			return fixes, nil
-		}
-		if err != nil {
-			return nil, usage("%s: %w", path, err)
-		}
-		if record[fix] == "" {
-			continue
-		}
-		number := int64(0)
-		if row >= 0 {
-			if number, err = strconv.ParseInt(record[row], 10, 64); err != nil || number < 1 {
-				return nil, usage("%s: %q is no number of a row", path, record[row])
-			}
-		}
-		if err := fixes.Add(number, record[column], record[value], record[fix]); err != nil {
-			return nil, usage("%s: %w", path, err)
-		}
-	}
 }
 
 // repeats finds the values that stand in two rows of columns that must be unique, in the
@@ -262,26 +221,4 @@ func (a *app) repeats(ctx context.Context, paths []string, p *plan.Plan, fixes *
 		}
 	}
 	return known, nil
-}
-
-// maxReported is how many fixes without a failure are named.
-const maxReported = 5
-
-// reportUnused says which answers no failure has asked for.
-func (a *app) reportUnused(fixes *convert.Fixes) {
-	if fixes == nil {
-		return
-	}
-	unused := fixes.Unused()
-	for i, u := range unused {
-		if i == maxReported {
-			fmt.Fprintf(a.err, "junvo: and %d more\n", len(unused)-i)
-			break
-		}
-		where := ""
-		if u.Row > 0 {
-			where = fmt.Sprintf(" of row %d", u.Row)
-		}
-		fmt.Fprintf(a.err, "junvo: the fix for %q in column %q%s matches no failure\n", show.Visible(u.Value), show.Visible(u.Column), where)
-	}
 }

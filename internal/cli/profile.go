@@ -12,6 +12,7 @@ import (
 	"junvo/internal/reading"
 	"junvo/internal/show"
 	"junvo/internal/table/input"
+	"junvo/internal/table/wholefile"
 )
 
 // selection is which columns a profile shows, and how.
@@ -72,6 +73,12 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 				return usage("--each goes with neither --save nor --against")
 			case each:
 				return a.profileEach(cmd.Context(), args, &w, &sel)
+			}
+			var files wholefile.Files
+			files.Writes(saved, "the saved profile")
+			files.Reads(against, "the profile to compare with")
+			if err := errors.Join(sourcesOf(&files, args), checkFiles(&files)); err != nil {
+				return err
 			}
 			w.open = sel.opens(show.Format(a.format) == show.JSON)
 			if saved != "" || against != "" {

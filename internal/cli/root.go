@@ -20,6 +20,7 @@ import (
 	"golang.org/x/term"
 
 	"junvo/internal/show"
+	"junvo/internal/table"
 	"junvo/internal/table/delim"
 	"junvo/internal/table/input"
 )
@@ -31,6 +32,7 @@ const (
 	exitUsage       = 2
 	exitSource      = 3
 	exitOutput      = 4
+	exitFault       = 70 // of the program itself, as in sysexits.h of BSD
 	exitInterrupted = 130
 )
 
@@ -83,9 +85,12 @@ func (a *app) run(ctx context.Context, args []string) int {
 	root.SetIn(a.in)
 	root.SetOut(a.out)
 	root.SetErr(a.err)
-	err := root.ExecuteContext(ctx)
+	err := a.execute(ctx, root)
 	code := exitCode(ctx, err)
+	var fault *table.FaultError
 	switch {
+	case errors.As(err, &fault):
+		a.reportFault(fault, args)
 	case code == exitInterrupted:
 		fmt.Fprintln(a.err, "junvo: interrupted; nothing was written")
 	case code != exitDone && err.Error() != "":
@@ -100,11 +105,45 @@ func (a *app) run(ctx context.Context, args []string) int {
 	return code
 }
 
+// execute runs the command. A panic is an error, so that what has been begun is cleaned up.
+func (a *app) execute(ctx context.Context, root *cobra.Command) (err error) {
+	defer func() {
+		if fault := recover(); fault != nil {
+			err = &table.FaultError{Fault: fault, Stack: debug.Stack()}
+		}
+	}()
+	return root.ExecuteContext(ctx)
+}
+
+// reportFault says what to send to whom after a fault of the program.
+func (a *app) reportFault(fault *table.FaultError, args []string) {
+	fmt.Fprintln(a.err, "junvo: "+show.Visible(fmt.Sprintf("this is a fault of junvo, not of the file: %v", fault.Fault)))
+	fmt.Fprintln(a.err, "junvo: nothing was written. Please send the lines below to whoever gave you junvo, with the rows of the file where it happens if you may")
+	fmt.Fprintln(a.err, "junvo: version "+version()+", command "+show.Visible(fmt.Sprintf("%q", args)))
+	for _, line := range faultPlaces(fault.Stack) {
+		fmt.Fprintln(a.err, "junvo:   at "+show.Visible(line))
+	}
+}
+
+// faultPlaces returns the first places of the program's own code in a stack.
+func faultPlaces(stack []byte) (places []string) {
+	for line := range strings.Lines(string(stack)) {
+		name, _, call := strings.Cut(strings.TrimSpace(line), "(")
+		if call && strings.HasPrefix(name, "junvo/internal/") && !strings.Contains(name, "cli.(*app)") && len(places) < 8 {
+			places = append(places, name)
+		}
+	}
+	return places
+}
+
 func exitCode(ctx context.Context, err error) int {
 	var e *exitError
 	var in *input.Error
 	var option *delim.OptionError
+	var fault *table.FaultError
 	switch {
+	case errors.As(err, &fault):
+		return exitFault
 	case err == nil:
 		return exitDone
 	case errors.Is(err, syscall.EPIPE):

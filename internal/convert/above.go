@@ -138,6 +138,7 @@ func (c *column) appendAbove(cell string, kind value.Stored, from int, v *table.
 	if from < 0 {
 		number = c.above.carried.row
 	}
-	answer, ok := c.fix([]byte(cell), number)
-	return ok && c.appendValue(answer, value.StoredText, v)
+	start := len(v.Text)
+	answer := c.fix([]byte(cell), number)
+	return answer != nil && c.appendAnswer(answer.Fix, v) == "" && len(v.Text) > start
 }

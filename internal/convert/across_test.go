@@ -77,7 +77,7 @@ func TestFillFromAboveNeverSpreadsAFailure(t *testing.T) {
 	assert.Len(t, m.failures, 2)
 
 	f := NewFixes(func(s string) string { return s })
-	require.NoError(t, f.Add(4, "n", "bad", "77"))
+	addFix(t, f, 4, "n", "bad", "77")
 	m, err = convertAll(t, text, "plan: 1\ncolumns: {n: {to: integer, steps: [{fill: {from: above}}]}}", Options{Fixes: f})
 	require.NoError(t, err)
 	assert.Equal(t, [][]string{{"77"}, {"77"}}, m.rows[4:6], "a person's answer fills the cells below, too")
@@ -143,9 +143,9 @@ func TestUniqueSetsRepeatsAside(t *testing.T) {
 // An answer that repeats a value in its turn is no answer.
 func TestFixesOfUniqueColumnsAreHeldToIt(t *testing.T) {
 	f := NewFixes(func(s string) string { return s })
-	require.NoError(t, f.Add(3, "no", "A", "C"))
-	require.NoError(t, f.Add(4, "no", "A", "B"))
-	require.NoError(t, f.Add(5, "no", "A", "C"))
+	addFix(t, f, 3, "no", "A", "C")
+	addFix(t, f, 4, "no", "A", "B")
+	addFix(t, f, 5, "no", "A", "C")
 	m, err := convertAll(t, "no\nA\nB\nA\nA\nA\n", "plan: 1\ncolumns: {no: {must: {unique: true}}}", Options{Fixes: f})
 	require.NoError(t, err)
 	assert.Equal(t, [][]string{{"no"}, {"A"}, {"B"}, {"C"}, {""}, {""}}, m.rows)

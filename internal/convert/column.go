@@ -17,19 +17,19 @@ type column struct {
 	plan      *plan.Column
 	index     int // in the plan
 	conv      *reading.Convention
-	before    int64                                       // rows before the block, where that matters
-	holds     func(t value.Type, text []byte) string      // of the output's format; nil where it holds all
-	repeats   *repeated                                   // what is known of repeated values; nil for none
-	fix       func(cell []byte, row int64) (string, bool) // a person's answer to a failure; nil for none
-	unchanged outcome                                     // of a cell that stays as it is: right, or kept in a column that is undecided
-	asIs      bool                                        // text without blank words: what is not blank is a value
-	verbatim  bool                                        // and without steps: most cells need no reading
-	code      bool                                        // a code may be one that a spreadsheet has shortened
-	broken    bool                                        // the block has bytes that are no text
-	filled    step.Filling                                // what blank cells are given
-	fillStep  int                                         // the step that says so; -1 for none
-	above     *above                                      // where blank cells are filled from above; else nil
-	hidden    bool                                        // failures show the cell's shape only
+	before    int64                                  // rows before the block, where that matters
+	holds     func(t value.Type, text []byte) string // of the output's format; nil where it holds all
+	repeats   *repeated                              // what is known of repeated values; nil for none
+	fix       func(cell []byte, row int64) *Answer   // a person's answer to a failure; nil for none
+	unchanged outcome                                // of a cell that stays as it is: right, or kept in a column that is undecided
+	asIs      bool                                   // text without blank words: what is not blank is a value
+	verbatim  bool                                   // and without steps: most cells need no reading
+	code      bool                                   // a code may be one that a spreadsheet has shortened
+	broken    bool                                   // the block has bytes that are no text
+	filled    step.Filling                           // what blank cells are given
+	fillStep  int                                    // the step that says so; -1 for none
+	above     *above                                 // where blank cells are filled from above; else nil
+	hidden    bool                                   // failures show the cell's shape only
 	reader    *reading.Reader
 	text      []byte // of the cell behind the steps
 	// The last set and form that were judged, and the judgement.

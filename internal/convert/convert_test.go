@@ -143,8 +143,8 @@ columns:
 						o := Options{Workers: 2, Origin: true}
 						if fixes {
 							o.Fixes = NewFixes(func(s string) string { return s })
-							require.NoError(t, o.Fixes.Add(0, "kg", "heavy", "12,5"))
-							require.NoError(t, o.Fixes.Add(0, "day", "31.02.2021", "28.02.2021"))
+							addFix(t, o.Fixes, 0, "kg", "heavy", "12,5")
+							addFix(t, o.Fixes, 0, "day", "31.02.2021", "28.02.2021")
 						}
 						m, err := convertAll(t, text, planText, o)
 						require.NoError(t, err)
@@ -254,12 +254,13 @@ func TestStepsAreCounted(t *testing.T) {
 
 func TestFixes(t *testing.T) {
 	f := NewFixes(func(s string) string { return "«" + s + "»" })
-	require.NoError(t, f.Add(0, "«kg»", "«heavy»", "12,5"))
-	require.NoError(t, f.Add(0, "«kg»", "«heavy»", "12,5"))
-	require.NoError(t, f.Add(4, "«kg»", "«heavy»", "14,0"))
-	require.NoError(t, f.Add(2, "«kg»", "«light»", "x"))
-	require.NoError(t, f.Add(1, "«day»", "«never»", "01.01.2021"))
-	assert.EqualError(t, f.Add(0, "«kg»", "«heavy»", "13"), `column "«kg»" has two answers for "«heavy»": "12,5" and "13"`)
+	addFix(t, f, 0, "«kg»", "«heavy»", "12,5")
+	addFix(t, f, 0, "«kg»", "«heavy»", "12,5")
+	addFix(t, f, 4, "«kg»", "«heavy»", "14,0")
+	addFix(t, f, 2, "«kg»", "«light»", "x")
+	addFix(t, f, 1, "«day»", "«never»", "01.01.2021")
+	_, err := f.Add(0, "«kg»", "«heavy»", "13")
+	assert.EqualError(t, err, `column "«kg»" has two answers for "«heavy»": "12,5" and "13"`)
 	m, err := convertAll(t, "kg;day\nheavy;01.02.2021\nlight;02.02.2021\n1,5;03.02.2021\nheavy;25.02.2021\n",
 		"plan: 1\ncolumns: {kg: {to: decimal, decimal-mark: \",\"}, day: {to: date, date-order: dmy}}", Options{Fixes: f})
 	require.NoError(t, err)
@@ -364,4 +365,10 @@ func TestStoredKinds(t *testing.T) {
 	assert.Equal(t, "a,b\n1.5,2021-03-04\n1240.5,2021-03-04\n1.234,\n0.00000015,\n,\n", out.String())
 	assert.Equal(t, []string{"not-a-date", "error-value"}, reasons)
 	assert.EqualValues(t, 2, l.Columns[1].Blank)
+}
+
+func addFix(t *testing.T, f *Fixes, row int64, column, value, fix string) {
+	t.Helper()
+	_, err := f.Add(row, column, value, fix)
+	require.NoError(t, err)
 }

@@ -14,12 +14,18 @@ import (
 func (c *column) fail(cell []byte, why reading.Reason, detail string, row int, res *result, v *table.Values) outcome {
 	start := len(v.Text)
 	if c.fix != nil {
-		if answer, ok := c.fix(cell, c.before+int64(row)+1); ok {
-			if c.appendValue(answer, value.StoredText, v) {
-				v.AddMade(start)
+		if a := c.fix(cell, c.before+int64(row)+1); a != nil {
+			refused := c.appendAnswer(a.Fix, v)
+			if refused == "" {
+				a.used.Add(1)
+				if len(v.Text) == start {
+					v.AddBlank()
+				} else {
+					v.AddMade(start)
+				}
 				return fixed
 			}
-			detail = "the fix " + answer + " is no value of the column"
+			detail = "the fix " + a.Fix + " " + refused
 		}
 	}
 	shown := string(cell)
@@ -37,6 +43,36 @@ func (c *column) fail(cell []byte, why reading.Reason, detail string, row int, r
 	v.Text = append(v.Text, bytes.ToValidUTF8(cell, []byte("\ufffd"))...)
 	v.AddMade(start)
 	return failed
+}
+
+// appendAnswer appends the value that a person has given in place of a cell: one in canonical form,
+// or written as the column's cells are, which no step changes. It appends nothing for a cell that is
+// meant to be blank. It returns why the answer can't be taken, "" where it can.
+func (c *column) appendAnswer(answer string, v *table.Values) string {
+	if answer == BlankOnPurpose {
+		if c.plan.Must.NotBlank {
+			return "is not allowed: the cell must not be blank"
+		}
+		return ""
+	}
+	start := len(v.Text)
+	canonical := c.conv.Canonical(answer)
+	if !c.appendValue(answer, value.StoredText, v) {
+		if !canonical {
+			return "is no value of the column"
+		}
+		v.Text = append(v.Text, answer...)
+		if why, _ := c.refused(v.Text[start:]); why != reading.NoReason {
+			v.Text = v.Text[:start]
+			return "breaks what the plan says of values, or the output can't hold it"
+		}
+		return ""
+	}
+	if canonical && c.conv.Type.Numeric() && !value.SameNumber(string(v.Text[start:]), answer) {
+		v.Text = v.Text[:start]
+		return "can be read in two ways: write it without a group mark, and with a decimal point or as the column's cells are"
+	}
+	return ""
 }
 
 // sortFailures brings the failures of a block into the order of rows, then columns.

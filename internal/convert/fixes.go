@@ -19,8 +19,23 @@ type Fixes struct {
 type Answer struct {
 	Column, Value, Fix string
 	Row                int64
-	used               atomic.Int64
+	asked, used        atomic.Int64
 }
+
+// State says whether the answer was used: yes; refused, where it is no value of the column; or no,
+// where no failure has asked for it.
+func (a *Answer) State() string {
+	switch {
+	case a.used.Load() > 0:
+		return "yes"
+	case a.asked.Load() > 0:
+		return "refused"
+	}
+	return "no"
+}
+
+// BlankOnPurpose is the answer for a cell that is meant to be blank.
+const BlankOnPurpose = "(blank)"
 
 // NewFixes returns no fixes yet. Values are compared as shown shows them, since that is
 // what a person had before them.
@@ -30,13 +45,13 @@ func NewFixes(shown func(string) string) *Fixes {
 
 // Add adds the answer for a text of a column, in a row or, where that is 0, in any. Two
 // answers for one cell are an error.
-func (f *Fixes) Add(row int64, column, value, fix string) error {
+func (f *Fixes) Add(row int64, column, value, fix string) (*Answer, error) {
 	key := [2]string{column, value}
 	if have := f.answers[key][row]; have != nil {
 		if have.Fix != fix {
-			return fmt.Errorf("column %q has two answers for %q: %q and %q", column, value, have.Fix, fix)
+			return nil, fmt.Errorf("column %q has two answers for %q: %q and %q", column, value, have.Fix, fix)
 		}
-		return nil
+		return have, nil
 	}
 	a := &Answer{Column: column, Value: value, Fix: fix, Row: row}
 	if f.answers[key] == nil {
@@ -44,17 +59,17 @@ func (f *Fixes) Add(row int64, column, value, fix string) error {
 	}
 	f.answers[key][row] = a
 	f.order = append(f.order, a)
-	return nil
+	return a, nil
 }
 
 // of returns the answers to the failures of a column, nil where there are none. Those of
 // a hidden column stand beside the shape of the cell, so that they hold for one row only.
-func (f *Fixes) of(column string, hidden bool) func(cell []byte, row int64) (string, bool) {
+func (f *Fixes) of(column string, hidden bool) func(cell []byte, row int64) *Answer {
 	if f == nil {
 		return nil
 	}
 	shown := f.shown(column)
-	return func(cell []byte, row int64) (string, bool) {
+	return func(cell []byte, row int64) *Answer {
 		text := string(cell)
 		if hidden {
 			text = reading.Shape(text)
@@ -64,18 +79,17 @@ func (f *Fixes) of(column string, hidden bool) func(cell []byte, row int64) (str
 		if a == nil && !hidden {
 			a = answers[0]
 		}
-		if a == nil {
-			return "", false
+		if a != nil {
+			a.asked.Add(1)
 		}
-		a.used.Add(1)
-		return a.Fix, true
+		return a
 	}
 }
 
 // Unused lists the answers that no failure has asked for.
 func (f *Fixes) Unused() (list []*Answer) {
 	for _, a := range f.order {
-		if a.used.Load() == 0 {
+		if a.asked.Load() == 0 {
 			list = append(list, a)
 		}
 	}

@@ -89,6 +89,11 @@ func (p *Plan) Hides(source string) bool {
 	return slices.ContainsFunc(p.Columns, func(c Column) bool { return c.Private && !c.Made() && c.Source == source })
 }
 
+// HidesOutput reports whether a column of the output is private, or made of one that is.
+func (p *Plan) HidesOutput(name string) bool {
+	return slices.ContainsFunc(p.Columns, func(c Column) bool { return c.Name == name && p.Hidden(&c) })
+}
+
 // Fields returns the columns of the output.
 func (p *Plan) Fields() []table.Field {
 	fields := make([]table.Field, len(p.Columns))

@@ -2,6 +2,7 @@ package reading
 
 import (
 	"slices"
+	"unicode/utf8"
 
 	"junvo/internal/value"
 )
@@ -232,6 +233,28 @@ func (c *Convention) Append(dst, raw []byte, x *Reads) []byte {
 		return append(dst, "false"...)
 	}
 	return append(dst, raw...)
+}
+
+// Canonical reports whether a text is a value of the type in canonical form.
+func (c *Convention) Canonical(text string) bool {
+	var err error
+	switch c.Type {
+	case value.Integer, value.Decimal:
+		var n value.Number
+		n, err = value.ParseNumber(text)
+		return err == nil && (c.Type == value.Decimal || n.Scale <= 0)
+	case value.Date:
+		_, err = value.ParseDate(text)
+	case value.Timestamp:
+		var m value.Moment
+		m, err = value.ParseMoment(text)
+		return err == nil && m.HasOffset == c.Offsets
+	case value.Time:
+		_, err = value.ParseMoment("2000-01-01T" + text)
+	case value.Boolean:
+		return text == "true" || text == "false"
+	}
+	return err == nil && utf8.ValidString(text)
 }
 
 // Plain reports whether a cell that fits is written in canonical form. (Of -0 it

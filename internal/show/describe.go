@@ -1,6 +1,8 @@
 package show
 
 import (
+	"bytes"
+	"encoding/json"
 	"fmt"
 	"path/filepath"
 	"strings"
@@ -35,7 +37,7 @@ func Metadata(p *plan.Plan, output string, delimiter byte) ([]byte, error) {
 		Schema  struct {
 			Columns []column `json:"columns"`
 		} `json:"tableSchema"`
-	}{Context: "http://www.w3.org/ns/csvw", URL: filepath.Base(output), Dialect: dialect{string(delimiter), "utf-8"}}
+	}{Context: csvw, URL: filepath.Base(output), Dialect: dialect{string(delimiter), "utf-8"}}
 	taken := map[string]bool{}
 	for i := range p.Columns {
 		c := &p.Columns[i]
@@ -44,6 +46,21 @@ func Metadata(p *plan.Plan, output string, delimiter byte) ([]byte, error) {
 		doc.Schema.Columns = append(doc.Schema.Columns, column{strings.TrimPrefix(name, "_"), c.Name, csvTypes[c.Convention.Type]})
 	}
 	return encode(doc)
+}
+
+// IsMetadata reports whether a text looks like what Metadata returns.
+func IsMetadata(text []byte) bool {
+	var doc struct {
+		Context string `json:"@context"`
+	}
+	return json.Unmarshal(text, &doc) == nil && doc.Context == csvw
+}
+
+const csvw = "http://www.w3.org/ns/csvw"
+
+// IsDefinition reports whether a text looks like what Definition returns for a table: one statement.
+func IsDefinition(text []byte, table string) bool {
+	return bytes.HasPrefix(text, []byte("CREATE TABLE "+sqlName(table)+" (\n")) && bytes.Count(text, []byte(";")) == 1 && bytes.HasSuffix(text, []byte(");\n"))
 }
 
 // Dialects are the dialects of SQL for which a table can be defined.

@@ -3,9 +3,19 @@ package table
 import (
 	"context"
 	"errors"
+	"fmt"
 	"io"
+	"runtime/debug"
 	"sync"
 )
+
+// FaultError is a fault of the program itself: a worker that has panicked.
+type FaultError struct {
+	Fault any
+	Stack []byte
+}
+
+func (e *FaultError) Error() string { return fmt.Sprint(e.Fault) }
 
 // Each reads all blocks of a source and hands each to work, on as many
 // goroutines as workers says, and then to done, in block order on the calling
@@ -32,6 +42,7 @@ func Each(ctx context.Context, src Source, workers int, work func(worker int, b 
 		ended   bool
 		readErr error // seen by whoever sees order closed
 		group   sync.WaitGroup
+		failed  = make(chan error, workers) // a worker that has come to a fault works no more
 	)
 	next := func() *job {
 		reading.Lock()
@@ -61,6 +72,11 @@ func Each(ctx context.Context, src Source, workers int, work func(worker int, b 
 	}
 	for n := range workers {
 		group.Go(func() {
+			defer func() {
+				if fault := recover(); fault != nil {
+					failed <- &FaultError{fault, debug.Stack()}
+				}
+			}()
 			for j := next(); j != nil; j = next() {
 				if ctx.Err() == nil {
 					src.Split(j.block)
@@ -82,13 +98,24 @@ func Each(ctx context.Context, src Source, workers int, work func(worker int, b 
 		var open bool
 		select {
 		case j, open = <-order:
+		case err := <-failed:
+			return err
 		case <-ctx.Done():
 			return ctx.Err()
 		}
 		if !open {
+			select {
+			case err := <-failed:
+				return err
+			default:
+			}
 			return errors.Join(readErr, ctx.Err())
 		}
-		<-j.ready
+		select {
+		case <-j.ready:
+		case err := <-failed:
+			return err
+		}
 		if done != nil {
 			if err := done(j.block); err != nil {
 				return err

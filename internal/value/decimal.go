@@ -282,3 +282,10 @@ func Digits(number []byte) (whole, fraction, significant int) {
 // FloatDigits is how many significant digits every binary floating point number of 64 bits
 // keeps (IEEE 754): a number that has no more comes back from it as it was.
 const FloatDigits = 15
+
+// SameNumber reports whether two texts in canonical form are the same number.
+func SameNumber(a, b string) bool {
+	x, err1 := ParseNumber(a)
+	y, err2 := ParseNumber(b)
+	return err1 == nil && err2 == nil && x.Compare(y) == 0
+}

@@ -1,0 +1,133 @@
+package cli
+
+import (
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"slices"
+	"strconv"
+	"strings"
+
+	"junvo/internal/convert"
+	"junvo/internal/reading"
+	"junvo/internal/show"
+)
+
+// answers are what a person has put into the column fix of a list of failures.
+type answers struct {
+	fixes   *convert.Fixes
+	header  []string
+	records []answered
+}
+
+// answered is a line of the list with an answer in it.
+type answered struct {
+	record []string
+	answer *convert.Answer
+}
+
+// of returns the fixes, nil for none.
+func (a *answers) of() *convert.Fixes {
+	if a == nil {
+		return nil
+	}
+	return a.fixes
+}
+
+// readFixes reads the answers of a failures file.
+func readFixes(path string) (*answers, error) {
+	if path == "" {
+		return nil, nil
+	}
+	f, err := os.Open(path)
+	if err != nil {
+		return nil, usage("can't read the fixes: %w", err)
+	}
+	defer f.Close()
+	r := csv.NewReader(f)
+	header, err := r.Read()
+	if err != nil {
+		return nil, usage("%s: can't read the fixes: %w", path, err)
+	}
+	header[0] = strings.TrimPrefix(header[0], "\ufeff")
+	a := &answers{fixes: convert.NewFixes(show.Guarded), header: header}
+	column, value, fix := slices.Index(header, "column"), slices.Index(header, "value"), slices.Index(header, "fix")
+	if column < 0 || value < 0 || fix < 0 {
+		return nil, usage("%s has no columns column, value and fix: is it a failures file?", path)
+	}
+	row := slices.Index(header, "row") // a list of groups has none: its answers are for every equal cell
+	for {
+		record, err := r.Read()
+		if errors.Is(err, io.EOF) {
+			return a, nil
+		}
+		if err != nil {
+			return nil, usage("%s: %w", path, err)
+		}
+		if record[fix] == "" {
+			continue
+		}
+		number := int64(0)
+		if row >= 0 {
+			if number, err = strconv.ParseInt(record[row], 10, 64); err != nil || number < 1 {
+				return nil, usage("%s: %q is no number of a row", path, record[row])
+			}
+		}
+		one, err := a.fixes.Add(number, record[column], record[value], record[fix])
+		if err != nil {
+			return nil, usage("%s: %w", path, err)
+		}
+		a.records = append(a.records, answered{record, one})
+	}
+}
+
+// keepAnswers adds the answers to the list of failures that they were read from, with whether
+// each was used: the next run is to have them, too.
+func (o *output) keepAnswers() error {
+	if o.answers == nil {
+		return nil
+	}
+	for _, a := range o.answers.records {
+		line := make([]string, len(o.failures.header))
+		for i, name := range o.failures.header {
+			if at := slices.Index(o.answers.header, name); at >= 0 {
+				line[i] = a.record[at]
+			}
+		}
+		line[len(line)-1] = a.answer.State()
+		if err := o.failures.write(line); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// maxReported is how many fixes without a failure are named.
+const maxReported = 5
+
+// reportUnused says which answers no failure has asked for. Values of private columns, of which
+// private tells by their names in the output, are not shown.
+func (a *app) reportUnused(fixes *convert.Fixes, private func(string) bool) {
+	if fixes == nil {
+		return
+	}
+	unused := fixes.Unused()
+	for i, u := range unused {
+		if i == maxReported {
+			fmt.Fprintf(a.err, "junvo: and %d more\n", len(unused)-i)
+			break
+		}
+		where := ""
+		if u.Row > 0 {
+			where = fmt.Sprintf(" of row %d", u.Row)
+		}
+		value := u.Value
+		if private != nil && private(u.Column) {
+			value = reading.Shape(value)
+		}
+		value = show.Visible(value)
+		fmt.Fprintf(a.err, "junvo: the fix for %q in column %q%s matches no failure\n", value, show.Visible(u.Column), where)
+	}
+}

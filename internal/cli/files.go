@@ -1,0 +1,227 @@
+package cli
+
+import (
+	"bytes"
+	"encoding/csv"
+	"errors"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+
+	"junvo/internal/plan"
+	"junvo/internal/table/input"
+	"junvo/internal/table/wholefile"
+)
+
+// No file that a person made is ever overwritten or deleted. Before anything is read, the whole
+// set of files that a run reads and writes is looked at; and what a run writes beside its output
+// takes the place of an older file only where that was written by an earlier run: lists of
+// failures and of rows set aside are known by their headings and by having no answers in them,
+// drafted plans by their checksums, and all of them by their names, which are made of the output's.
+
+// sourcesOf adds the files of the sources.
+func sourcesOf(files *wholefile.Files, paths []string) error {
+	all, err := input.Paths(paths)
+	if err != nil {
+		return err
+	}
+	for _, p := range all {
+		files.Reads(fileOf(p), "the source")
+	}
+	return nil
+}
+
+// fileOf returns the file of a source, of which a part may be named behind #.
+func fileOf(path string) string {
+	if _, err := os.Stat(path); err == nil {
+		return path
+	}
+	file, _, _ := strings.Cut(path, "#")
+	return file
+}
+
+// checkFiles returns a usage error where a run would write what it reads, or a file twice.
+func checkFiles(files *wholefile.Files) error {
+	if err := files.Check(); err != nil {
+		return usage("%w", err)
+	}
+	return nil
+}
+
+// files is the set of files that a conversion reads and writes.
+func (c *conversion) files(paths []string) (*wholefile.Files, error) {
+	files := &wholefile.Files{}
+	if err := sourcesOf(files, paths); err != nil {
+		return nil, err
+	}
+	files.Reads(c.plan, "the plan")
+	files.Writes(c.ledger, "the ledger")
+	if isFolder(c.output) {
+		all, err := input.Paths(paths)
+		if err != nil {
+			return nil, err
+		}
+		for _, file := range all {
+			one := *c
+			one.output = filepath.Join(c.output, outputName(file))
+			one.outputs(files)
+		}
+	} else {
+		c.outputs(files)
+	}
+	if c.keepsAnswers() {
+		return files, nil // the list of failures keeps the answers that are read from it
+	}
+	files.Reads(c.fixes, "the file of answers")
+	return files, nil
+}
+
+// outputs adds the output and what may be written beside it.
+func (c *conversion) outputs(files *wholefile.Files) {
+	path, _ := c.target()
+	stem := c.stem()
+	files.Writes(path, "the output")
+	files.Writes(stem+failuresEnding, "the list of failures")
+	files.Writes(stem+asideEnding, "the list of rows set aside")
+	if c.plan == "" {
+		files.Writes(stem+planEnding, "the drafted plan")
+	}
+	if c.metadata {
+		files.Writes(path+metadataEnding, "the description of the output")
+	}
+	if c.ddl != "" {
+		files.Writes(stem+ddlEnding, "the definition of the table")
+	}
+}
+
+// The endings of the names of what is written beside an output.
+const (
+	failuresEnding = ".failures.csv"
+	asideEnding    = ".setaside.csv"
+	planEnding     = ".plan.yaml"
+	ddlEnding      = ".sql"
+	metadataEnding = "-metadata.json"
+)
+
+// stem is what the names of the files beside the output begin with: the name of the output without
+// its ending. Where there is an output of that name in another format, which may have such files, it
+// is the whole name: clean.xlsx.failures.csv beside clean.csv.
+func (c *conversion) stem() string {
+	path, part := c.target()
+	short := strings.TrimSuffix(path, filepath.Ext(path))
+	if part != "" && part != filepath.Base(short) {
+		return short + "." + strings.Map(fileCharacter, part)
+	}
+	var others []string
+	for _, f := range outputFormats {
+		for _, ending := range f.endings {
+			if other := short + ending; other != path && isThere(other) && !same(other, path) {
+				others = append(others, other)
+			}
+		}
+	}
+	switch {
+	case len(others) == 0:
+		return short
+	case !isThere(path) || hasLists(path):
+		return path
+	}
+	if slices.ContainsFunc(others, hasLists) {
+		return short // it was there first
+	}
+	return path
+}
+
+// hasLists reports whether there are files whose names begin with the whole name of an output.
+func hasLists(path string) bool {
+	for _, ending := range []string{failuresEnding, asideEnding, planEnding, ddlEnding} {
+		if isThere(path + ending) {
+			return true
+		}
+	}
+	return false
+}
+
+func isThere(path string) bool {
+	_, err := os.Lstat(path)
+	return err == nil
+}
+
+// fileCharacter keeps the characters of a table's name that may stand in the name of any file.
+func fileCharacter(r rune) rune {
+	if r < ' ' || strings.ContainsRune(`/\:*?"<>|`, r) {
+		return '_'
+	}
+	return r
+}
+
+// keepsAnswers reports whether the answers are read from the list of failures that the run writes.
+func (c *conversion) keepsAnswers() bool {
+	return c.fixes != "" && !isFolder(c.output) && same(c.fixes, c.stem()+failuresEnding)
+}
+
+// mayReplace returns an error unless a CSV file that a run may write or delete is not there, or was
+// written by an earlier run: its heading is one of these, and no answer stands in it.
+func mayReplace(path, what string, answered bool, headings ...[]string) error {
+	f, err := os.Open(path)
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil
+	}
+	if err != nil {
+		return outputError(err)
+	}
+	defer f.Close()
+	r := csv.NewReader(f)
+	r.FieldsPerRecord = -1
+	heading, _ := r.Read()
+	if len(heading) > 0 {
+		heading[0] = strings.TrimPrefix(heading[0], "\ufeff")
+	}
+	if !slices.ContainsFunc(headings, func(h []string) bool { return slices.Equal(h, heading) }) {
+		return usage("%s is there and is no %s of an earlier run; move it away, or name another output", path, what)
+	}
+	fix := slices.Index(heading, "fix")
+	if fix < 0 || answered {
+		return nil
+	}
+	for {
+		record, err := r.Read()
+		if err != nil {
+			return nil // whatever is wrong with it, there are no more answers
+		}
+		if fix < len(record) && record[fix] != "" {
+			return usage("%s has answers in its column fix; give them back with --fixes %s, or move the file away", path, path)
+		}
+	}
+}
+
+// mayReplaceText returns an error unless a file is not there, or is one that a run has written.
+func mayReplaceText(path, what string, ours func([]byte) bool) error {
+	have, err := os.ReadFile(path)
+	switch {
+	case errors.Is(err, fs.ErrNotExist):
+		return nil
+	case err != nil:
+		return outputError(err)
+	case ours(have):
+		return nil
+	}
+	return usage("%s is there and is no %s of an earlier run; move it away, or name another output", path, what)
+}
+
+// mayReplacePlan returns an error where a plan is there that is another than the drafted one, and
+// that a person may have edited.
+func mayReplacePlan(path string, drafted []byte, told bool, flag string) error {
+	have, err := os.ReadFile(path)
+	switch {
+	case errors.Is(err, fs.ErrNotExist):
+		return nil
+	case err != nil:
+		return outputError(err)
+	case told, bytes.Equal(have, drafted), plan.Untouched(have):
+		return nil
+	}
+	return usage("%s is there, is not what would be drafted now, and may have been edited; use it with --plan %s, move it away, or say %s", path, path, flag)
+}
