@@ -60,5 +60,5 @@ func TestDrawnTables(t *testing.T) {
 		assert.Equal(t, 10, strings.Count(out, "\n"), name)
 		assert.Contains(t, f.read(name+".setaside.csv"), "rule-row", name)
 	}
-	assert.Contains(t, f.read("list.txt.setaside.csv"), "note,(9 rows)")
+	assert.Contains(t, f.read("list.txt.setaside.csv"), "footer,(9 rows)")
 }

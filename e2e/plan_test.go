@@ -95,7 +95,7 @@ columns:
 	assert.Regexp(t, `1 +1-anke +> +1-ANKE`, p.out)
 	assert.Regexp(t, `4 +x +x +not-a-number`, p.out)
 	assert.Contains(t, f.run("why", "a.csv", "--plan", "p.yaml", "--row", "3", "--column", "first").out, `split: {at: ", "}  fails: too-many-pieces`)
-	assert.Contains(t, f.run("why", "a.csv", "--plan", "p.yaml", "--row", "3", "--column", "tag").err, "is made of others")
+	assert.Contains(t, f.run("why", "a.csv", "--plan", "p.yaml", "--row", "3", "--column", "tag").out, "made by            join: ")
 	assert.Equal(t, 1, f.run("check", "a.csv", "--plan", "p.yaml").code)
 }
 

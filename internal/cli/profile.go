@@ -1,8 +1,10 @@
 package cli
 
 import (
+	"bufio"
 	"context"
 	"errors"
+	"fmt"
 	"slices"
 	"strings"
 
@@ -34,7 +36,7 @@ func (s *selection) flags(cmd *cobra.Command) {
 func (a *app) profile() *cobra.Command {
 	var w wishes
 	var sel selection
-	var saved, against string
+	var saved, against, rowsOf string
 	var each bool
 	cmd := &cobra.Command{
 		Use:   "profile SOURCE...",
@@ -56,6 +58,7 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
   junvo profile export.txt --delimiter tab --encoding windows-1252
   junvo profile "2021-*.csv.gz"
   junvo profile landings.csv --private Skipper
+  junvo profile landings.csv --rows-of leading-zeros --format csv
   junvo profile --each january.csv february.csv
   junvo profile february.csv --against january.json
   junvo profile january.csv --save january.profile
@@ -69,8 +72,10 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 				return err
 			}
 			switch {
-			case each && (saved != "" || against != ""):
-				return usage("--each goes with neither --save nor --against")
+			case each && (saved != "" || against != "" || rowsOf != ""):
+				return usage("--each goes with none of --save, --against and --rows-of")
+			case rowsOf != "" && args[0] == "-":
+				return usage("--rows-of reads the source twice, so that it can't be standard input; keep it in a file first")
 			case each:
 				return a.profileEach(cmd.Context(), args, &w, &sel)
 			}
@@ -94,6 +99,9 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 				}
 			}
 			p := c.Conclude(c.wishes)
+			if rowsOf != "" {
+				return a.listRows(cmd.Context(), args, p, c.wishes, rowsOf, &sel)
+			}
 			if against != "" {
 				return a.printChanges(p, against)
 			}
@@ -105,10 +113,47 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 	sel.flags(cmd)
 	f.StringVar(&saved, "save", "", "also write all that was counted to this `file`, for the command combine")
 	f.BoolVar(&each, "each", false, "profile each of several sources by itself, with a line for each at the end")
+	f.StringVar(&rowsOf, "rows-of", "", "list all rows of a `finding`, such as leading-zeros, in place of the profile; --column narrows it to columns")
 	f.StringVar(&against, "against", "", "say what has changed since the profile in this `file`, which was printed with --format json")
 	w.flags(cmd)
 	a.sourceFlags(cmd)
 	return cmd
+}
+
+// listRows lists the rows of a finding.
+func (a *app) listRows(ctx context.Context, paths []string, p *profile.Profile, o profile.Options, name string, sel *selection) error {
+	columns, err := sel.of(p)
+	if err != nil {
+		return err
+	}
+	var only []string
+	for _, c := range columns {
+		only = append(only, c.Name)
+	}
+	src, err := a.open(paths)
+	if err != nil {
+		return err
+	}
+	defer src.Close()
+	out := bufio.NewWriter(a.out)
+	list := show.NewRowList(out, show.Format(a.format), len(src.Info().Files) > 1)
+	var failed error
+	err = p.RowsOf(ctx, src, name, only, o, func(r profile.FoundRow) error {
+		failed = list.Add(r)
+		return failed
+	})
+	switch {
+	case errors.Is(err, profile.ErrNoFinding):
+		return usage("there is no finding %q in the profile; `junvo profile` shows which there are", name)
+	case errors.Is(err, profile.ErrNoRows):
+		return usage("the finding %q is not of single rows", name)
+	case err != nil && failed == nil:
+		return readError(paths, err)
+	}
+	if err = errors.Join(failed, list.End(), out.Flush()); err != nil {
+		return &exitError{exitOutput, fmt.Errorf("can't write to standard output: %w", err)}
+	}
+	return nil
 }
 
 func someSource(cmd *cobra.Command, args []string) error {

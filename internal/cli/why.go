@@ -34,7 +34,8 @@ func (a *app) why() *cobra.Command {
 		Long: `Why looks at one cell: its characters, all that it can be read as and the convention
 that each reading needs, what the column decided and on what evidence, and the value
 that comes out or the reason why none does. With --plan it shows what the plan makes
-of the cell, step by step. With --value no source is needed.`,
+of the cell, step by step; of a column that is joined or computed, what it was made of;
+and what else decides: the row that filled a cell, the condition that leaves a row out. With --value no source is needed.`,
 		Example: `  junvo why landings.csv --row 17 --column "Net weight"
   junvo why landings.csv --line 20 --column "Landed on" --format json
   junvo why landings.csv --row 17 --column net_weight --plan intake.plan.yaml
@@ -185,11 +186,11 @@ func (a *app) whyCell(ctx context.Context, paths []string, q *question, w *wishe
 		if made, err = columnOf(p, q.column); err != nil {
 			return nil, err
 		}
+		a.readAs(&p.Source)
 		if made.Made() {
-			return nil, usage("the column %q is made of others of the output; ask about one of these", made.Name)
+			return a.whyMade(ctx, paths, q, p, made)
 		}
 		q.column, w.blankWords = made.Source, p.BlankWords
-		a.readAs(&p.Source)
 	}
 	cell, column, err := a.find(paths, q)
 	if err != nil {
@@ -212,6 +213,11 @@ func (a *app) whyCell(ctx context.Context, paths []string, q *question, w *wishe
 		answer.Describe(reading.NewReader(w.blankWords), cell.Stored)
 		traced := convert.Trace(made, w.blankWords, cell.Text, cell.Stored)
 		answer.Trace(made, &traced)
+		looked, one, err := a.look(ctx, paths, q, p, made)
+		if err != nil {
+			return nil, err
+		}
+		answer.Look(made, looked, one)
 	}
 	src, err := a.open(paths)
 	if err != nil {
@@ -227,6 +233,47 @@ func (a *app) whyCell(ctx context.Context, paths []string, q *question, w *wishe
 	}
 	if err := readError(paths, cell.CountAlike(ctx, src, column, a.workers)); err != nil {
 		return nil, err
+	}
+	return answer, nil
+}
+
+// look converts the source up to the row, and returns what becomes of it and of a column's cell.
+func (a *app) look(ctx context.Context, paths []string, q *question, p *plan.Plan, c *plan.Column) (*convert.Looked, *convert.LookedCell, error) {
+	src, err := a.open(paths)
+	if err != nil {
+		return nil, nil, err
+	}
+	defer src.Close()
+	if err := p.Bind(src.Info().Names); err != nil {
+		return nil, nil, usage("%w", err)
+	}
+	repeats, err := a.repeats(ctx, paths, p, nil, "", 0, nil)
+	if err != nil {
+		return nil, nil, err
+	}
+	looked, err := convert.Look(ctx, src, p, repeats, q.row, q.line)
+	if errors.Is(err, convert.ErrNoRow) {
+		return nil, nil, usage("there is no row %d; the source has fewer", q.row)
+	}
+	if err != nil {
+		return nil, nil, readError(paths, err)
+	}
+	i := slices.IndexFunc(p.Columns, func(o plan.Column) bool { return o.Name == c.Name })
+	return looked, &looked.Cells[i], nil
+}
+
+// whyMade answers for a cell of a column that the plan makes of others.
+func (a *app) whyMade(ctx context.Context, paths []string, q *question, p *plan.Plan, c *plan.Column) (*show.Answer, error) {
+	looked, cell, err := a.look(ctx, paths, q, p, c)
+	if err != nil {
+		return nil, err
+	}
+	answer := &show.Answer{File: paths[0], Row: looked.Row, Line: looked.Line, Column: c.Name, Value: cell.From}
+	answer.Describe(reading.NewReader(p.BlankWords), value.StoredText)
+	answer.Make(c)
+	answer.Look(c, looked, cell)
+	if p.Hidden(c) && !q.reveal {
+		answer.Hide()
 	}
 	return answer, nil
 }
@@ -271,6 +318,8 @@ func answerFor(cell *profile.Cell, column string) *show.Answer {
 		answer.Blank = value.Missing.String()
 	case cell.Text == "" && cell.Span.N&table.Quoted != 0:
 		answer.Blank = value.QuotedEmpty.String()
+	case cell.Stored == value.StoredNull:
+		answer.Blank = value.Null.String()
 	case cell.Text == "":
 		answer.Blank = value.Empty.String()
 	}

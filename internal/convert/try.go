@@ -64,6 +64,16 @@ func (w *worker) tryBlock(b *table.Block, p *plan.Plan, before, first, n int64, 
 		}
 	}
 	for r := range int(n) {
+		for len(failures) > 0 && failures[0].Row < int64(r) {
+			failures = failures[1:]
+		}
+		own := failures // those of the row
+		for i := range own {
+			if own[i].Row != int64(r) {
+				own = own[:i]
+				break
+			}
+		}
 		if res.rows.Out != nil && !res.rows.Out[r] {
 			continue
 		}
@@ -72,17 +82,14 @@ func (w *worker) tryBlock(b *table.Block, p *plan.Plan, before, first, n int64, 
 				Row: before + int64(r) + 1, Line: first + b.Line(r), Column: i,
 				Hidden: w.columns[i].hidden, Raw: w.columns[i].source(b, r, res), Out: string(res.rows.Cells[i].At(r)),
 			}
-			for j := range failures {
-				if failures[j].Row == int64(r) && failures[j].Column == p.Columns[i].Name {
-					t.Failure = &failures[j]
+			for j := range own {
+				if own[j].column == i {
+					t.Failure = &own[j]
 				}
 			}
 			if err := each(t); err != nil {
 				return err
 			}
-		}
-		for len(failures) > 0 && failures[0].Row <= int64(r) {
-			failures = failures[1:]
 		}
 	}
 	return nil

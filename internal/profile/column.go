@@ -212,18 +212,22 @@ func (c *Column) forget(e *recentCell) {
 
 // blank counts a cell without a byte in it.
 func (c *Column) blank(s table.Span, b *table.Block, row int) {
-	kind := value.Empty
-	switch {
-	case s.N&table.Missing != 0:
-		kind = value.Missing
-	case s.N&table.Quoted != 0:
-		kind = value.QuotedEmpty
-	}
-	t := &c.Tallies[c.tally(reading.BlankSet(kind), 0, noAffix)]
+	t := &c.Tallies[c.tally(reading.BlankSet(blankOf(s)), 0, noAffix)]
 	t.Cells++
 	if len(t.First) < maxSamples {
 		t.sample(b, row, nil)
 	}
+}
+
+// blankOf returns the blank kind of a cell without a byte in it.
+func blankOf(s table.Span) value.Blank {
+	switch {
+	case s.N&table.Missing != 0:
+		return value.Missing
+	case s.N&table.Quoted != 0:
+		return value.QuotedEmpty
+	}
+	return value.Empty
 }
 
 // marked are the sets that a cell is looked at more closely for.

@@ -7,7 +7,7 @@ import (
 	"strings"
 
 	"junvo/internal/plan"
-	"junvo/internal/value"
+	"junvo/internal/reading"
 )
 
 // Drift is something in which a source is other than a plan expects, or than it was before.
@@ -46,11 +46,11 @@ func (p *Profile) Drift(expected *plan.Plan) []Drift {
 		}
 		at := slices.IndexFunc(p.Columns, func(have *ColumnProfile) bool { return have.Name == c.Source })
 		if at >= 0 && len(c.Steps) == 0 { // behind steps the text is another
-			d.convention(c, p.Columns[at], expected.BlankWords)
+			d.convention(c, p.Columns[at], expected)
 		}
 	}
 	if expected.Seen != nil {
-		d.recorded(expected.Seen)
+		d.recorded(expected, expected.Seen)
 	}
 	return d.found
 }
@@ -69,13 +69,58 @@ func (d *drifter) columns(expected *plan.Plan) {
 	d.names(expected.Reads(), d.p.Info.Names)
 }
 
-// convention finds what a column is written with now and was not.
-func (d *drifter) convention(c *plan.Column, have *ColumnProfile, blankWords []string) {
-	now := have.Conclusion.Convention
-	if now.Type != c.Convention.Type && have.Conclusion.Reads != [len(have.Conclusion.Reads)]int64{} && have.Conclusion.Why != "every cell is blank" {
-		if c.Convention.Type != value.Text || !c.Undecided {
-			d.add("type-changed", c.Name, "%s before, and now the cells look like %s: %s", c.Convention.Type, now.Type, have.Conclusion.Why)
+// Asks returns what a plan says of the columns of a source, as wishes for a profile of it: what
+// that finds is then what a conversion does.
+func Asks(p *plan.Plan) func(column string) reading.Ask {
+	return func(column string) (ask reading.Ask) {
+		i := slices.IndexFunc(p.Columns, func(c plan.Column) bool { return !c.Made() && c.Source == column && len(c.Steps) == 0 })
+		if i < 0 || p.Columns[i].Undecided {
+			return ask
 		}
+		c := &p.Columns[i].Convention
+		ask.Type = &c.Type
+		if c.Type.Numeric() && c.Known {
+			ask.Mark = &c.Mark
+		}
+		if o, ok := reading.ParseOrder(p.Columns[i].Terms.DateOrder[""]); ok {
+			ask.Order = &o
+		}
+		return ask
+	}
+}
+
+// fails counts the cells that do not fit a column of a plan.
+func (c *ColumnProfile) fails(conv *reading.Convention) (n int64) {
+	for _, k := range c.Counts {
+		if r, fits := conv.Judge(k.Set, k.Form); r != reading.AsBlank && !fits {
+			n += k.Cells
+		}
+	}
+	return n
+}
+
+// convention finds what a column is written with now and was not. What was told when the plan was
+// made counts as it was then: only where more cells fail now, or text looks like another type than
+// it did, is anything changed.
+func (d *drifter) convention(c *plan.Column, have *ColumnProfile, p *plan.Plan) {
+	now := have.Unasked.Convention
+	looked, failed := c.Convention.Type, int64(0)
+	if p.Seen != nil {
+		if i := slices.IndexFunc(p.Seen.Columns, func(r plan.RecordColumn) bool { return r.Name == have.Name }); i >= 0 {
+			looked, failed = p.Seen.Columns[i].Type, p.Seen.Columns[i].Fails
+		}
+	} else if c.Convention.Type.Textual() {
+		looked = now.Type
+	}
+	if filled := have.Conclusion.Fits + have.Conclusion.Fails; filled == 0 || have.Unasked.Why == "every cell is blank" {
+		return
+	}
+	textual := c.Convention.Type.Textual()
+	if !textual && have.fails(&c.Convention) <= failed || textual && (now.Type == looked || c.Undecided) {
+		return
+	}
+	if now.Type != c.Convention.Type {
+		d.add("type-changed", c.Name, "%s before, and now the cells look like %s: %s", looked, now.Type, have.Unasked.Why)
 		return
 	}
 	was, is := c.Terms, now.Terms(have.Counts)
@@ -94,7 +139,7 @@ func (d *drifter) convention(c *plan.Column, have *ColumnProfile, blankWords []s
 	}
 	var words []string
 	for _, w := range is.BlankWords {
-		if !slices.Contains(was.BlankWords, w) && !slices.Contains(blankWords, w) {
+		if !slices.Contains(was.BlankWords, w) && !slices.Contains(p.BlankWords, w) {
 			words = append(words, w)
 		}
 	}

@@ -8,6 +8,8 @@ type Finding struct {
 	Count int64   `json:"count"`
 	Rows  []int64 `json:"rows"`
 	Say   string  `json:"say"`
+
+	tallies map[tallyKey]bool // that the finding of a column was drawn from; nil where rows can't be told by them
 }
 
 // FindingEntry describes one finding in the catalogue.
@@ -23,6 +25,7 @@ var Catalogue = []FindingEntry{
 	{"mixed", "column", "No one reading fits all non-blank cells of the column.", "Look at the odd rows: correct them, name blank words with --blank-word, or choose the type with --as."},
 	{"order-undecided", "column", "Day and month can be exchanged and the column does not show which is which, or shows both.", "Say which with --date-order."},
 	{"marks-undecided", "column", "A comma or point can be a decimal mark or a group mark and the column does not show which, or shows both.", "Say which with --decimal-mark."},
+	{"nearly-typed", "column", "Most cells of the column fit one type, and too many do not for the column to get it.", "Look at the odd ones; give the column its type with --fit or --as."},
 	{"times-undecided", "column", "Numbers such as 18.05 can be decimals or times of day and the column does not show which.", "Say which with --as NAME=time or --decimal-mark."},
 	{"lists-undecided", "column", "Numbers with a comma stand beside lists such as 1,2,3, so that they may be lists, too.", "Say which with --decimal-mark, or split the column at the comma."},
 	{"brackets-undecided", "column", "Every number of the column stands in parentheses, which may mean a minus or nothing.", "Say --as NAME=decimal if they mean a minus; else drop them with a step."},
@@ -56,6 +59,7 @@ var Catalogue = []FindingEntry{
 	{"swapped-headings", "file", "The names of the columns stand again in another order.", "Split the file there: below it the values stand in other columns."},
 	{"rule-rows", "file", "Rows are lines drawn with dashes.", "They are set aside."},
 	{"notes", "file", "Rows hold a sentence in place of data.", "They are set aside."},
+	{"footers", "file", "Rows are comments, or say how many rows there are or where they are from.", "They are set aside."},
 	{"blank-rows", "file", "Rows have no cell with anything in it.", "They are set aside."},
 	{"duplicates", "file", "Rows are the same as others, in every column.", "Look whether the source was joined or exported twice; Junvo keeps them."},
 	{"short-rows", "file", "Rows have fewer cells than the table has columns.", "The cells that are not there are blank; look whether a line break split the row."},

@@ -26,6 +26,7 @@ func (c *ColumnProfile) findings(p *Profile) {
 			"number has", "numbers have", " a mark that can be a decimal mark or a group mark, or contradict each other")
 	}
 	f.open()
+	f.near()
 	f.asText()
 	if t.Numeric() {
 		f.add("text-among-numbers", f.failing(), "cell", "cells", " among the numbers cannot be read as one of them")
@@ -51,6 +52,21 @@ func (c *ColumnProfile) findings(p *Profile) {
 	f.add("error-values", f.where(func(s reading.Set) bool { return s.Any(reading.ErrorValue) }), "cell holds", "cells hold", " an error value of a spreadsheet")
 	f.add("formula-like", f.where(func(s reading.Set) bool { return s.Any(reading.Formula) }), "cell begins", "cells begin", " like a formula of a spreadsheet")
 	sortFindings(c.Findings)
+}
+
+// near finds the type that a column just misses, with the cells that keep it from it.
+func (f *finder) near() {
+	n := f.c.Conclusion.Near
+	if n.Fits == 0 || f.conv.Type != value.Text {
+		return
+	}
+	conv := *f.conv
+	conv.Type = n.Type
+	h := f.gather(func(t *Tally) bool {
+		r, fits := conv.Judge(t.Set, t.Form)
+		return r != reading.AsBlank && !fits
+	})
+	f.c.Findings = append(f.c.Findings, Finding{"nearly-typed", n.Fails, f.p.rowsOf(h.samples), n.Say(f.c.Name), h.tallies})
 }
 
 // open finds questions that the column leaves open about what its numbers are.
@@ -110,6 +126,7 @@ type finder struct {
 type hit struct {
 	count   int64
 	samples []Sample
+	tallies map[tallyKey]bool
 }
 
 // where gathers the tallies whose set keep accepts.
@@ -130,6 +147,10 @@ func (f *finder) gather(keep func(*Tally) bool) hit {
 		if t := &f.c.Column.Tallies[i]; keep(t) {
 			h.count += t.Cells
 			h.samples = mergeSamples(h.samples, t.First)
+			if h.tallies == nil {
+				h.tallies = map[tallyKey]bool{}
+			}
+			h.tallies[tallyKey{t.Set, t.Form}] = true
 		}
 	}
 	return h
@@ -141,7 +162,7 @@ func (f *finder) add(name string, h hit, one, many, rest string) {
 	if h.count == 0 {
 		return
 	}
-	f.c.Findings = append(f.c.Findings, Finding{name, h.count, f.p.rowsOf(h.samples), counted(h.count, one, many) + rest})
+	f.c.Findings = append(f.c.Findings, Finding{name, h.count, f.p.rowsOf(h.samples), counted(h.count, one, many) + rest, h.tallies})
 }
 
 func counted(n int64, one, many string) string {
@@ -235,7 +256,7 @@ func (p *Profile) structure(all *part, trouble *[numTroubles]places, odd map[byt
 			continue
 		}
 		rows := p.rowsOf(all.aside[e.Kind].first)
-		p.Findings = append(p.Findings, Finding{e.Plural, n, rows, counted(n, "row is", "rows are") + " set aside: " + strings.TrimSuffix(lowerFirst(e.Say), ".")})
+		p.Findings = append(p.Findings, Finding{Name: e.Plural, Count: n, Rows: rows, Say: counted(n, "row is", "rows are") + " set aside: " + strings.TrimSuffix(lowerFirst(e.Say), ".")})
 	}
 	for i, say := range map[int][4]string{
 		shortRows:   {"short-rows", "row has", "rows have", " fewer cells than the table has columns"},
@@ -247,12 +268,12 @@ func (p *Profile) structure(all *part, trouble *[numTroubles]places, odd map[byt
 		openQuotes:  {"open-quotes", "row has", "rows have", " a cell with a quote that opens and is never closed"},
 	} {
 		if t := trouble[i]; t.count > 0 {
-			p.Findings = append(p.Findings, Finding{say[0], t.count, t.rows, counted(t.count, say[1], say[2]) + say[3]})
+			p.Findings = append(p.Findings, Finding{Name: say[0], Count: t.count, Rows: t.rows, Say: counted(t.count, say[1], say[2]) + say[3]})
 		}
 	}
 	p.duplicates(&all.same.rows)
 	for _, n := range p.Info.Notes {
-		p.Findings = append(p.Findings, Finding{n.Name, n.Count, []int64{}, n.Say})
+		p.Findings = append(p.Findings, Finding{Name: n.Name, Count: n.Count, Rows: []int64{}, Say: n.Say})
 	}
 	sortFindings(p.Findings)
 }
@@ -267,7 +288,7 @@ func (p *Profile) duplicates(rows *rowSet) {
 	if !exact {
 		say = "about " + say
 	}
-	f := Finding{"duplicates", n, []int64{}, say}
+	f := Finding{Name: "duplicates", Count: n, Rows: []int64{}, Say: say}
 	for _, at := range first {
 		f.Rows = append(f.Rows, p.Where(at).Row)
 	}

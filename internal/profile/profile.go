@@ -47,6 +47,7 @@ type ColumnProfile struct {
 	Column     *Column
 	Counts     []reading.Count
 	Conclusion *reading.Conclusion
+	Unasked    *reading.Conclusion // what the cells show by themselves, whatever was told
 	Range      Range
 	Findings   []Finding
 	Constant   bool   // every row has the same value
@@ -104,6 +105,9 @@ func conclude(c *Column, name string, position int, o Options) *ColumnProfile {
 	}
 	cp := &ColumnProfile{Name: name, Position: position, Column: c, Counts: c.Counts()}
 	cp.Conclusion = reading.Conclude(cp.Counts, ask)
+	if cp.Unasked = cp.Conclusion; ask != (reading.Ask{Fit: ask.Fit}) {
+		cp.Unasked = reading.Conclude(cp.Counts, reading.Ask{Fit: ask.Fit})
+	}
 	for hash, form := range c.words {
 		if r, _ := cp.Conclusion.Convention.Judge(reading.BlankWord, form); r != reading.AsBlank {
 			c.distinct.add(hash)

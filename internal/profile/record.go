@@ -17,20 +17,20 @@ func (p *Profile) Record() *plan.Record {
 	r.Rows -= r.Aside
 	for _, c := range p.Columns {
 		one := plan.RecordColumn{
-			Name: c.Name, Type: c.Conclusion.Convention.Type, Fails: c.Conclusion.Fails, Blanks: c.Conclusion.Reads[reading.AsBlank],
+			Name: c.Name, Type: c.Unasked.Convention.Type, Fails: c.Conclusion.Fails, Blanks: c.Conclusion.Reads[reading.AsBlank],
 			Smallest: c.Range.Smallest, Largest: c.Range.Largest,
 		}
 		if c.Private() {
 			one.Smallest, one.Largest = "", ""
 		}
-		one.Shapes = c.Column.shapes.list(plan.MaxShapes(one.Type))
+		one.Shapes = c.Column.shapes.list(plan.MaxShapes(c.Conclusion.Convention.Type))
 		r.Columns = append(r.Columns, one)
 	}
 	return r
 }
 
 // recorded finds what is other than the plan remembers.
-func (d *drifter) recorded(was *plan.Record) {
+func (d *drifter) recorded(p *plan.Plan, was *plan.Record) {
 	now := d.p.Record()
 	d.share("rows-moved", "", "rows set aside", was.Aside, was.Aside+was.Rows, now.Aside, now.Aside+now.Rows)
 	for _, is := range now.Columns {
@@ -39,11 +39,22 @@ func (d *drifter) recorded(was *plan.Record) {
 			continue
 		}
 		a, b := seenOf(&was.Columns[i], was.Rows), seenOf(&is, now.Rows)
-		if a.Type != b.Type { // the plan's own type says more
-			a.Type, a.Smallest = b.Type, ""
+		if was.Columns[i].Type != is.Type {
+			a.Smallest = "" // that it looks like another type says more
 		}
+		a.Type, b.Type = typeOf(p, is.Name, a.Type), typeOf(p, is.Name, b.Type) // ranges are of the plan's type
 		d.column(&a, &b)
 	}
+}
+
+// typeOf returns the type of the plan's first column that reads one of the source, or the one given.
+func typeOf(p *plan.Plan, source, otherwise string) string {
+	for i := range p.Columns {
+		if c := &p.Columns[i]; !c.Made() && c.Source == source {
+			return c.Convention.Type.String()
+		}
+	}
+	return otherwise
 }
 
 func seenOf(c *plan.RecordColumn, rows int64) Seen {

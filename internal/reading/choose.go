@@ -99,8 +99,34 @@ func (d *decider) typed() (value.Type, string) {
 		}
 		return t, fmt.Sprintf("%d of %d non-blank cells are %s", fits, fits+fails, plural[t])
 	}
+	d.near()
 	c.Type = value.Text
 	return value.Text, ""
+}
+
+// minNear is the share of the cells from which a type that most of them have is worth telling.
+const minNear = 0.75
+
+// near says which type a column just misses: what is to be told for it, and what would fail.
+func (d *decider) near() {
+	c := &d.c.Convention
+	best, most := value.Text, int64(0)
+	var failing int64
+	for _, t := range []value.Type{value.Boolean, value.Integer, value.Decimal, value.Date, value.Timestamp, value.Time} {
+		c.Type = t
+		fits, fails := d.try()
+		if fits <= most || float64(fits) < minNear*float64(fits+fails) || t == value.Boolean && !d.words() || fails == 0 {
+			continue
+		}
+		best, most, failing = t, fits, fails
+	}
+	if most == 0 {
+		return
+	}
+	d.c.Near = Near{Type: best, Fits: most, Fails: failing, Fit: int(100 * most / (most + failing))}
+	if best == value.Boolean || float64(most) >= d.ask.Fit*float64(most+failing) {
+		d.c.Near.Fit = 0
+	}
 }
 
 var plural = map[value.Type]string{

@@ -51,8 +51,31 @@ type Conclusion struct {
 	// MarksUndecided and OrderUndecided count the cells whose reading stayed open.
 	MarksUndecided int64
 	OrderUndecided int64
+	// Near is the type that the column just misses.
+	Near Near
 	// Undecided is the question that stayed open about what the numbers are; NothingOpen for none.
 	Undecided Question
+}
+
+// Near is a type that most cells of a column fit, but too few of them; Fits is 0 for none. Fit is
+// the share in a hundred with which it would be the column's, 0 where that has to be told by its name.
+type Near struct {
+	Type        value.Type
+	Fits, Fails int64
+	Fit         int
+}
+
+// Say says how the column would get the type.
+func (n Near) Say(column string) string {
+	how := fmt.Sprintf("--fit %d%%", n.Fit)
+	if n.Fit == 0 {
+		how = fmt.Sprintf("--as %q", column+"="+n.Type.String())
+	}
+	cells := "cells fail"
+	if n.Fails == 1 {
+		cells = "cell fails"
+	}
+	return fmt.Sprintf("would be %s with %s: %d %s", n.Type, how, n.Fails, cells)
 }
 
 // Question is what can stay open about a column beside marks and orders.

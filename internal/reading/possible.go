@@ -2,6 +2,7 @@ package reading
 
 import (
 	"fmt"
+	"strconv"
 	"unicode"
 	"unicode/utf8"
 
@@ -83,7 +84,8 @@ func join(a, b string) string {
 const maxShapeRun = 8
 
 // Shape returns a text with each digit shown as 9, each upper-case letter as A, each
-// other letter as a; a run of more than eight of them is cut to that and an ellipsis.
+// other letter as a. A run of more than eight letters is cut to that and an ellipsis; one of
+// more than eight digits keeps its length, as in 9{13}.
 func Shape(text string) string { return string(AppendShape(nil, []byte(text))) }
 
 // AppendShape appends the shape of a text.
@@ -108,22 +110,31 @@ func AppendShape(dst, text []byte) []byte {
 			class = 'a'
 		}
 		text = text[size:]
+		if class != last {
+			dst = foldDigits(dst, last, run)
+			last, run = class, 0
+		}
 		if class == 0 {
 			dst = utf8.AppendRune(dst, r)
-			last, run = 0, 0
 			continue
-		}
-		if class != last {
-			last, run = class, 0
 		}
 		switch run++; {
 		case run <= maxShapeRun:
 			dst = append(dst, byte(class))
-		case run == maxShapeRun+1:
+		case run == maxShapeRun+1 && class != '9':
 			dst = append(dst, "…"...)
 		}
 	}
-	return dst
+	return foldDigits(dst, last, run)
+}
+
+// foldDigits puts the length of a long run of digits in place of what stands at the end for it.
+func foldDigits(dst []byte, class rune, run int) []byte {
+	if class != '9' || run <= maxShapeRun {
+		return dst
+	}
+	dst = append(dst[:len(dst)-maxShapeRun], "9{"...)
+	return append(strconv.AppendInt(dst, int64(run), 10), '}')
 }
 
 // shapeClass is what a character that is not of ASCII is shown as, 0 for itself.

@@ -26,6 +26,7 @@ const (
 	BareTotal
 	SummaryRow
 	SwappedHeading
+	Footer
 	FailedRow
 	LeftOutRow
 	NumRowKinds
@@ -55,6 +56,7 @@ var RowKinds = [NumRowKinds]RowEntry{
 	{BareTotal, "bare-total", "bare-totals", "The last row has no word, and its numbers are what the rows of the table add up to.", true},
 	{SummaryRow, "summary-row", "summary-rows", "The row begins with a word such as average, minimum or maximum, and its numbers are those of the table.", true},
 	{SwappedHeading, "swapped-heading", "swapped-headings", "The row has the names of the columns in another order: below it the values stand in other columns.", true},
+	{Footer, "footer", "footers", "The row is a comment, or says how many rows there are or where they are from.", true},
 	{FailedRow, "failed-row", "failed-rows", "A cell of the row has failed, and the plan sets such rows aside.", false},
 	{LeftOutRow, "left-out-row", "left-out-rows", "A condition of the plan, keep or drop, leaves the row out.", false},
 }
@@ -180,12 +182,12 @@ func (r *RowReader) Kind(cell func(column int) []byte, last bool) RowKind {
 	case label != noTotal && filled > 1 && numbersOnly:
 		return label.kind(filled == width)
 	case comment(cell(0)) && 2*filled <= width && width > 1:
-		return NoteRow
-	case filled == 1 && width == 2 && only == 0 && footer(cell(0)):
-		return NoteRow
+		return Footer
+	case filled == 1 && width > 1 && footer(cell(only)):
+		return Footer
 	case filled == 1 && width == 1 && rowCount(cell(0)) && bracketed(cell(0)):
-		return NoteRow
-	case filled == 1 && width > 2 && (rowCount(cell(only)) || !r.typed(cell(only))):
+		return Footer
+	case filled == 1 && width > 2 && !r.typed(cell(only)):
 		return loneText(cell(only))
 	case last && width > 1 && filled > 0 && filled < width && only > 0 && firstIsNumber && numbersOnly:
 		return BareTotal
@@ -207,7 +209,7 @@ func comment(text []byte) bool {
 	return len(text) > 1 && text[0] == '#' && (text[1] == ' ' || text[1] == '#')
 }
 
-// footer reports whether the only text of a row of two cells says something of the table.
+// footer reports whether the only text of a row says something of the table: 60 rows, Source: ….
 func footer(text []byte) bool {
 	text = bytes.TrimSpace(text)
 	word, _, _ := bytes.Cut(text, []byte(" "))
@@ -240,8 +242,8 @@ var rowWords = strings.Fields("row rows record records zeile zeilen ligne lignes
 
 func loneText(text []byte) RowKind {
 	text = bytes.TrimSpace(text)
-	if bracketed(text) || rowCount(text) || text[0] == '#' {
-		return NoteRow // such as (1204 rows affected)
+	if bracketed(text) {
+		return NoteRow
 	}
 	word, _, _ := bytes.Cut(text, []byte(" "))
 	if inWords(noteWords, word) || len(text) > 60 || bytes.HasSuffix(text, []byte(".")) {

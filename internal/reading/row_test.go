@@ -32,9 +32,9 @@ func TestRowKinds(t *testing.T) {
 		"Max|5|6|7":               SummaryRow,
 		"Maximum speed|5|6|":      Data,
 		"Max Meier|5|6|":          Data,
-		"# made|by us||":          NoteRow,
+		"# made|by us||":          Footer,
 		"#12|a|5|6":               Data,
-		"60 rows|||":              NoteRow,
+		"60 rows|||":              Footer,
 		"kg|port|n|day":           SwappedHeading,
 		"kg|kg|n|day":             Data,
 		"Summe|1.240,5 kg||":      TotalRow,
@@ -43,11 +43,11 @@ func TestRowKinds(t *testing.T) {
 		"Total|5|6|7":             FullTotal,
 		"Totals Ltd.|5|x|":        Data,
 		"Total|||":                SectionHeading,
-		"Note: net of ice|||":     NoteRow,
+		"Note: net of ice|||":     Footer,
 		"All weights are net.|||": NoteRow,
-		"(12 rows affected)|||":   NoteRow,
-		"(2 rows)|||":             NoteRow,
-		"(1 row)|||":              NoteRow,
+		"(12 rows affected)|||":   Footer,
+		"(2 rows)|||":             Footer,
+		"(1 row)|||":              Footer,
 		"(2 kg)|||":               Data,
 		"* estimated|||":          NoteRow,
 		"-- end --|||":            NoteRow,
@@ -89,7 +89,7 @@ func TestNarrowTablesHaveNoHeadings(t *testing.T) {
 	assert.Equal(t, RepeatedHeading, one.Kind(func(int) []byte { return []byte("n") }, false))
 	two := NewRowReader([]string{"a", "b"}, nil)
 	for _, footer := range []string{"Source: harbour office", "60 rows", "(60 rows)", "# end"} {
-		assert.Equal(t, NoteRow, two.Kind(func(c int) []byte { return []byte([]string{footer, ""}[c]) }, true), footer)
+		assert.Equal(t, Footer, two.Kind(func(c int) []byte { return []byte([]string{footer, ""}[c]) }, true), footer)
 	}
 	assert.Equal(t, Data, two.Kind(func(c int) []byte { return []byte([]string{"Source", ""}[c]) }, true))
 	assert.Equal(t, BareTotal, two.Kind(func(c int) []byte { return []byte([]string{"", "5"}[c]) }, true))

@@ -130,7 +130,7 @@ func TestPossible(t *testing.T) {
 func TestShape(t *testing.T) {
 	for in, want := range map[string]string{
 		"1.240,5 kg": "9.999,9 aa", "HAR-012": "AAA-999", "Möwe II": "Aaaa AA", "": "", "٤٢": "99",
-		"123456789012": "99999999…", "abcdefghijk1": "aaaaaaaa…9", "e\u0301a": "aa",
+		"123456789012": "9{12}", "abcdefghijk1": "aaaaaaaa…9", "e\u0301a": "aa",
 	} {
 		assert.Equal(t, want, Shape(in), in)
 	}

@@ -94,7 +94,7 @@ func (g *grid) render(f Format, width int) string {
 	w.AppendHeader(header)
 	w.SetColumnConfigs(configs)
 	for _, r := range g.rows {
-		w.AppendRow(rowOf(r))
+		w.AppendRow(rowOf(g.safe(r, f)))
 	}
 	if g.foot != nil {
 		foot = rowOf(g.foot)
@@ -111,6 +111,24 @@ func (g *grid) render(f Format, width int) string {
 		lines[i] = strings.TrimRight(lines[i], " ")
 	}
 	return strings.Join(lines, "\n") + "\n"
+}
+
+// safe keeps the cells of text from being run or read as markup where the form of the page would
+// pass them on.
+func (g *grid) safe(cells []string, f Format) []string {
+	if f != CSV && f != Markdown {
+		return cells
+	}
+	out := slices.Clone(cells)
+	for i, c := range out {
+		switch {
+		case f == Markdown:
+			out[i] = markdownText.Replace(c)
+		case i < len(g.columns) && !g.columns[i].right:
+			out[i] = Guarded(c)
+		}
+	}
+	return out
 }
 
 func rowOf(cells []string) table.Row {

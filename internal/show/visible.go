@@ -72,3 +72,10 @@ func Guarded(s string) string {
 	}
 	return v
 }
+
+// markdownText keeps text from being read as markup: Markdown passes tags, links and pictures on.
+var markdownText = strings.NewReplacer("\\", "\\\\", "`", "\\`", "*", "\\*", "_", "\\_", "[", "\\[", "]", "\\]", "<", "&lt;", ">", "&gt;", "&", "&amp;",
+	"!", "\\!", "#", "\\#", "~", "\\~", "$", "\\$", "://", ":\u200b//", "www.", "www\u200b.")
+
+// escapeCell is a text as a cell of a table in Markdown.
+func escapeCell(s string) string { return strings.ReplaceAll(markdownText.Replace(s), "|", "\\|") }

@@ -33,6 +33,9 @@ type Answer struct {
 	Reading   string       `json:"reading"`
 	Result    *string      `json:"result"`               // the value in canonical text; null where the cell fails or is filled from above
 	FromAbove bool         `json:"from_above,omitempty"` // the plan gives it the value of the cell above
+	FromRow   int64        `json:"from_row,omitempty"`   // which stands in this row
+	MadeOf    string       `json:"made_of,omitempty"`    // how the plan makes the column of others
+	LeftOut   string       `json:"left_out,omitempty"`   // the condition of the plan that leaves the row out
 	Reason    string       `json:"reason,omitempty"`
 	Say       string       `json:"say,omitempty"`
 	Detail    string       `json:"detail,omitempty"`
@@ -97,6 +100,33 @@ func (a *Answer) Hide() {
 	for i := range a.Steps {
 		a.Steps[i].Text = reading.Shape(a.Steps[i].Text)
 	}
+}
+
+// Look fills in what a conversion makes of the cell in its row.
+func (a *Answer) Look(c *plan.Column, l *convert.Looked, cell *convert.LookedCell) {
+	a.Decided = &Decided{Type: c.Convention.Type.String(), Convention: c.Terms.Say(), Why: planSays, Evidence: []reading.Evidence{}}
+	if l.Aside != reading.Data {
+		a.Aside, a.LeftOut = l.Aside.String(), l.Condition
+	}
+	a.FromAbove, a.FromRow = cell.FilledFrom > 0, cell.FilledFrom
+	switch {
+	case cell.Failure != nil:
+		a.fails(cell.Failure.Reason, cell.Failure.Detail)
+		a.Result = nil
+	case l.Aside == reading.Data || l.Condition != "":
+		a.Result = &cell.Out
+	}
+}
+
+// Make says how the plan makes a column of others of the output, and of what in the row.
+func (a *Answer) Make(c *plan.Column) {
+	switch {
+	case c.Compute != nil:
+		a.MadeOf = "compute: " + c.Compute.Text
+	case c.Join != nil:
+		a.MadeOf = "join: " + strings.Join(c.Join.Columns, ", ")
+	}
+	a.Reading = c.Convention.Type.String()
 }
 
 const planSays = "the plan says so"
@@ -191,12 +221,21 @@ func AnswerText(a *Answer, page Page) string {
 		}
 		fmt.Fprintf(&b, "%s, row %d (%s), column %q\n", Visible(a.File), a.Row, where, Visible(a.Column))
 	}
-	b.WriteString(page.entry("text", "«"+Visible(a.Value)+"», shape «"+Visible(a.Shape)+"»"))
+	if a.MadeOf != "" {
+		b.WriteString(page.entry("made by", Visible(a.MadeOf)))
+		b.WriteString(page.entry("of", "«"+Visible(a.Value)+"»"))
+	} else {
+		b.WriteString(page.entry("text", "«"+Visible(a.Value)+"», shape «"+Visible(a.Shape)+"»"))
+	}
 	if a.Stored != "" {
 		b.WriteString(page.entry("stored as", a.Stored))
 	}
 	if a.Aside != "" {
-		b.WriteString(page.entry("row", "is set aside: "+a.Aside))
+		say := "is set aside: " + a.Aside
+		if a.LeftOut != "" {
+			say += ", by " + Visible(a.LeftOut)
+		}
+		b.WriteString(page.entry("row", say))
 	}
 	for i, c := range a.Marks {
 		name := ""
@@ -212,7 +251,9 @@ func AnswerText(a *Answer, page Page) string {
 	if a.Damage != "" {
 		b.WriteString(page.entry("damage", a.Damage))
 	}
-	b.WriteString(readingsText(a, page))
+	if a.MadeOf == "" {
+		b.WriteString(readingsText(a, page))
+	}
 	if d := a.Decided; d != nil {
 		name := "the column is"
 		say := withNote(d.Type, d.Convention) + ": " + d.Why
@@ -279,8 +320,12 @@ func readingsText(a *Answer, page Page) string {
 
 func resultText(a *Answer, page Page) string {
 	switch {
+	case a.FromAbove && a.FromRow > 0 && a.Result != nil:
+		return page.entry("so it becomes", Visible(*a.Result)+", the value of the nearest cell above that is not blank, in row "+fmt.Sprint(a.FromRow))
 	case a.FromAbove:
 		return page.entry("so it becomes", "the value of the nearest cell above that is not blank")
+	case a.Result == nil && a.Reason == "":
+		return page.entry("so it becomes", "nothing: its row does not go out")
 	case a.Result == nil:
 		s := a.Reason + ": " + a.Say
 		if a.Detail != "" {

@@ -1,6 +1,7 @@
 package input
 
 import (
+	"archive/zip"
 	"bufio"
 	"errors"
 	"fmt"
@@ -120,14 +121,33 @@ func (s *Source) openWorkbook(f *os.File, path, sheet string, o Options) (*Sourc
 	src, err := workbook.Open(f, s.Size, filepath.Base(path), sheet, workbook.Options{HeaderRow: o.HeaderRow})
 	if err != nil {
 		f.Close()
-		do := ""
 		if errors.Is(err, workbook.ErrNoSheet) {
-			do = "If it is another archive, unpack it and name a file in it."
+			return nil, noWorkbook(f, s.Size, path, err)
 		}
-		return nil, &Error{path, err, do}
+		return nil, &Error{path, err, ""}
 	}
 	s.Source = src
 	return s, nil
+}
+
+// noWorkbook says what an archive is that is no workbook.
+func noWorkbook(f io.ReaderAt, size int64, path string, err error) error {
+	do := "If it is another archive, unpack it and name a file in it."
+	z, zipErr := zip.NewReader(f, size)
+	if zipErr != nil {
+		return &Error{path, err, do}
+	}
+	for _, part := range z.File {
+		switch {
+		case part.Name == "mimetype":
+			return &Error{path, errorText("it is a document of the OpenDocument family (ODS and the like)"), "Save it as XLSX or CSV."}
+		case strings.HasPrefix(part.Name, "word/"), strings.HasPrefix(part.Name, "ppt/"):
+			return &Error{path, errorText("it is a text document or a presentation, and no workbook"), "Put the table into a workbook, or save it as CSV."}
+		case part.Name == "xl/workbook.bin":
+			return &Error{path, errorText("it is a binary workbook (XLSB)"), "Save it as XLSX or CSV."}
+		}
+	}
+	return &Error{path, errorText("it is an archive (ZIP), and no workbook"), "Unpack it and name a file in it."}
 }
 
 // openRecords opens JSON, which is read twice: for its columns, and for its rows. What can

@@ -243,8 +243,13 @@ func (s *Source) open(in io.Reader, name string, o Options) (table.Source, error
 	if how != "" {
 		r = truncated{r, how}
 	}
-	again := bufio.NewReaderSize(r, 4096)
-	head, _ := again.Peek(1024)
+	again := bufio.NewReaderSize(r, headSize)
+	head, _ := again.Peek(headSize)
+	if o.Format == "" {
+		if err := recognise(o.path, head); err != nil {
+			return nil, err
+		}
+	}
 	json, err := s.looksJSON(head, &o)
 	if err != nil {
 		return nil, err
@@ -282,6 +287,9 @@ func (s *Source) looksJSON(head []byte, o *Options) (bool, error) {
 	}
 	return o.Format == "json" || o.Format == "" && jsonlines.Looks(head), nil
 }
+
+// headSize is how many bytes of a file are looked at to see what it is.
+const headSize = 16 << 10
 
 // decompress reads through a compression that the first bytes show.
 func decompress(r *bufio.Reader) (io.Reader, string, error) {

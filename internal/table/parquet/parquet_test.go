@@ -3,6 +3,7 @@ package parquet
 import (
 	"bytes"
 	"encoding/binary"
+	"fmt"
 	"math/big"
 	"os"
 	"path/filepath"
@@ -10,6 +11,7 @@ import (
 	"time"
 
 	"github.com/parquet-go/parquet-go"
+	"github.com/parquet-go/parquet-go/format"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -238,5 +240,54 @@ func TestDecimalsOfEachSize(t *testing.T) {
 		f, err := parquet.OpenFile(bytes.NewReader(text), int64(len(text)))
 		require.NoError(t, err)
 		assert.Equal(t, tt.typ, f.Schema().Fields()[0].Type().LogicalType().String())
+	}
+}
+
+// nullType is text that claims the logical type null, as some writers make columns of nothing.
+type nullType struct{ parquet.Type }
+
+func (nullType) LogicalType() *format.LogicalType {
+	return &format.LogicalType{Value: &format.NullType{}}
+}
+
+// A column of the logical type null does not take the values of those after it.
+func TestColumnOfTheTypeNull(t *testing.T) {
+	for _, required := range []bool{true, false} {
+		null := parquet.Leaf(nullType{parquet.ByteArrayType})
+		if !required {
+			null = parquet.Optional(null)
+		}
+		group := parquet.Group{"a": parquet.Int(64), "b": null, "c": parquet.String(), "d": parquet.Int(64)}
+		path := filepath.Join(t.TempDir(), "x.parquet")
+		f, err := os.Create(path)
+		require.NoError(t, err)
+		w := parquet.NewWriter(f, parquet.NewSchema("t", group))
+		for i := range 3 {
+			b := parquet.ByteArrayValue(nil).Level(0, 0, 1)
+			if !required {
+				b = parquet.NullValue().Level(0, 0, 1)
+			}
+			_, err = w.WriteRows([]parquet.Row{{parquet.Int64Value(int64(i)).Level(0, 0, 0), b, parquet.ByteArrayValue([]byte("x")).Level(0, 0, 2), parquet.Int64Value(7).Level(0, 0, 3)}})
+			require.NoError(t, err)
+		}
+		require.NoError(t, w.Close())
+		require.NoError(t, f.Close())
+		f, err = os.Open(path)
+		require.NoError(t, err)
+		info, err := f.Stat()
+		require.NoError(t, err)
+		s, err := Open(f, info.Size(), "x.parquet")
+		require.NoError(t, err)
+		b := &table.Block{}
+		require.NoError(t, s.Next(b))
+		require.Equal(t, 3, b.Rows)
+		for r := range 3 {
+			assert.Equal(t, fmt.Sprint(r), string(b.Cell(r, 0)))
+			assert.Equal(t, "", string(b.Cell(r, 1)))
+			assert.Equal(t, "x", string(b.Cell(r, 2)), "required %v", required)
+			assert.Equal(t, "7", string(b.Cell(r, 3)), "required %v", required)
+		}
+		require.NoError(t, s.Close())
+		require.NoError(t, f.Close())
 	}
 }

@@ -27,8 +27,8 @@ func (p parts) zip(t testing.TB) *bytes.Reader {
 			`<Relationship Id="rId4" Type="x/sharedStrings" Target="shared.xml"/><Relationship Id="rId5" Type="x/styles" Target="styles.xml"/></Relationships>`,
 		"xl/shared.xml": `<sst><si><t>No</t></si><si><r><t>Net </t></r><r><t xml:space="preserve">weight</t></r><rPh><t>x</t></rPh></si><si><t>a_x000A_b_x005F_x000A_</t></si></sst>`,
 		"xl/styles.xml": `<styleSheet><numFmts><numFmt numFmtId="164" formatCode="dd/mm/yyyy"/><numFmt numFmtId="165" formatCode="0.00&quot;d&quot;"/>` +
-			`<numFmt numFmtId="166" formatCode="yyyy-mm-dd\ hh:mm"/></numFmts><cellStyleXfs><xf numFmtId="14"/></cellStyleXfs>` +
-			`<cellXfs><xf numFmtId="0"/><xf numFmtId="164"/><xf numFmtId="165"/><xf numFmtId="166"/><xf numFmtId="20"/></cellXfs></styleSheet>`,
+			`<numFmt numFmtId="166" formatCode="yyyy-mm-dd\ hh:mm"/><numFmt numFmtId="167" formatCode="[h]:mm"/><numFmt numFmtId="168" formatCode="00000"/></numFmts><cellStyleXfs><xf numFmtId="14"/></cellStyleXfs>` +
+			`<cellXfs><xf numFmtId="0"/><xf numFmtId="164"/><xf numFmtId="165"/><xf numFmtId="166"/><xf numFmtId="20"/><xf numFmtId="167"/><xf numFmtId="168"/></cellXfs></styleSheet>`,
 		"xl/worksheets/sheet2.xml": sheetOf(`<row><c t="inlineStr"><is><t>name</t></is></c></row><row><c t="str"><v>Anke</v></c></row>`),
 	}
 	for name, text := range p {
@@ -83,6 +83,18 @@ func TestCellsAreAsTheWorkbookStoresThem(t *testing.T) {
 	for _, tt := range []struct{ cell, want string }{
 		{`<c r="B3"><v>12.50</v></c>`, "number(12.50)"},
 		{`<c r="B3" t="n"><v>0.30000000000000004</v></c>`, "number(0.30000000000000004)"},
+		{`<c r="B3"><v>7.5999999999999996</v></c>`, "number(7.6)"},
+		{`<c r="B3"><v>51.12345678901234</v></c>`, "number(51.12345678901234)"},
+		{`<c r="B3"><v>12345678901234567</v></c>`, "number(12345678901234568)"},
+		{`<c r="B3" s="5"><v>1.5</v></c>`, "text(36:00:00)"},
+		{`<c r="B3" s="5"><v>-0.0625</v></c>`, "text(-01:30:00)"},
+		{`<c r="B3" s="5"><v>0.5000057870370371</v></c>`, "text(12:00:00.5)"},
+		{`<c r="B3" s="6"><v>417</v></c>`, "text(00417)"},
+		{`<c r="B3" s="6"><v>123456</v></c>`, "text(123456)"},
+		{`<c r="B3" s="6"><v>4.5</v></c>`, "number(4.5)"},
+		{`<c r="B3" s="3"><v>44259.500002893517</v></c>`, "date(2021-03-04T12:00:00.25)"},
+		{`<c r="B3" s="4"><v>2.8935185E-6</v></c>`, "date(00:00:00.25)"},
+		{`<c r="B3"><f>A1</f></c>`, "null()"},
 		{`<c r="B3"><v>1.5E-7</v></c>`, "number(0.00000015)"},
 		{`<c r="B3" t="s"><v>2</v></c>`, "text(a\nb_x000A_)"},
 		{`<c r="B3" t="str"><f>A1</f><v>12,5</v></c>`, "text(12,5)"},
@@ -285,4 +297,17 @@ func TestSharedTextsWithoutEnd(t *testing.T) {
 		_, err := Open(r, r.Size(), "b", "", Options{})
 		assert.ErrorIs(t, err, ErrTooLarge)
 	}
+}
+
+// Formulas are told, and those without a stored value by name.
+func TestFormulasAreTold(t *testing.T) {
+	r := parts{"xl/worksheets/sheet1.xml": sheetOf(landings + `<row r="3"><c r="A3"><f>1+1</f><v>2</v></c><c r="B3"><f>1+1</f></c></row>`)}.zip(t)
+	src, err := Open(r, r.Size(), "book.xlsx", "", Options{})
+	require.NoError(t, err)
+	b := &table.Block{}
+	require.NoError(t, src.Next(b))
+	require.Len(t, b.Learned.Notes, 2)
+	assert.Equal(t, "2 cells are worked out by a formula; the value that was stored last is read", b.Learned.Notes[0].Say)
+	assert.Contains(t, b.Learned.Notes[1].Say, "1 formula has (row 3) no stored value")
+	assert.Empty(t, src.Info().Notes)
 }

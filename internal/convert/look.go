@@ -1,0 +1,111 @@
+package convert
+
+import (
+	"context"
+	"errors"
+	"io"
+
+	"junvo/internal/plan"
+	"junvo/internal/reading"
+	"junvo/internal/table"
+)
+
+// Looked is what a conversion makes of one row.
+type Looked struct {
+	Row, Line int64
+	Aside     reading.RowKind // why the row does not go out; Data where it does
+	Condition string          // of the plan, keep or drop, that leaves it out; "" for none
+	Cells     []LookedCell    // of the plan's columns
+}
+
+// LookedCell is what a conversion makes of a cell.
+type LookedCell struct {
+	From       string // the text of the source, or what a made column was given
+	Out        string // the value in canonical text
+	Failure    *Failure
+	FilledFrom int64 // the row whose value a blank cell has got; 0 for none
+}
+
+// ErrNoRow says that a source has no such row.
+var ErrNoRow = errors.New("there is no such row")
+
+// Look converts a source up to a row, given by its number or, where that is 0, by its line, and
+// tells what becomes of it. Conditions on rows are told, and leave nothing out.
+func Look(ctx context.Context, src table.Source, p *plan.Plan, repeats *Repeats, row, line int64) (*Looked, error) {
+	info := src.Info()
+	q := *p
+	q.Keep, q.Drop = nil, nil
+	relays := newRelays(ctx)
+	w := newWorker(info, &q, &Options{Repeats: repeats, Reveal: true}, relays)
+	w.counts = true
+	var lines table.Lines
+	var before int64
+	b := &table.Block{}
+	for seq := 0; ; seq++ {
+		b.Reset()
+		b.Seq = seq
+		err := src.Next(b)
+		if errors.Is(err, io.EOF) {
+			return nil, ErrNoRow
+		}
+		if err != nil {
+			return nil, err
+		}
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
+		src.Split(b)
+		w.convert(b, false)
+		relays.forget(seq - 1)
+		first := lines.Start(info, b)
+		for r := range b.Rows {
+			if row > 0 && before+int64(r)+1 == row || row == 0 && first+b.Line(r) == line {
+				l := w.look(b, p, r)
+				l.Row, l.Line = before+int64(r)+1, first+b.Line(r)
+				return l, nil
+			}
+		}
+		before += int64(b.Rows)
+	}
+}
+
+// look tells what has become of a row of a block.
+func (w *worker) look(b *table.Block, p *plan.Plan, row int) *Looked {
+	res := b.Result.(*result)
+	l := &Looked{Cells: make([]LookedCell, len(w.columns))}
+	for _, a := range res.aside {
+		if a.row == row {
+			l.Aside = a.kind
+		}
+	}
+	for i, c := range w.columns {
+		cell := &l.Cells[i]
+		cell.From, cell.Out = c.source(b, row, res), string(res.rows.Cells[i].At(row))
+		if c.above != nil && l.Aside == reading.Data && c.above.from[row] != row && cell.Out != "" {
+			if cell.FilledFrom = c.before + int64(c.above.from[row]) + 1; c.above.from[row] < 0 {
+				cell.FilledFrom = c.above.carried.row
+			}
+		}
+	}
+	for _, list := range [][]Failure{res.failures, res.lost} {
+		for i := range list {
+			if f := &list[i]; f.Row == int64(row) {
+				l.Cells[f.column].Failure = f
+			}
+		}
+	}
+	if l.Aside != reading.Data {
+		return l
+	}
+	is := func(e *plan.Expression) bool {
+		out, err := evaluate(e, b, row, res)
+		return err == nil && out == "true"
+	}
+	switch {
+	case p.Keep != nil && !is(p.Keep):
+		l.Aside, l.Condition = reading.LeftOutRow, "keep: "+p.Keep.Text
+	case p.Drop != nil && is(p.Drop):
+		l.Aside, l.Condition = reading.LeftOutRow, "drop: "+p.Drop.Text
+	}
+	return l
+}
