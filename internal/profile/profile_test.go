@@ -209,3 +209,18 @@ func TestTheCatalogueHasEveryFinding(t *testing.T) {
 	sortFindings(f)
 	assert.Equal(t, "mixed", f[0].Name)
 }
+
+// Nothing that the workers of a profile share has state: run with the race detector, this fails
+// where anything has.
+func TestWorkersOfAProfileShareNothing(t *testing.T) {
+	rows := mixture(4000)
+	var want string
+	for _, workers := range []int{1, 4} {
+		p, err := Run(context.Background(), newTexts(100, rows...), Options{Workers: workers, Open: func(string) bool { return true }, Shapes: func(string) bool { return true }})
+		require.NoError(t, err)
+		if want == "" {
+			want = facts(p)
+		}
+		require.Equal(t, want, facts(p))
+	}
+}
