@@ -5,6 +5,7 @@ import (
 	"compress/gzip"
 	"os"
 	"os/exec"
+	"path/filepath"
 	"strconv"
 	"strings"
 	"testing"
@@ -140,8 +141,8 @@ func TestEndlessLine(t *testing.T) {
 	assert.Contains(t, errOut.String(), "a row is longer than")
 }
 
-// A file that shrinks between the two readings is an error, and leaves nothing.
-func TestFileThatChanges(t *testing.T) {
+// A named pipe gives its text once, and that is enough for every command.
+func TestNamedPipes(t *testing.T) {
 	f := newFolder(t)
 	fifo := f.path("in.csv")
 	if err := exec.Command("mkfifo", fifo).Run(); err != nil {
@@ -155,14 +156,27 @@ func TestFileThatChanges(t *testing.T) {
 		}
 		time.Sleep(50 * time.Millisecond)
 	}
-	go func() {
-		feed("a,b\n1,2\n3,4\n")
-		feed("a,b\n1,2\n")
-	}()
-	r := f.run("convert", "in.csv", "-o", "out.csv")
-	assert.Equal(t, 3, r.code, r.err)
-	assert.Contains(t, r.err, "changed while it was read")
-	assert.Equal(t, []string{"in.csv"}, f.names())
+	f.file("p.yaml", "plan: 1\ncolumns: {a: {to: integer}, b: {to: integer}}\n")
+	for _, args := range [][]string{
+		{"convert", "in.csv", "-o", "out.csv"}, {"profile", "in.csv"}, {"preview", "in.csv"}, {"draft", "in.csv"}, {"check", "in.csv", "--plan", "p.yaml"},
+	} {
+		go feed("a,b\n1,2\n3,4\n")
+		r := f.run(args...)
+		assert.Equal(t, 0, r.code, "%v: %s", args, r.err)
+	}
+	assert.Equal(t, "a,b\n1,2\n3,4\n", f.read("out.csv"))
+	r := f.runWith("a,b\n1,x\n", "convert", "-", "--plan", "p.yaml", "-o", "out.csv", "--origin")
+	assert.Equal(t, 1, r.code)
+	assert.Contains(t, f.read("out.csv"), "1,,standard input,1,2")
+	for _, args := range [][]string{{"preview", "-"}, {"preview", "-", "--plan", "p.yaml"}, {"check", "-", "--plan", "p.yaml"}} {
+		r = f.runWith("a,b\n1,2\n", args...)
+		assert.Equal(t, 0, r.code, r.err)
+	}
+	assert.Contains(t, f.runWith("", "preview", "-").err, "can't read standard input: it is empty")
+	f.dir = t.TempDir()
+	left, err := filepath.Glob(filepath.Join(os.TempDir(), ".junvo-input*"))
+	require.NoError(t, err)
+	assert.Empty(t, left)
 }
 
 // Damage is found with its rows, and every byte is kept.
@@ -213,7 +227,7 @@ func TestLinesAroundTheHeader(t *testing.T) {
 	for _, rec := range f.records("out.setaside.csv")[1:] {
 		reasons = append(reasons, rec[0]+" "+rec[1]+" "+rec[2])
 	}
-	assert.Equal(t, []string{" 1 above-header", " 2 above-header", " 4 second-heading", " 5 units", "4 9 note", "5 10 blank-row"}, reasons)
+	assert.Equal(t, []string{" 1 above-header", " 2 above-header", " 4 second-heading", " 5 units", "4 9 footer", "5 10 blank-row"}, reasons)
 }
 
 func TestReadingFlags(t *testing.T) {

@@ -47,10 +47,12 @@ plan is touched.`,
 			if c.plan == "" {
 				return usage("which plan? Name it, as in `junvo check %s --plan intake.plan.yaml`; `junvo draft` makes one", args[0])
 			}
-			if args[0] == "-" {
-				return usage("check reads the source twice, so it can't be standard input; keep it in a file first")
+			paths, kept, err := a.spooled(cmd.Context(), args)
+			if err != nil {
+				return err
 			}
-			return a.runCheck(cmd.Context(), args, &c)
+			defer kept()
+			return a.runCheck(cmd.Context(), paths, &c)
 		},
 	}
 	f := cmd.Flags()
@@ -100,11 +102,8 @@ func (a *app) runCheck(ctx context.Context, paths []string, c *checked) error {
 	} else {
 		text = show.VerdictText(verdict, f, a.page())
 	}
-	if err := a.print(text); err != nil {
+	if err := a.printVerdict(text, !verdict.Fits); err != nil {
 		return err
-	}
-	if !verdict.Fits {
-		return errFailures
 	}
 	if c.accept {
 		return acceptSeen(c.plan, p, prof)

@@ -16,6 +16,7 @@ import (
 	"junvo/internal/plan"
 	"junvo/internal/show"
 	"junvo/internal/table/sqlite"
+	"junvo/internal/table/wholefile"
 )
 
 // conversion is what convert is asked to do.
@@ -128,14 +129,11 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 	if err != nil {
 		return err
 	}
-	if paths[0] == "-" {
-		spooled, err := spool(ctx, a.in)
-		if err != nil {
-			return err
-		}
-		defer os.Remove(spooled)
-		paths = []string{spooled}
+	paths, kept, err := a.spooled(ctx, paths)
+	if err != nil {
+		return err
 	}
+	defer kept()
 	fixes, err := readFixes(c.fixes)
 	if err != nil {
 		return err
@@ -159,7 +157,11 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 	if ctx.Err() != nil { // the last moment for it
 		return ctx.Err()
 	}
-	written, err := out.commit()
+	var written show.Written
+	err = wholefile.Committing(func() (err error) {
+		written, err = out.commit()
+		return err
+	})
 	if err != nil {
 		return err
 	}
@@ -261,9 +263,47 @@ func same(a, b string) bool {
 	return err1 == nil && err2 == nil && os.SameFile(x, y)
 }
 
-// spool copies standard input to a temporary file, since it is read twice.
+// spooled puts a file in the place of what can be read once only: standard input, a pipe with a name.
+// The file goes when kept is called.
+func (a *app) spooled(ctx context.Context, paths []string) (list []string, kept func(), err error) {
+	list = slices.Clone(paths)
+	kept = func() {
+		for i, p := range list {
+			if p != paths[i] {
+				_ = wholefile.Remove(p)
+			}
+		}
+	}
+	for i, p := range paths {
+		in, shown := a.in, "standard input"
+		if p != "-" {
+			info, err := os.Stat(p)
+			if err != nil || info.Mode()&(os.ModeNamedPipe|os.ModeSocket|os.ModeCharDevice) == 0 {
+				continue
+			}
+			f, err := os.Open(p)
+			if err != nil {
+				return nil, nil, err
+			}
+			defer f.Close()
+			in, shown = f, filepath.Base(p)
+		}
+		if list[i], err = spool(ctx, in); err != nil {
+			list[i] = p
+			kept()
+			return nil, nil, err
+		}
+		if a.source.Shown == nil {
+			a.source.Shown = map[string]string{}
+		}
+		a.source.Shown[list[i]] = shown
+	}
+	return list, kept, nil
+}
+
+// spool copies an input to a temporary file, since it is read twice.
 func spool(ctx context.Context, in io.Reader) (string, error) {
-	f, err := os.CreateTemp("", "junvo-input-*")
+	f, err := wholefile.Temp(os.TempDir(), "junvo-input")
 	if err != nil {
 		return "", outputError(err)
 	}
@@ -278,7 +318,7 @@ func spool(ctx context.Context, in io.Reader) (string, error) {
 		err = ctx.Err()
 	}
 	if err = errors.Join(err, f.Close()); err != nil {
-		os.Remove(f.Name())
+		_ = wholefile.Remove(f.Name())
 		return "", outputError(fmt.Errorf("can't keep standard input for the second reading: %w", err))
 	}
 	return f.Name(), nil
@@ -340,11 +380,5 @@ func (a *app) printLedger(l *convert.Ledger, w show.Written, list string) error 
 			text += "\n" + show.LedgerRows(l) + show.LedgerSteps(l, a.page()) + list
 		}
 	}
-	if err := a.print(text); err != nil {
-		return err
-	}
-	if l.Failed() > 0 {
-		return errFailures
-	}
-	return nil
+	return a.printVerdict(text, l.Failed() > 0)
 }

@@ -9,6 +9,7 @@ import (
 	"junvo/internal/convert"
 	"junvo/internal/show"
 	"junvo/internal/table/input"
+	"junvo/internal/table/wholefile"
 )
 
 // A conversion into a folder makes one output of each source, under the source's name, and
@@ -95,12 +96,18 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 		return ctx.Err()
 	}
 	var list strings.Builder
-	for i, out := range outs {
-		written, err := out.commit()
-		if err != nil {
-			return err
+	err = wholefile.Committing(func() error {
+		for i, out := range outs {
+			written, err := out.commit()
+			if err != nil {
+				return err
+			}
+			list.WriteString(show.WrittenList(written, rows[i]))
 		}
-		list.WriteString(show.WrittenList(written, rows[i]))
+		return nil
+	})
+	if err != nil {
+		return err
 	}
 	a.reportUnused(fixes.of(), outs[0].private)
 	return a.printLedger(total, sum, list.String())

@@ -37,6 +37,7 @@ type output struct {
 	failures  *sideFile
 	aside     *sideFile
 	manyFiles bool                     // the side files name the file of each row
+	undone    func(error)              // told what could not be taken back; nil for nobody
 	private   func(column string) bool // the columns of the output whose values are not shown
 	answers   *answers                 // those that the list of failures keeps, which it was read from; nil for none
 	err       error                    // the first error of writing
@@ -200,7 +201,10 @@ func (o *output) asideRow(r convert.AsideRow) error {
 		row = strconv.FormatInt(r.Row, 10)
 	}
 	record := o.record(show.Guarded(r.File), row, strconv.FormatInt(r.Line, 10), r.Reason)
-	return o.note(o.aside.write(append(record, r.Cells...)))
+	for _, cell := range r.Cells {
+		record = append(record, show.Guarded(cell))
+	}
+	return o.note(o.aside.write(record))
 }
 
 func (o *output) note(err error) error {
@@ -212,6 +216,11 @@ func (o *output) note(err error) error {
 
 func (o *output) abort() {
 	o.sink.Abort()
+	if u, ok := o.sink.Sink.(interface{ Undone() error }); ok && o.undone != nil {
+		if err := u.Undone(); err != nil {
+			o.undone(err)
+		}
+	}
 	for _, f := range o.extra {
 		f.Abort()
 	}
@@ -310,9 +319,13 @@ func (o *output) written() show.Written {
 	return w
 }
 
-// commit makes the files appear, the table last: where it is, the others are.
+// commit makes the files appear, the table first: of what could not be written there is no list of
+// failures either. All files are on the disk by then, so that hardly anything can go wrong.
 func (o *output) commit() (w show.Written, err error) {
 	w = o.written()
+	if err := o.sink.Commit(); err != nil {
+		return w, outputError(err)
+	}
 	if w.Failures, err = o.failures.commit(); err != nil {
 		return w, outputError(err)
 	}
@@ -323,9 +336,6 @@ func (o *output) commit() (w show.Written, err error) {
 		if err := f.Commit(); err != nil {
 			return w, outputError(err)
 		}
-	}
-	if err := o.sink.Commit(); err != nil {
-		return w, outputError(err)
 	}
 	return w, nil
 }

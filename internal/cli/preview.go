@@ -39,10 +39,12 @@ happened: = the same, > changed, . blank, x failed. Nothing is written.`,
 			if err := a.check(); err != nil {
 				return err
 			}
-			if args[0] == "-" && v.plan == "" {
-				return usage("standard input can be previewed only with --plan, since a draft reads it first")
+			paths, kept, err := a.spooled(cmd.Context(), args)
+			if err != nil {
+				return err
 			}
-			return a.runPreview(cmd.Context(), args, &v)
+			defer kept()
+			return a.runPreview(cmd.Context(), paths, &v)
 		},
 	}
 	f := cmd.Flags()
@@ -61,18 +63,8 @@ func (a *app) runPreview(ctx context.Context, paths []string, v *previewed) erro
 	if v.rows < 1 {
 		return usage("--rows must be at least 1")
 	}
-	var r *readied
-	var err error
-	if paths[0] == "-" {
-		p, err := loadPlan(v.plan)
-		if err != nil {
-			return err
-		}
-		if p.AnyUnique() {
-			return usage("a preview of a plan with unique: true reads the source twice, so it can't be standard input; keep it in a file first")
-		}
-		r = &readied{plan: p}
-	} else if r, err = a.ready(ctx, paths, v.plan, &v.wishes); err != nil {
+	r, err := a.ready(ctx, paths, v.plan, &v.wishes)
+	if err != nil {
 		return err
 	}
 	src, err := a.openAs(paths, &r.plan.Source)

@@ -15,6 +15,7 @@ import (
 	"slices"
 	"strings"
 	"syscall"
+	"time"
 
 	"github.com/spf13/cobra"
 	"golang.org/x/term"
@@ -23,6 +24,7 @@ import (
 	"junvo/internal/table"
 	"junvo/internal/table/delim"
 	"junvo/internal/table/input"
+	"junvo/internal/table/wholefile"
 )
 
 // The exit codes.
@@ -66,6 +68,7 @@ type app struct {
 	workers  int
 	source   input.Options
 	noHeader bool
+	wrong    error // what is wrong with the command line, where the library does not ask
 }
 
 // Main runs the program and returns its exit code.
@@ -75,8 +78,43 @@ func Main(args []string, in io.Reader, out, errOut io.Writer) int {
 	// A closed pipe is an error of the write, not the end of the program.
 	signal.Ignore(syscall.SIGPIPE)
 	log.SetOutput(io.Discard) // what libraries warn of damaged files is told in errors
-	a := &app{in: in, out: out, err: errOut}
+	a := &app{in: in, out: &watched{w: out}, err: errOut}
+	ended := make(chan struct{})
+	defer close(ended)
+	go endInTime(ctx, ended, errOut)
 	return a.run(ctx, args)
+}
+
+// patience is how long an interrupted command may take to end by itself. It may wait for input that
+// never comes, or for a library that does not listen.
+const patience = 400 * time.Millisecond
+
+// endInTime ends the program when an interrupt has come and the command has not ended in time.
+// Nothing of what has been begun is left; outputs that are appearing appear first.
+func endInTime(ctx context.Context, ended <-chan struct{}, errOut io.Writer) {
+	<-ctx.Done()
+	select {
+	case <-ended:
+		return
+	case <-time.After(patience):
+	}
+	wholefile.RemoveAll()
+	fmt.Fprintln(errOut, "junvo: interrupted; nothing was written")
+	os.Exit(exitInterrupted)
+}
+
+// watched is standard output. It keeps the first error of writing, which who prints help does not.
+type watched struct {
+	w   io.Writer
+	err error
+}
+
+func (w *watched) Write(p []byte) (int, error) {
+	n, err := w.w.Write(p)
+	if err != nil && w.err == nil {
+		w.err = err
+	}
+	return n, err
 }
 
 func (a *app) run(ctx context.Context, args []string) int {
@@ -86,6 +124,9 @@ func (a *app) run(ctx context.Context, args []string) int {
 	root.SetOut(a.out)
 	root.SetErr(a.err)
 	err := a.execute(ctx, root)
+	if w, ok := a.out.(*watched); ok && err == nil && w.err != nil {
+		err = &exitError{exitOutput, fmt.Errorf("can't write to standard output: %w", w.err)}
+	}
 	code := exitCode(ctx, err)
 	var fault *table.FaultError
 	switch {
@@ -112,7 +153,10 @@ func (a *app) execute(ctx context.Context, root *cobra.Command) (err error) {
 			err = &table.FaultError{Fault: fault, Stack: debug.Stack()}
 		}
 	}()
-	return root.ExecuteContext(ctx)
+	if err := root.ExecuteContext(ctx); err != nil {
+		return err
+	}
+	return a.wrong
 }
 
 // reportFault says what to send to whom after a fault of the program.
@@ -146,10 +190,10 @@ func exitCode(ctx context.Context, err error) int {
 		return exitFault
 	case err == nil:
 		return exitDone
-	case errors.Is(err, syscall.EPIPE):
-		return exitDone // whoever read the output has seen enough
 	case errors.Is(err, errFailures):
 		return exitFailures // all is done, whatever has come since
+	case errors.Is(err, syscall.EPIPE):
+		return exitDone // whoever read the output has seen enough
 	case ctx.Err() != nil:
 		return exitInterrupted
 	case errors.As(err, &e):
@@ -186,6 +230,15 @@ for every cell that would not go.`,
 			return cmd.Help()
 		},
 	}
+	help := root.HelpFunc()
+	root.SetHelpFunc(func(cmd *cobra.Command, args []string) {
+		// junvo NOSUCH --help is no question about all commands.
+		if names := cmd.Flags().Args(); cmd == root && len(names) > 0 && names[0] != "help" {
+			a.wrong = unknownCommand(cmd, names[0])
+			return
+		}
+		help(cmd, args)
+	})
 	root.SetVersionTemplate("junvo {{.Version}}\n")
 	root.SetFlagErrorFunc(func(cmd *cobra.Command, err error) error {
 		return usage("%w; `%s --help` lists the flags", err, cmd.CommandPath())
@@ -282,7 +335,11 @@ func (a *app) check() error {
 // laid out for defaultWidth.
 func (a *app) page() show.Page {
 	p := show.Page{Width: defaultWidth, Colour: a.color == "always"}
-	f, ok := a.out.(*os.File)
+	out := a.out
+	if w, ok := out.(*watched); ok {
+		out = w.w
+	}
+	f, ok := out.(*os.File)
 	if !ok || !term.IsTerminal(int(f.Fd())) {
 		return p
 	}
@@ -296,6 +353,16 @@ func (a *app) page() show.Page {
 }
 
 const defaultWidth = 120
+
+// printVerdict prints what a command has found, which its exit code tells, too: where nobody reads
+// on, that is what is left.
+func (a *app) printVerdict(s string, failed bool) error {
+	err := a.print(s)
+	if failed && (err == nil || errors.Is(err, syscall.EPIPE)) {
+		return errFailures
+	}
+	return err
+}
 
 // print writes to standard output.
 func (a *app) print(s string) error {

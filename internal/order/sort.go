@@ -21,6 +21,8 @@ import (
 	"io"
 	"os"
 	"slices"
+
+	"junvo/internal/table/wholefile"
 )
 
 // Memory is how many bytes of records are sorted at once.
@@ -128,7 +130,7 @@ func (s *Sorter) spill() error {
 
 // write makes a temporary file.
 func (s *Sorter) write(fill func(io.Writer) error) (*os.File, error) {
-	f, err := os.CreateTemp(s.folder, ".junvo-run.*.part")
+	f, err := wholefile.Temp(s.folder, "junvo-run")
 	if err != nil {
 		return nil, err
 	}
@@ -190,7 +192,7 @@ func (s *Sorter) Close() {
 func discard(f *os.File) {
 	if f != nil {
 		_ = f.Close()
-		_ = os.Remove(f.Name())
+		_ = wholefile.Remove(f.Name())
 	}
 }
 

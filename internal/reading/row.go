@@ -82,6 +82,9 @@ somme sous-total totaal subtotaal totale subtotale totalt suma razem итого 
 var summaryWords = strings.Fields(`average avg mean median minimum maximum min max durchschnitt mittelwert mittel schnitt moyenne médiane media mediana
 promedio gemiddelde medelvärde gennemsnit gjennomsnitt średnia среднее 平均`)
 
+// originWords begin rows that say where a table is from, before a colon.
+var originWords = strings.Fields("source sources updated generated exported created quelle stand fuente fonte källa kilde bron")
+
 var totalSet, summarySet = setOf(totalWords), setOf(summaryWords)
 
 // noteWords begin rows that explain.
@@ -213,7 +216,7 @@ func comment(text []byte) bool {
 func footer(text []byte) bool {
 	text = bytes.TrimSpace(text)
 	word, _, _ := bytes.Cut(text, []byte(" "))
-	return rowCount(text) || comment(text) || bytes.HasSuffix(word, []byte(":")) && inWords(noteWords, word)
+	return rowCount(text) || comment(text) || bytes.HasSuffix(word, []byte(":")) && inWords(originWords, word)
 }
 
 func bracketed(text []byte) bool {

@@ -16,6 +16,7 @@ import (
 	"junvo/internal/table/jsonlines"
 	"junvo/internal/table/parquet"
 	"junvo/internal/table/sqlite"
+	"junvo/internal/table/wholefile"
 	"junvo/internal/table/workbook"
 )
 
@@ -155,13 +156,13 @@ func noWorkbook(f io.ReaderAt, size int64, path string, err error) error {
 func (s *Source) openRecords(r io.Reader, name string, o Options) (table.Source, error) {
 	path := o.path
 	if path == "-" {
-		f, err := os.CreateTemp("", "junvo-input-*")
+		f, err := wholefile.Temp(os.TempDir(), "junvo-input")
 		if err != nil {
 			return nil, err
 		}
 		path = f.Name()
 		before := s.close
-		s.close = func() error { return errors.Join(before(), os.Remove(path)) }
+		s.close = func() error { return errors.Join(before(), wholefile.Remove(path)) }
 		if _, err := io.Copy(f, r); err != nil {
 			return nil, errors.Join(err, f.Close())
 		}

@@ -34,6 +34,8 @@ type Options struct {
 	Stdin  io.Reader // what "-" stands for
 	Format string    // one of Formats; "" for what the content shows
 	Query  string    // in SQL, in place of a table of a database
+	// Shown are the names that are shown for paths of files that stand for others.
+	Shown map[string]string
 
 	path string // of the file that is opened
 	part string // of it, as it is named behind #
@@ -134,10 +136,22 @@ func Paths(paths []string) ([]string, error) {
 // Open opens a path, or standard input for "-". A part of a container is named behind
 // #, as in book.xlsx#Sheet2.
 func Open(path string, o Options) (*Source, error) {
+	s, err := open(path, o)
+	var e *Error
+	if shown := o.Shown[path]; shown != "" && errors.As(err, &e) {
+		e.Name = shown
+	}
+	return s, err
+}
+
+func open(path string, o Options) (*Source, error) {
 	s := &Source{Size: -1}
 	var in io.Reader
 	path, sheet := part(path)
 	name := filepath.Base(path)
+	if shown := o.Shown[path]; shown != "" {
+		name = shown
+	}
 	if path == "-" {
 		in, name = o.Stdin, "standard input"
 		s.close = func() error { return nil }

@@ -15,6 +15,7 @@ import (
 	"github.com/parquet-go/parquet-go"
 
 	"junvo/internal/table"
+	"junvo/internal/table/wholefile"
 	"junvo/internal/value"
 )
 
@@ -44,7 +45,7 @@ const groupBytes = 16 << 20
 
 // NewSink begins a file for rows of these fields. Rows are kept in a folder until all have come.
 func NewSink(out table.Output, folder string, fields []table.Field) (*Sink, error) {
-	spool, err := os.CreateTemp(folder, ".junvo-rows.*.part")
+	spool, err := wholefile.Temp(folder, "junvo-rows")
 	if err != nil {
 		return nil, err
 	}
@@ -123,7 +124,7 @@ func (s *Sink) Finish() error {
 func (s *Sink) dropSpool() {
 	if s.spool != nil {
 		_ = s.spool.Close()
-		_ = os.Remove(s.spool.Name())
+		_ = wholefile.Remove(s.spool.Name())
 		s.spool = nil
 	}
 }

@@ -12,6 +12,7 @@ import (
 	"strings"
 
 	"junvo/internal/table"
+	"junvo/internal/table/wholefile"
 	"junvo/internal/value"
 )
 
@@ -34,6 +35,7 @@ type Sink struct {
 	width     int
 	finished  bool
 	err       error // of Finish
+	undo      error // of taking the transaction back
 }
 
 // SinkOptions say what to write into.
@@ -53,7 +55,8 @@ func NewSink(path string, fields []table.Field, o SinkOptions) (*Sink, error) {
 	s := &Sink{path: path, width: len(fields)}
 	file := path
 	if _, err := os.Stat(path); errors.Is(err, os.ErrNotExist) {
-		tmp, err := os.CreateTemp(filepath.Dir(path), "."+filepath.Base(path)+".*.part")
+		wholefile.Clear(path)
+		tmp, err := wholefile.Temp(filepath.Dir(path), filepath.Base(path))
 		if err != nil {
 			return nil, err
 		}
@@ -193,7 +196,7 @@ func (s *Sink) finish() error {
 	if err := s.end(); err != nil {
 		return err
 	}
-	return os.Chmod(s.tmp, 0o644)
+	return os.Chmod(s.tmp, wholefile.Mode(s.path))
 }
 
 // end commits the transaction and leaves the database.
@@ -214,8 +217,20 @@ func (s *Sink) Commit() error {
 	if s.tmp == "" {
 		return s.end()
 	}
-	err := os.Rename(s.tmp, s.path)
-	if err == nil {
+	// Another run may have made the database meanwhile: its tables are not to be lost.
+	if err := os.Link(s.tmp, s.path); errors.Is(err, os.ErrExist) {
+		return fmt.Errorf("%s was made by another program meanwhile; run this again to add the table to it", s.path)
+	} else if err == nil {
+		err = wholefile.Remove(s.tmp)
+		s.tmp = ""
+		return err
+	}
+	reserved, err := os.OpenFile(s.path, os.O_CREATE|os.O_EXCL, 0o600) // where there are no links
+	if err != nil {
+		return err
+	}
+	if err = errors.Join(reserved.Close(), os.Rename(s.tmp, s.path)); err == nil {
+		wholefile.Gone(s.tmp)
 		s.tmp = ""
 	}
 	return err
@@ -224,14 +239,46 @@ func (s *Sink) Commit() error {
 // Abort leaves nothing of the table behind.
 func (s *Sink) Abort() {
 	if s.tx != nil {
-		_ = s.tx.Rollback()
+		if err := s.tx.Rollback(); err != nil && !errors.Is(err, sql.ErrTxDone) {
+			s.undo = plainError(err)
+		}
 		s.tx = nil
 	}
 	if s.db != nil {
 		_ = s.db.Close()
+		s.db = nil
 	}
 	if s.tmp != "" {
-		_ = os.Remove(s.tmp)
+		_ = wholefile.Remove(s.tmp)
+		_ = os.Remove(s.tmp + "-journal")
 		s.tmp = ""
+		return
 	}
+	if err := Heal(s.path); err != nil {
+		s.undo = err
+	}
+}
+
+// Undone returns what went wrong when the transaction was taken back, nil for nothing: until the
+// database is opened for writing once more, it is not as it was.
+func (s *Sink) Undone() error { return s.undo }
+
+// Heal takes back what a run has left half-written in a database that ended while it wrote: its
+// journal says how. Where there is none, nothing is done.
+func Heal(path string) error {
+	info, err := os.Stat(path + "-journal")
+	if err != nil || info.Size() == 0 {
+		return nil
+	}
+	file := url.URL{Path: filepath.ToSlash(path)}
+	db, err := sql.Open("sqlite", "file:"+file.EscapedPath()+"?mode=rw&_pragma=busy_timeout(5000)")
+	if err != nil {
+		return err
+	}
+	var n int
+	err = db.QueryRow("SELECT count(*) FROM sqlite_schema").Scan(&n)
+	if err = errors.Join(err, db.Close()); err != nil {
+		return fmt.Errorf("the database was left half-written, and can't be brought back to what it was: %w", plainError(err))
+	}
+	return nil
 }

@@ -40,8 +40,14 @@ var ErrNoTable = errors.New("the database has no table")
 // Open opens a table or view of a database, for reading only, or what a query gives. The
 // name may be left out where there is one table only.
 func Open(path string, size int64, name, query string) (*Source, error) {
+	if err := oneQuery(query); err != nil {
+		return nil, err
+	}
+	if err := Heal(path); err != nil {
+		return nil, err
+	}
 	file := url.URL{Path: filepath.ToSlash(path)}
-	db, err := sql.Open("sqlite", "file:"+file.EscapedPath()+"?mode=ro")
+	db, err := sql.Open("sqlite", fmt.Sprintf("file:%s?mode=ro&_pragma=query_only(1)&_pragma=trusted_schema(0)&_pragma=hard_heap_limit(%d)", file.EscapedPath(), maxHeap))
 	if err != nil {
 		return nil, err
 	}
@@ -63,7 +69,7 @@ func plainError(err error) error {
 
 func (s *Source) open(path string, size int64, name, query string) error {
 	chosen, why, what := query, "as told", "query"
-	from := "(" + strings.TrimRight(query, "; \t\r\n") + ")"
+	from := "(\n" + strings.TrimRight(query, "; \t\r\n") + "\n)" // a comment may end it
 	if query == "" {
 		names, err := s.tables()
 		if err != nil {

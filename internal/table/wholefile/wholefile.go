@@ -1,5 +1,6 @@
 // Package wholefile writes files that appear whole or not at all: to a temporary
-// file beside the target, synced, and renamed at the end.
+// file beside the target, synced, and renamed at the end. An output that is a link is written
+// where it points.
 //
 //	f, err := wholefile.Create("clean.csv")
 //	defer f.Abort() // does nothing after Commit
@@ -34,7 +35,9 @@ func Create(path string) (*File, error) {
 	if info, err := os.Stat(path); err == nil && info.IsDir() {
 		return nil, &os.PathError{Op: "write", Path: path, Err: errors.New("is a folder")}
 	}
-	tmp, err := os.CreateTemp(filepath.Dir(path), "."+filepath.Base(path)+".*.part")
+	path = target(path)
+	Clear(path)
+	tmp, err := Temp(filepath.Dir(path), filepath.Base(path))
 	if err != nil {
 		return nil, err
 	}
@@ -81,11 +84,7 @@ func (f *File) Finish() error {
 		return f.err
 	}
 	f.flush()
-	mode := os.FileMode(0o644)
-	if info, err := os.Stat(f.path); err == nil {
-		mode = info.Mode().Perm()
-	}
-	f.err = errors.Join(f.err, f.tmp.Sync(), f.tmp.Chmod(mode), f.tmp.Close())
+	f.err = errors.Join(f.err, f.tmp.Sync(), f.tmp.Chmod(Mode(f.path)), f.tmp.Close())
 	f.finished = true
 	return f.err
 }
@@ -97,6 +96,7 @@ func (f *File) Commit() error {
 		return f.err
 	}
 	if f.err = os.Rename(f.tmp.Name(), f.path); f.err == nil {
+		Gone(f.tmp.Name())
 		f.tmp = nil
 	}
 	return f.err
@@ -110,6 +110,6 @@ func (f *File) Abort() {
 	if !f.finished {
 		_ = f.tmp.Close()
 	}
-	_ = os.Remove(f.tmp.Name())
+	_ = Remove(f.tmp.Name())
 	f.tmp = nil
 }
