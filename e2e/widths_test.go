@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"fmt"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -77,4 +78,21 @@ func TestProseIsNotColumns(t *testing.T) {
 	assert.NotContains(t, f.run("profile", "a.txt").out, "--widths")
 	f.file("b.txt", "a  b\nc  d\n")
 	assert.NotContains(t, f.run("profile", "b.txt").out, "--widths", "too few lines to tell")
+}
+
+// Columns of one character grow twofold when they are cut, and still each line is read once.
+func TestWidthsOfManyLines(t *testing.T) {
+	f := newFolder(t)
+	var text, want strings.Builder
+	text.WriteString("abcd\n")
+	want.WriteString("a,b,c,d\n")
+	for i := range 200_000 {
+		digits := strconv.Itoa(1000 + i%9000)
+		text.WriteString(digits + "\n")
+		want.WriteString(strings.Join(strings.Split(digits, ""), ",") + "\n")
+	}
+	f.file("a.txt", text.String())
+	f.file("p.yaml", "plan: 1\nsource: {widths: [1, 1, 1, 1], header-row: 1}\ncolumns: {a: {}, b: {}, c: {}, d: {}}\n")
+	f.run("convert", "a.txt", "--plan", "p.yaml", "-o", "o.csv")
+	assert.True(t, want.String() == f.read("o.csv"), "a line was lost, doubled or changed")
 }

@@ -28,6 +28,9 @@ type answered struct {
 	answer *convert.Answer
 }
 
+// maxAnswers is how many answers there may be: they are kept in memory.
+const maxAnswers = 200_000
+
 // of returns the fixes, nil for none.
 func (a *answers) of() *convert.Fixes {
 	if a == nil {
@@ -78,6 +81,9 @@ func readFixes(path string) (*answers, error) {
 		one, err := a.fixes.Add(number, record[column], record[value], record[fix])
 		if err != nil {
 			return nil, usage("%s: %w", path, err)
+		}
+		if len(a.records) == maxAnswers {
+			return nil, usage("%s has more than %d answers; give them in several runs, or make them steps of the plan", path, maxAnswers)
 		}
 		a.records = append(a.records, answered{record, one})
 	}

@@ -1,6 +1,7 @@
 package cli
 
 import (
+	"fmt"
 	"strconv"
 	"strings"
 
@@ -24,15 +25,21 @@ type group struct {
 
 var groupHeader = []string{"column", "value", "wanted", "reason", "detail", "hint", "count", "rows", "fix"}
 
+// maxGroups is how many groups there may be: they are kept until the end.
+const maxGroups = 200_000
+
 // maxGroupRows is how many rows of a group are named.
 const maxGroupRows = 10
 
 func newGroups() *groups { return &groups{of: map[groupKey]*group{}} }
 
-func (g *groups) add(f convert.Failure) {
+func (g *groups) add(f convert.Failure) error {
 	key := groupKey{f.Column, f.Value, f.Reason.String()}
 	one := g.of[key]
 	if one == nil {
+		if len(g.order) == maxGroups {
+			return fmt.Errorf("there are more than %d different failures, the last one in row %d: list them without --group-failures", maxGroups, f.Row)
+		}
 		one = &group{Failure: f}
 		g.of[key] = one
 		g.order = append(g.order, one)
@@ -40,6 +47,7 @@ func (g *groups) add(f convert.Failure) {
 	if one.count++; len(one.rows) < maxGroupRows {
 		one.rows = append(one.rows, strconv.FormatInt(f.Row, 10))
 	}
+	return nil
 }
 
 // records returns the groups in the order of their first rows.

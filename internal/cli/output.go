@@ -175,8 +175,7 @@ func (o *output) failure(f convert.Failure) error {
 		})
 	}
 	if o.groups != nil {
-		o.groups.add(f)
-		return nil
+		return o.note(o.groups.add(f))
 	}
 	line := o.record(show.Guarded(f.File),
 		strconv.FormatInt(f.Row, 10), cmp.Or(f.Address, strconv.FormatInt(f.Line, 10)), show.Guarded(f.Column), show.Guarded(f.Value), f.Wanted.String(),

@@ -6,6 +6,7 @@ import (
 
 	"junvo/internal/plan"
 	"junvo/internal/reading"
+	"junvo/internal/step"
 	"junvo/internal/table"
 	"junvo/internal/value"
 )
@@ -53,6 +54,9 @@ func (c *column) compute(b *table.Block, row int, res *result, v *table.Values) 
 		return o
 	}
 	why, detail := c.refused([]byte(out))
+	if len(out) > step.MaxText {
+		return c.fail([]byte(inputs(e, b, row, res)), reading.TooLong, "", row, res, v)
+	}
 	if !utf8.ValidString(out) { // of a cell as it came
 		why, detail = reading.BytesBroken, ""
 	}
@@ -140,6 +144,9 @@ func (c *column) join(row int, res *result) ([]byte, reading.Reason) {
 	}
 	if !filled && why == reading.NoReason {
 		return nil, reading.NoReason
+	}
+	if len(c.text) > step.MaxText && why == reading.NoReason {
+		c.text, why = c.text[:0], reading.TooLong // what such texts are joined to would grow without end
 	}
 	return c.text, why
 }

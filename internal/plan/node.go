@@ -66,6 +66,9 @@ func (l *loader) fail(n *node, format string, args ...any) {
 
 // parse reads YAML: one document, of maps, lists and scalars.
 func parse(text []byte) (*node, error) {
+	if m, ok := tooDeep(text); ok {
+		return nil, Mistakes{m}
+	}
 	file, err := parser.ParseBytes(text, 0)
 	if err != nil {
 		return nil, syntaxError(err)
@@ -86,6 +89,51 @@ func parse(text []byte) (*node, error) {
 		return nil, l.mistakes
 	}
 	return root, nil
+}
+
+// Bounds of a plan, which the parser of YAML does not have: how deep its parts may stand in each
+// other, and how long it may be.
+const (
+	maxNesting = 40
+	maxPlan    = 16 << 20
+)
+
+// tooDeep reports where parts of a plan stand too deep in each other: brackets and braces within
+// others, lines indented further and further, dashes in a row. What stands in quotes counts, too; no
+// plan that a person reads has so much of it.
+func tooDeep(text []byte) (Mistake, bool) {
+	if len(text) > maxPlan {
+		return Mistake{1, 1, fmt.Sprintf("the plan is longer than %d MB", maxPlan>>20)}, true
+	}
+	depth, number := 0, 0
+	var indents []int
+	for line := range strings.Lines(string(text)) {
+		number++
+		body := strings.TrimLeft(line, " ")
+		indent, dashes := len(line)-len(body), 0
+		for strings.HasPrefix(body, "- ") || strings.HasPrefix(body, "? ") {
+			body = strings.TrimLeft(body[2:], " ")
+			dashes++
+		}
+		if trimmed := strings.TrimSpace(body); trimmed != "" && trimmed[0] != '#' && depth == 0 {
+			for len(indents) > 0 && indents[len(indents)-1] >= indent {
+				indents = indents[:len(indents)-1]
+			}
+			indents = append(indents, indent)
+		}
+		for i := range len(body) {
+			switch body[i] {
+			case '[', '{':
+				depth++
+			case ']', '}':
+				depth = max(0, depth-1)
+			}
+			if depth+len(indents)+dashes > maxNesting {
+				return Mistake{number, 1, fmt.Sprintf("parts of the plan stand in each other more than %d deep", maxNesting)}, true
+			}
+		}
+	}
+	return Mistake{}, false
 }
 
 func syntaxError(err error) error {

@@ -47,7 +47,15 @@ const DistinctError = 0.02
 type distinct struct {
 	few   map[uint64]struct{}
 	many  *sketch
-	exact int // how many are counted exactly
+	exact int        // how many are counted exactly
+	told  *toldCount // where the texts have been forgotten; nil elsewhere
+}
+
+// toldCount is how many different texts there were, as it was told by a saved profile that has
+// nothing of the texts themselves. Of the whole that parts make it says no more than the largest.
+type toldCount struct {
+	n     int64
+	exact bool
 }
 
 // Different texts are counted exactly up to maxExact for each column, and up to allExact
@@ -61,6 +69,9 @@ const (
 func exactFor(columns int) int { return min(maxExact, max(minExact, allExact/max(1, columns))) }
 
 func (d *distinct) add(h uint64) {
+	if d.told != nil {
+		return
+	}
 	if d.many != nil {
 		d.many.add(h)
 		return
@@ -83,6 +94,12 @@ func (d *distinct) sketch() {
 }
 
 func (d *distinct) merge(o *distinct) {
+	if d.told != nil || o.told != nil {
+		a, _ := d.count()
+		b, _ := o.count()
+		*d = distinct{told: &toldCount{max(a, b), false}, exact: d.exact}
+		return
+	}
 	if o.many != nil && d.many == nil {
 		d.sketch()
 	}
@@ -97,6 +114,9 @@ func (d *distinct) merge(o *distinct) {
 
 // count returns how many different texts there were, and whether that is exact.
 func (d *distinct) count() (int64, bool) {
+	if d.told != nil {
+		return d.told.n, d.told.exact
+	}
 	if d.many != nil {
 		return d.many.count(), false
 	}

@@ -16,8 +16,9 @@ import (
 // of a short table, and of a long one a sample that holds every copy of its rows. The
 // level is the lowest multiple of levelStep that will do, whatever the rows' order.
 type rowSet struct {
-	few   map[uint64]repeats
-	level uint8
+	few     map[uint64]repeats
+	level   uint8
+	unknown bool // what a saved profile with private columns has left out
 }
 
 // repeats is how often a row occurs, and where first and next.
@@ -81,6 +82,10 @@ func (s *rowSet) raise(level uint8) {
 }
 
 func (s *rowSet) merge(o *rowSet) {
+	if s.unknown = s.unknown || o.unknown; s.unknown {
+		s.few = nil
+		return
+	}
 	s.raise(o.level)
 	for h, r := range o.few {
 		if h>>(64-s.level) == 0 {

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 
 	"github.com/DataDog/sketches-go/ddsketch"
 	"github.com/DataDog/sketches-go/ddsketch/store"
@@ -114,6 +115,11 @@ type (
 	savedDistinct struct {
 		Few    []uint64
 		Sketch []byte
+		Count  *savedCount
+	}
+	savedCount struct {
+		Texts int64
+		Exact bool
 	}
 	savedLongest struct {
 		Hash  uint64
@@ -138,9 +144,10 @@ type (
 		First savedSample
 	}
 	savedSame struct {
-		Rows   []savedRepeats
-		Level  uint8
-		Copies savedCopies
+		Rows    []savedRepeats
+		Level   uint8
+		Unknown bool
+		Copies  savedCopies
 	}
 	savedCopies struct {
 		Of   []int32
@@ -176,6 +183,10 @@ func (c *Collected) Save(w io.Writer) error {
 	s := savedProfile{
 		Info: c.info, BlankWords: c.blankWords, Bytes: c.bytes, Rows: c.rows,
 		OddBytes: c.odd, Columns: saveColumns(c.part.columns), Same: c.part.same.save(),
+	}
+	if slices.ContainsFunc(c.part.columns, func(c *Column) bool { return c.private }) {
+		// From the hash of a row whose other cells are known, a private one could be tried out.
+		s.Same.Rows, s.Same.Unknown = nil, true
 	}
 	for _, b := range c.blocks {
 		s.Blocks = append(s.Blocks, savedBlock{b.rows, b.line, b.file})

@@ -23,10 +23,22 @@ func (c *Column) save() savedColumn {
 	for i := range c.Tallies {
 		s.Tallies = append(s.Tallies, c.Tallies[i].save())
 	}
+	// They stand in the order in which the workers met them.
+	slices.SortFunc(s.Tallies, func(a, b savedTally) int { return cmp.Or(cmp.Compare(a.Set, b.Set), cmp.Compare(a.Form, b.Form)) })
 	for k, n := range c.Strays {
 		s.Strays = append(s.Strays, savedStray{k.Rune, k.Place, n.cells, n.first})
 	}
 	slices.SortFunc(s.Strays, func(a, b savedStray) int { return cmp.Or(cmp.Compare(a.Rune, b.Rune), cmp.Compare(a.Place, b.Place)) })
+	if c.private || c.distinct.told != nil {
+		// Nothing is saved from which a value could be tried out: no hash of a text, no longest text.
+		n, exact := c.distinct.count()
+		s.Distinct.Count = &savedCount{n, exact}
+		s.Words = nil
+		if c.detail != nil {
+			s.Detail = c.detail.save()
+		}
+		return s
+	}
 	s.Distinct.Few = slices.Sorted(maps.Keys(c.distinct.few))
 	if c.distinct.many != nil {
 		s.Distinct.Sketch, _ = c.distinct.many.log.MarshalBinary() // it never fails
@@ -105,7 +117,7 @@ func (l *savedLoader) loadCopies(s savedCopies) copies {
 }
 
 func (s *same) save() savedSame {
-	out := savedSame{Level: s.rows.level, Copies: s.copies.save()}
+	out := savedSame{Level: s.rows.level, Unknown: s.rows.unknown, Copies: s.copies.save()}
 	for _, h := range slices.Sorted(maps.Keys(s.rows.few)) {
 		r := s.rows.few[h]
 		out.Rows = append(out.Rows, savedRepeats{h, r.times, r.first, r.next})
@@ -162,7 +174,9 @@ func (l *savedLoader) column(s *savedColumn) *Column {
 		c.Strays[strayKey{k.Rune, k.Place}] = &strayCount{k.Cells, l.place(k.First)}
 	}
 	maps.Copy(c.words, s.Words)
-	if len(s.Distinct.Sketch) > 0 {
+	if n := s.Distinct.Count; n != nil {
+		c.distinct.told = &toldCount{n.Texts, n.Exact}
+	} else if len(s.Distinct.Sketch) > 0 {
 		many, err := sketchOf(s.Distinct.Sketch)
 		l.check(err)
 		c.distinct.many = many
@@ -251,7 +265,7 @@ func (l *savedLoader) detail(s *savedDetail) *detail {
 
 func (l *savedLoader) loadSame(s *savedSame) same {
 	out := same{copies: l.loadCopies(s.Copies)}
-	out.rows.level = min(s.Level, 60)
+	out.rows.level, out.rows.unknown = min(s.Level, 60), s.Unknown
 	for _, r := range s.Rows {
 		if r.Next != nowhere || r.Times > 1 {
 			l.place(r.Next)

@@ -82,7 +82,7 @@ var Reasons = [numReasons]ReasonEntry{
 	{OutOfRange, "out-of-range", "The value lies outside the range that the plan gives.", "Correct the cell, or widen the range."},
 	{NotListed, "not-listed", "The value is none of those that the plan lists.", "Correct the cell, or add the value to the list."},
 	{PatternBroken, "pattern-broken", "The value does not match the pattern that the plan gives.", "Correct the cell, or change the pattern."},
-	{TooLong, "too-long", "The value is longer than the plan allows.", "Shorten the cell, or allow more characters."},
+	{TooLong, "too-long", "The value is longer than the plan allows, or steps, a join or an expression have made it longer than 1 MB.", "Shorten the cell, or allow more characters."},
 	{BeyondFormat, "beyond-format", "The output's format can't hold the value as it is.", "Write another format, or make the column text in the plan."},
 }
 

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"junvo/internal/plan"
+	"junvo/internal/reading"
 	"junvo/internal/table/sqlite"
 	"junvo/internal/value"
 )
@@ -96,4 +97,13 @@ func Definition(p *plan.Plan, table, dialect string) string {
 }
 
 // sqlName quotes a name as SQL does.
-func sqlName(name string) string { return `"` + strings.ReplaceAll(name, `"`, `""`) + `"` }
+// sqlName quotes a name. What does not print in it is left out: the statement goes to terminals.
+func sqlName(name string) string {
+	name = strings.Map(func(r rune) rune {
+		if reading.Invisible(r) {
+			return -1
+		}
+		return r
+	}, name)
+	return `"` + strings.ReplaceAll(name, `"`, `""`) + `"`
+}

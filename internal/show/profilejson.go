@@ -1,7 +1,12 @@
 package show
 
 import (
+	"bytes"
 	"encoding/json"
+	"fmt"
+	"unicode"
+	"unicode/utf16"
+	"unicode/utf8"
 
 	"junvo/internal/profile"
 	"junvo/internal/reading"
@@ -130,7 +135,31 @@ func docOf(p *profile.Profile, columns []*profile.ColumnProfile) profileJSON {
 // something in HTML are escaped.
 func encode(doc any) ([]byte, error) {
 	out, err := json.MarshalIndent(doc, "", "  ")
-	return append(out, '\n'), err
+	return append(printable(out), '\n'), err
+}
+
+// printable writes the characters of a JSON text that do not print as escapes, which mean the same:
+// a terminal would obey some of them, and a reader would not see others.
+func printable(doc []byte) []byte {
+	odd := func(r rune) bool { return r >= 0x7f && !unicode.IsPrint(r) && !unicode.Is(unicode.Zs, r) }
+	if bytes.IndexFunc(doc, odd) < 0 {
+		return doc
+	}
+	out := make([]byte, 0, len(doc)+64)
+	for len(doc) > 0 {
+		r, n := utf8.DecodeRune(doc)
+		switch {
+		case !odd(r) || r == utf8.RuneError && n == 1:
+			out = append(out, doc[:n]...)
+		case r > 0xffff:
+			a, b := utf16.EncodeRune(r)
+			out = fmt.Appendf(out, "\\u%04x\\u%04x", a, b)
+		default:
+			out = fmt.Appendf(out, "\\u%04x", r)
+		}
+		doc = doc[n:]
+	}
+	return out
 }
 
 func sourceOf(p *profile.Profile) sourceJSON {

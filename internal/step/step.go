@@ -28,6 +28,9 @@ type Step interface {
 	Apply(text string) (string, reading.Reason)
 }
 
+// MaxText is how many bytes a text may have that steps, joins or expressions have made longer.
+const MaxText = 1 << 20
+
 // Chain is the steps of a column, in order.
 type Chain []Named
 
@@ -43,6 +46,9 @@ type Named struct {
 func (c Chain) Apply(text string) (out string, changed uint64, why reading.Reason) {
 	for i := range c {
 		next, reason := c[i].Step.Apply(text)
+		if reason == reading.NoReason && len(next) > MaxText && len(next) > len(text) {
+			reason = reading.TooLong
+		}
 		if reason != reading.NoReason {
 			return text, changed, reason
 		}

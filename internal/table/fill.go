@@ -11,12 +11,15 @@ import (
 
 // The size of a block that is filled cell by cell: so many rows, or so much text.
 const (
-	fullRows = 4096
-	fullText = 512 << 10
+	fullRows  = 4096
+	fullText  = 512 << 10
+	fullCells = 256 << 10 // a table may be wide and hold next to nothing
 )
 
 // Full reports whether the block has enough rows.
-func (b *Block) Full() bool { return b.Rows >= fullRows || len(b.Text) >= fullText }
+func (b *Block) Full() bool {
+	return b.Rows >= fullRows || len(b.Text) >= fullText || len(b.Spans) >= fullCells
+}
 
 // AddCell adds a cell in the text that its value is written with.
 func (b *Block) AddCell(text string, kind value.Stored) {

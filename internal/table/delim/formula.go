@@ -9,7 +9,10 @@ import (
 
 // formulaSign is true for the signs with which a cell begins that programs run as a formula
 // when they open delimited text, unless it is a number.
-var formulaSign = [256]bool{'=': true, '+': true, '-': true, '@': true}
+//
+// A tab or a carriage return may stand before the sign; programs drop them. Spaces before it, and
+// the full-width forms of the signs, make text of the cell in the programs that were looked at.
+var formulaSign = [256]bool{'=': true, '+': true, '-': true, '@': true, '\t': true, '\r': true}
 
 // formulas counts such cells as they are written, and guards them where that is asked: an
 // apostrophe before the sign makes the programs take the cell as text.
@@ -29,6 +32,12 @@ func (s *Sink) Guard() { s.formulas.guard = true }
 
 // formulaLike looks closer at text that begins with such a sign.
 func formulaLike(text []byte) bool {
+	for len(text) > 0 && (text[0] == '\t' || text[0] == '\r' || text[0] == '\n') {
+		text = text[1:]
+	}
+	if len(text) == 0 || !formulaSign[text[0]] {
+		return false
+	}
 	if text[0] == '+' {
 		text = text[1:]
 	}

@@ -32,11 +32,8 @@ type Source struct {
 // Open decides about the text that r yields and returns a source for it. size is
 // its number of bytes, -1 where that is not known.
 func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
-	raw := make([]byte, sampleSize)
-	n, err := io.ReadFull(r, raw)
-	raw = raw[:n]
-	whole := errors.Is(err, io.EOF) || errors.Is(err, io.ErrUnexpectedEOF)
-	if err != nil && !whole {
+	raw, whole, err := readSample(r)
+	if err != nil {
 		return nil, err
 	}
 	cs, why := detectCharset(raw)
@@ -61,7 +58,9 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 		}
 		cs.bom = 0
 		cut := newCutter(r, o.Widths, cs.table != nil)
-		if n, err = io.ReadFull(cut, raw[:cap(raw)]); err != nil && !errors.Is(err, io.EOF) && !errors.Is(err, io.ErrUnexpectedEOF) {
+		raw = make([]byte, 2*max(len(raw), 1)) // another one: the cutter still reads from the first
+		n, err := io.ReadFull(cut, raw)
+		if err != nil && !errors.Is(err, io.EOF) && !errors.Is(err, io.ErrUnexpectedEOF) {
 			return nil, err
 		}
 		raw, whole, r = raw[:n], err != nil, cut
@@ -103,6 +102,32 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 	return s, nil
 }
 
+// readSample reads the start of a file, by which is decided about it: so much that there are a few
+// lines in it, however long they are.
+func readSample(r io.Reader) (raw []byte, whole bool, err error) {
+	for size := sampleSize; ; size *= 2 {
+		raw = append(raw, make([]byte, size-len(raw))...)
+		start := len(raw) - size/2
+		if size == sampleSize {
+			start = 0
+		}
+		n, err := io.ReadFull(r, raw[start:])
+		raw = raw[:start+n]
+		whole = errors.Is(err, io.EOF) || errors.Is(err, io.ErrUnexpectedEOF)
+		if err != nil && !whole {
+			return nil, false, err
+		}
+		if whole || size >= maxSample || max(bytes.Count(raw, []byte{'\n'}), bytes.Count(raw, []byte{'\r'})) >= minSampleLines {
+			return raw, whole, nil
+		}
+	}
+}
+
+const (
+	minSampleLines = 4
+	maxSample      = 64 << 20
+)
+
 // Errors of files that are no tables.
 var (
 	ErrBinary = errors.New("it is no text: it has many control characters")
@@ -143,9 +168,9 @@ func (s *Source) sample(raw []byte, whole bool) ([]byte, error) {
 		return s.carry, nil
 	}
 	s.in = transform.NewReader(io.MultiReader(bytes.NewReader(raw), s.in), cs.enc.NewDecoder())
-	size := sampleSize / 2 // the decoded text may be shorter than the raw bytes
+	size := len(raw) / 2 // the decoded text may be shorter than the raw bytes
 	if whole {
-		size = 4 * sampleSize
+		size = 4 * len(raw)
 	}
 	text := make([]byte, size)
 	n, err := io.ReadFull(s.in, text)

@@ -226,6 +226,9 @@ func (r *records) values(rec *record, prefix string, depth int) error {
 		if key.Kind() == '}' {
 			return nil
 		}
+		if len(key.String()) > maxKey {
+			return fmt.Errorf("line %d: a key is longer than %d KB", rec.line, maxKey>>10)
+		}
 		if err := r.value(rec, r.path(prefix, key.String()), depth); err != nil {
 			return err
 		}

@@ -73,6 +73,7 @@ func isJSON(head []byte) bool {
 const (
 	maxColumns = 10_000
 	maxDepth   = 32
+	maxKey     = 64 << 10
 )
 
 // ErrNoRecords is JSON without a record in it.

@@ -55,9 +55,19 @@ func NewSink(out table.Output, folder string, fields []table.Field) (*Sink, erro
 // Holds returns why a Parquet file can't hold a value, "" where it can.
 func (*Sink) Holds(t value.Type, text []byte) string {
 	switch t {
-	case value.Integer, value.Decimal:
-		if whole, fraction, _ := value.Digits(text); whole+fraction > maxDigits {
+	case value.Integer:
+		if whole, _, _ := value.Digits(text); whole > maxDigits {
 			return fmt.Sprintf("Parquet keeps %d digits of a number", maxDigits)
+		}
+	case value.Decimal:
+		// All numbers of a column have as many digits behind the point, so that what one may have
+		// must not depend on the others.
+		if whole, fraction, _ := value.Digits(text); whole > maxDigits-maxFraction || fraction > maxFraction {
+			return fmt.Sprintf("Parquet keeps %d digits before the point of a decimal and %d behind it", maxDigits-maxFraction, maxFraction)
+		}
+	case value.Text, value.Code:
+		if len(text) > maxText {
+			return fmt.Sprintf("Parquet takes texts of up to %d MB here", maxText>>20)
 		}
 	case value.Time, value.Timestamp:
 		if m, err := value.ParseMoment(moment(t, text)); err != nil || m.Clock.Nanos%1000 != 0 {
@@ -66,6 +76,11 @@ func (*Sink) Holds(t value.Type, text []byte) string {
 	}
 	return ""
 }
+
+const (
+	maxFraction = 18
+	maxText     = 16 << 20
+)
 
 // moment is a time of day as a moment of some day; a timestamp is one.
 func moment(t value.Type, text []byte) string {

@@ -123,12 +123,18 @@ func (b *book) readStyles(part string) error {
 			case xml.StartElement:
 				switch {
 				case t.Name.Local == "numFmt":
+					if len(custom) == maxParts {
+						return ErrTooLarge
+					}
 					if id, err := strconv.Atoi(attr(&t, "numFmtId")); err == nil {
 						custom[id] = formatOf(attr(&t, "formatCode"))
 					}
 				case t.Name.Local == "cellXfs":
 					inCells = true
 				case t.Name.Local == "xf" && inCells:
+					if len(b.formats) == maxParts {
+						return ErrTooLarge
+					}
 					id, _ := strconv.Atoi(attr(&t, "numFmtId")) // without one it is 0, General
 					f, ok := custom[id]
 					if !ok {

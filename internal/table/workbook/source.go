@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 
 	"junvo/internal/table"
@@ -22,7 +23,8 @@ type Source struct {
 	ahead []ahead // rows that were read to find the header
 	line  int64   // in which the next block begins
 	ended bool
-	noted bool // what the layout of the sheet is
+	noted bool  // what the layout of the sheet is
+	text  int64 // bytes of it that were read
 }
 
 // ahead is a row that has been read already.
@@ -30,6 +32,9 @@ type ahead struct {
 	row   int64
 	cells []cell
 }
+
+// maxSheetText bounds what a small file may stand for that repeats long texts.
+const maxSheetText = 4 << 30
 
 // sampleRows is how many rows are looked at to find the header.
 const sampleRows = 100
@@ -71,7 +76,11 @@ func (s *Source) decide(b *book, sh *Sheet, asked string) {
 	}
 	if asked == "" {
 		if why = "the only one"; len(others) > 0 {
-			why = fmt.Sprintf("the first; the others are %s: name one behind #, as in book.xlsx#%s", strings.Join(others, ", "), others[0])
+			named := others
+			if len(named) > maxNamed {
+				named = append(slices.Clip(named[:maxNamed]), fmt.Sprintf("and %d more", len(others)-maxNamed))
+			}
+			why = fmt.Sprintf("the first; the others are %s: name one behind #, as in book.xlsx#%s", strings.Join(named, ", "), others[0])
 		}
 	}
 	s.info.Decisions = append(s.info.Decisions,
@@ -174,6 +183,7 @@ func (s *Source) Next(b *table.Block) error {
 	b.Text = b.Buffer()
 	start := s.line
 	for !b.Full() {
+		was := int64(len(b.Text))
 		row, cells, err := s.row()
 		if errors.Is(err, io.EOF) {
 			break
@@ -182,6 +192,9 @@ func (s *Source) Next(b *table.Block) error {
 			return fmt.Errorf("the sheet is damaged behind row %d: %w", s.rows.row, err)
 		}
 		s.add(b, cells)
+		if s.text += int64(len(b.Text)) - was; s.text > maxSheetText {
+			return fmt.Errorf("the text of the sheet is longer than %d GB, of which the file repeats parts: row %d is the last that was read", maxSheetText>>30, row)
+		}
 		b.EndRow(uint32(row - start))
 		s.line = row + 1
 	}

@@ -87,6 +87,9 @@ func openBook(r io.ReaderAt, size int64) (*book, error) {
 	return b, nil
 }
 
+// maxParts is how many sheets, relations, styles and formats a workbook may have.
+const maxParts = 65_536
+
 // relation is where another part stands, and what it is.
 type relation struct{ kind, part string }
 
@@ -107,6 +110,9 @@ func (b *book) relations(part, folder string) (map[string]relation, error) {
 			} else {
 				target = path.Join(folder, target)
 			}
+			if len(found) == maxParts {
+				return ErrTooLarge
+			}
 			found[attr(start, "Id")] = relation{attr(start, "Type"), target}
 		}
 	})
@@ -126,6 +132,9 @@ func (b *book) readSheets(targets map[string]relation) error {
 					b.base = 1904
 				}
 			case "sheet":
+				if len(b.sheets) == maxParts {
+					return ErrTooLarge
+				}
 				if t := targets[attr(start, "id")]; strings.HasSuffix(t.kind, "/worksheet") {
 					b.sheets = append(b.sheets, Sheet{attr(start, "name"), attr(start, "state") != "" && attr(start, "state") != "visible", t.part})
 				}
