@@ -76,8 +76,11 @@ func TestRawCellsOfPrivateColumnsStayPrivate(t *testing.T) {
 	f.file("a.csv", "skipper;n\nPetersen;1\nHansen;x\n")
 	f.file("p.yaml", "plan: 1\ncolumns: {skipper: {private: true}, n: {to: integer}, greeting: {compute: 'raw(\"skipper\") + \"!\"', must: {longest: 3}}, sum: {compute: 'number(raw(\"skipper\"))'}}\n")
 	for _, args := range [][]string{
-		{"convert", "a.csv", "--plan", "p.yaml", "-o", "o.csv"}, {"preview", "a.csv", "--plan", "p.yaml"}, {"check", "a.csv", "--plan", "p.yaml"},
-		{"why", "a.csv", "--plan", "p.yaml", "--row", "1", "--column", "greeting"}, {"why", "a.csv", "--plan", "p.yaml", "--row", "2", "--column", "sum"},
+		{"convert", "a.csv", "--plan", "p.yaml", "-o", "o.csv"},
+		{"preview", "a.csv", "--plan", "p.yaml"},
+		{"check", "a.csv", "--plan", "p.yaml"},
+		{"why", "a.csv", "--plan", "p.yaml", "--row", "1", "--column", "greeting"},
+		{"why", "a.csv", "--plan", "p.yaml", "--row", "2", "--column", "sum"},
 		{"preview", "a.csv", "--plan", "p.yaml", "--format", "json"},
 	} {
 		r := f.run(args...)

@@ -184,14 +184,18 @@ func TestOneOddCellAmongGoodOnes(t *testing.T) {
 	r := rand.New(rand.NewPCG(5, 6))
 	good := map[string]func(int) (cell, value string){
 		"integer": func(i int) (string, string) { return fmt.Sprint(100 + i), fmt.Sprint(100 + i) },
-		"decimal": func(i int) (string, string) { return fmt.Sprintf("%d,%02d", i, i%100), fmt.Sprintf("%d.%02d", i, i%100) },
+		"decimal": func(i int) (string, string) {
+			return fmt.Sprintf("%d,%02d", i, i%100), fmt.Sprintf("%d.%02d", i, i%100)
+		},
 		"date": func(i int) (string, string) {
 			return fmt.Sprintf("%02d.%02d.2021", 1+i%28, 1+i%12), fmt.Sprintf("2021-%02d-%02d", 1+i%12, 1+i%28)
 		},
 		"timestamp": func(i int) (string, string) {
 			return fmt.Sprintf("2021-%02d-%02d %02d:05", 1+i%12, 1+i%28, i%24), fmt.Sprintf("2021-%02d-%02dT%02d:05:00", 1+i%12, 1+i%28, i%24)
 		},
-		"time":    func(i int) (string, string) { return fmt.Sprintf("%d:%02d", i%24, i%60), fmt.Sprintf("%02d:%02d:00", i%24, i%60) },
+		"time": func(i int) (string, string) {
+			return fmt.Sprintf("%d:%02d", i%24, i%60), fmt.Sprintf("%02d:%02d:00", i%24, i%60)
+		},
 		"boolean": func(i int) (string, string) { return []string{"ja", "nein"}[i%2], []string{"true", "false"}[i%2] },
 		"code":    func(i int) (string, string) { return fmt.Sprintf("%05d", i*7), fmt.Sprintf("%05d", i*7) },
 	}

@@ -134,7 +134,9 @@ func (a *app) profileAs(ctx context.Context, paths []string, p *plan.Plan) (*pro
 	defer src.Close()
 	report, end := a.progress("reading", src)
 	defer end()
-	prof, err := profile.Run(ctx, src, profile.Options{Workers: a.workers, BlankWords: p.BlankWords, Progress: report, Private: p.Hides, Shapes: p.Seen.HasShapes, Ask: profile.Asks(p)})
+	hiding := p.Hiding()
+	private := func(column string) bool { return hiding[column] }
+	prof, err := profile.Run(ctx, src, profile.Options{Workers: a.workers, BlankWords: p.BlankWords, Progress: report, Private: private, Shapes: p.Seen.HasShapes(), Ask: profile.Asks(p)})
 	return prof, readError(paths, err)
 }
 

@@ -93,8 +93,9 @@ func (w *worker) hide(info *table.Info, reveal bool) {
 	if reveal {
 		return
 	}
+	hiding := w.plan.Hiding()
 	for i, name := range info.Names {
-		w.hidden[i] = w.plan.Hides(name)
+		w.hidden[i] = hiding[name]
 		w.hides = w.hides || w.hidden[i]
 	}
 	for _, c := range w.columns {

@@ -39,6 +39,7 @@ type node struct {
 	line, column int
 	keys         []*node // of a map, with their values in items
 	items        []*node
+	names        map[string]bool // of the keys
 }
 
 type kind uint8
@@ -58,6 +59,7 @@ type loader struct {
 	computed   []toCompute // expressions, which are compiled when all columns are known
 	keep, drop *node
 	orderBy    []*node
+	shift      int // of the lines of a piece of a plan
 }
 
 func (l *loader) fail(n *node, format string, args ...any) {
@@ -69,11 +71,21 @@ func parse(text []byte) (*node, error) {
 	if m, ok := tooDeep(text); ok {
 		return nil, Mistakes{m}
 	}
-	file, err := parser.ParseBytes(text, 0)
+	if all := pieces(string(text)); len(all) > 1 {
+		if root, ok := joined(all); ok {
+			return root, nil
+		}
+	}
+	return parsePiece(piece{text: string(text)})
+}
+
+// parsePiece reads the YAML of a plan or of a piece of it.
+func parsePiece(p piece) (*node, error) {
+	file, err := parser.ParseBytes([]byte(p.text), 0)
 	if err != nil {
 		return nil, syntaxError(err)
 	}
-	l := &loader{}
+	l := &loader{shift: p.shift}
 	root := &node{line: 1, column: 1}
 	docs := 0
 	for _, d := range file.Docs {
@@ -148,7 +160,7 @@ func syntaxError(err error) error {
 func (l *loader) node(a ast.Node) *node {
 	n := &node{line: 1, column: 1}
 	if t := a.GetToken(); t != nil && t.Position != nil {
-		n.line, n.column = t.Position.Line, t.Position.Column
+		n.line, n.column = t.Position.Line+l.shift, t.Position.Column
 	}
 	switch a := a.(type) {
 	case *ast.NullNode:
@@ -190,13 +202,20 @@ func (l *loader) pair(n *node, v *ast.MappingValueNode) {
 		l.fail(key, "a key is a text")
 		key = &node{kind: scalar, line: key.line, column: key.column}
 	}
-	for _, k := range n.keys {
-		if k.text == key.text {
-			l.fail(key, "%q stands here twice", key.text)
-		}
+	if !n.add(key, l.node(v.Value)) {
+		l.fail(key, "%q stands here twice", key.text)
 	}
-	n.keys = append(n.keys, key)
-	n.items = append(n.items, l.node(v.Value))
+}
+
+// add adds an entry to a map, and reports whether it has no other with that key.
+func (n *node) add(key, item *node) bool {
+	if n.names == nil {
+		n.names = map[string]bool{}
+	}
+	first := !n.names[key.text]
+	n.names[key.text] = true
+	n.keys, n.items = append(n.keys, key), append(n.items, item)
+	return first
 }
 
 // each calls the function of each key of a map; keys without one are mistakes, with

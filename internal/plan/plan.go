@@ -86,7 +86,18 @@ func (f OnFailure) String() string { return failureNames[f] }
 
 // Hides reports whether a private column of the plan is made of this one of the source.
 func (p *Plan) Hides(source string) bool {
-	return slices.ContainsFunc(p.Columns, func(c Column) bool { return c.Private && !c.Made() && c.Source == source })
+	return p.Hiding()[source]
+}
+
+// Hiding returns the names of the columns of the source of which private columns of the plan are made.
+func (p *Plan) Hiding() map[string]bool {
+	sources := map[string]bool{}
+	for i := range p.Columns {
+		if c := &p.Columns[i]; c.Private && !c.Made() {
+			sources[c.Source] = true
+		}
+	}
+	return sources
 }
 
 // HidesOutput reports whether a column of the output is private, or made of one that is.

@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"strings"
 
+	"junvo/internal/table"
 	"junvo/internal/value"
 )
 
@@ -39,9 +40,21 @@ func MaxShapes(t value.Type) int {
 	return MostShapes
 }
 
-// HasShapes reports whether the shapes of a column are recorded.
-func (r *Record) HasShapes(column string) bool {
-	return r != nil && slices.ContainsFunc(r.Columns, func(c RecordColumn) bool { return c.Name == column && c.Shapes != nil })
+// HasShapes returns what reports whether the shapes of a column are recorded.
+func (r *Record) HasShapes() func(column string) bool {
+	at := r.Positions()
+	return func(column string) bool {
+		i, ok := at[column]
+		return ok && r.Columns[i].Shapes != nil
+	}
+}
+
+// Positions returns where each column of a record stands; a record may be nil.
+func (r *Record) Positions() map[string]int {
+	if r == nil {
+		return nil
+	}
+	return table.Positions(r.Columns, func(c *RecordColumn) string { return c.Name })
 }
 
 // Add adds what another file held: a value, a shape is known when either file has it.
@@ -51,10 +64,11 @@ func (r *Record) Add(o *Record) {
 	}
 	r.Rows += o.Rows
 	r.Aside += o.Aside
+	others := o.Positions()
 	for i := range r.Columns {
 		c := &r.Columns[i]
-		at := slices.IndexFunc(o.Columns, func(x RecordColumn) bool { return x.Name == c.Name })
-		if at < 0 {
+		at, ok := others[c.Name]
+		if !ok {
 			continue
 		}
 		x := &o.Columns[at]

@@ -26,8 +26,9 @@ const movedShare = 0.05
 func Changes(before, now []Seen) []Drift {
 	d := &drifter{}
 	d.names(namesOf(before), namesOf(now))
+	at := table.Positions(before, func(s *Seen) string { return s.Name })
 	for _, is := range now {
-		if i := slices.IndexFunc(before, func(s Seen) bool { return s.Name == is.Name }); i >= 0 {
+		if i, ok := at[is.Name]; ok {
 			d.column(&before[i], &is)
 		}
 	}
@@ -44,12 +45,14 @@ func namesOf(seen []Seen) []string {
 
 // names finds columns that are missing, new or moved.
 func (d *drifter) names(before, now []string) {
-	lacks := func(names []string, n string) bool { return !slices.Contains(names, n) }
+	name := func(n *string) string { return *n }
+	had, has := table.Positions(before, name), table.Positions(now, name)
+	lacks := func(names map[string]int, n string) bool { _, there := names[n]; return !there }
+	rest := slices.DeleteFunc(slices.Clone(now), func(n string) bool { return !lacks(had, n) })
 	for _, n := range before {
-		if !lacks(now, n) {
+		if !lacks(has, n) {
 			continue
 		}
-		rest := slices.DeleteFunc(slices.Clone(now), func(h string) bool { return !lacks(before, h) })
 		if near := table.Nearest(n, rest); near != "" {
 			d.add("column-missing", n, "the source has no such column; %q may be its new name", near)
 		} else {
@@ -57,12 +60,12 @@ func (d *drifter) names(before, now []string) {
 		}
 	}
 	for _, n := range now {
-		if lacks(before, n) {
+		if lacks(had, n) {
 			d.add("column-new", n, "it was not there before")
 		}
 	}
-	a := slices.DeleteFunc(slices.Clone(before), func(n string) bool { return lacks(now, n) })
-	b := slices.DeleteFunc(slices.Clone(now), func(n string) bool { return lacks(before, n) })
+	a := slices.DeleteFunc(slices.Clone(before), func(n string) bool { return lacks(has, n) })
+	b := slices.DeleteFunc(slices.Clone(now), func(n string) bool { return lacks(had, n) })
 	if !slices.Equal(a, b) {
 		d.add("column-moved", "", "the order is %s now", strings.Join(b, ", "))
 	}

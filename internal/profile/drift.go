@@ -8,6 +8,7 @@ import (
 
 	"junvo/internal/plan"
 	"junvo/internal/reading"
+	"junvo/internal/table"
 )
 
 // Drift is something in which a source is other than a plan expects, or than it was before.
@@ -39,13 +40,15 @@ var Drifts = []DriftEntry{
 func (p *Profile) Drift(expected *plan.Plan) []Drift {
 	d := &drifter{p: p}
 	d.columns(expected)
+	columns := table.Positions(p.Columns, func(c **ColumnProfile) string { return (*c).Name })
+	d.seen = expected.Seen.Positions()
 	for i := range expected.Columns {
 		c := &expected.Columns[i]
 		if c.Made() {
 			continue
 		}
-		at := slices.IndexFunc(p.Columns, func(have *ColumnProfile) bool { return have.Name == c.Source })
-		if at >= 0 && len(c.Steps) == 0 { // behind steps the text is another
+		at, ok := columns[c.Source]
+		if ok && len(c.Steps) == 0 { // behind steps the text is another
 			d.convention(c, p.Columns[at], expected)
 		}
 	}
@@ -57,6 +60,7 @@ func (p *Profile) Drift(expected *plan.Plan) []Drift {
 
 type drifter struct {
 	p     *Profile
+	seen  map[string]int // where the columns stand in the record of the plan
 	found []Drift
 }
 
@@ -72,9 +76,15 @@ func (d *drifter) columns(expected *plan.Plan) {
 // Asks returns what a plan says of the columns of a source, as wishes for a profile of it: what
 // that finds is then what a conversion does.
 func Asks(p *plan.Plan) func(column string) reading.Ask {
+	at := table.Positions(p.Columns, func(c *plan.Column) string {
+		if c.Made() || len(c.Steps) > 0 {
+			return ""
+		}
+		return c.Source
+	})
 	return func(column string) (ask reading.Ask) {
-		i := slices.IndexFunc(p.Columns, func(c plan.Column) bool { return !c.Made() && c.Source == column && len(c.Steps) == 0 })
-		if i < 0 || p.Columns[i].Undecided {
+		i, ok := at[column]
+		if !ok || p.Columns[i].Undecided {
 			return ask
 		}
 		c := &p.Columns[i].Convention
@@ -106,7 +116,7 @@ func (d *drifter) convention(c *plan.Column, have *ColumnProfile, p *plan.Plan) 
 	now := have.Unasked.Convention
 	looked, failed := c.Convention.Type, int64(0)
 	if p.Seen != nil {
-		if i := slices.IndexFunc(p.Seen.Columns, func(r plan.RecordColumn) bool { return r.Name == have.Name }); i >= 0 {
+		if i, ok := d.seen[have.Name]; ok {
 			looked, failed = p.Seen.Columns[i].Type, p.Seen.Columns[i].Fails
 		}
 	} else if c.Convention.Type.Textual() {

@@ -1,10 +1,9 @@
 package profile
 
 import (
-	"slices"
-
 	"junvo/internal/plan"
 	"junvo/internal/reading"
+	"junvo/internal/table"
 )
 
 // Record returns what the plan of the source remembers of it: shapes where the options have
@@ -33,28 +32,35 @@ func (p *Profile) Record() *plan.Record {
 func (d *drifter) recorded(p *plan.Plan, was *plan.Record) {
 	now := d.p.Record()
 	d.share("rows-moved", "", "rows set aside", was.Aside, was.Aside+was.Rows, now.Aside, now.Aside+now.Rows)
+	at, typeOf := was.Positions(), typesOf(p)
 	for _, is := range now.Columns {
-		i := slices.IndexFunc(was.Columns, func(c plan.RecordColumn) bool { return c.Name == is.Name })
-		if i < 0 {
+		i, ok := at[is.Name]
+		if !ok {
 			continue
 		}
 		a, b := seenOf(&was.Columns[i], was.Rows), seenOf(&is, now.Rows)
 		if was.Columns[i].Type != is.Type {
 			a.Smallest = "" // that it looks like another type says more
 		}
-		a.Type, b.Type = typeOf(p, is.Name, a.Type), typeOf(p, is.Name, b.Type) // ranges are of the plan's type
+		a.Type, b.Type = typeOf(is.Name, a.Type), typeOf(is.Name, b.Type) // ranges are of the plan's type
 		d.column(&a, &b)
 	}
 }
 
-// typeOf returns the type of the plan's first column that reads one of the source, or the one given.
-func typeOf(p *plan.Plan, source, otherwise string) string {
-	for i := range p.Columns {
-		if c := &p.Columns[i]; !c.Made() && c.Source == source {
-			return c.Convention.Type.String()
+// typesOf returns what returns the type of the plan's first column that reads one of the source, or the one given.
+func typesOf(p *plan.Plan) func(source, otherwise string) string {
+	at := table.Positions(p.Columns, func(c *plan.Column) string {
+		if c.Made() {
+			return ""
 		}
+		return c.Source
+	})
+	return func(source, otherwise string) string {
+		if i, ok := at[source]; ok {
+			return p.Columns[i].Convention.Type.String()
+		}
+		return otherwise
 	}
-	return otherwise
 }
 
 func seenOf(c *plan.RecordColumn, rows int64) Seen {

@@ -10,7 +10,7 @@ import (
 // around it, which nobody sees. It notes what it had to change, where the source has names
 // at all.
 func UsableNames(cells []string, named bool) (names []string, notes []Note) {
-	taken := map[string]bool{}
+	taken, next := map[string]bool{}, map[string]int{}
 	var blank, twice, spaced, broken []string
 	for i, cell := range cells {
 		if !utf8.ValidString(cell) {
@@ -27,7 +27,7 @@ func UsableNames(cells []string, named bool) (names []string, notes []Note) {
 		}
 		if taken[name] {
 			twice = append(twice, name)
-			name = nextName(name, taken)
+			name, next[name] = nextName(name, max(2, next[name]), taken)
 		}
 		taken[name] = true
 		names = append(names, name)
@@ -47,11 +47,25 @@ func UsableNames(cells []string, named bool) (names []string, notes []Note) {
 	return names, notes
 }
 
-// nextName returns the name with the first number from 2 on that no other column has.
-func nextName(name string, taken map[string]bool) string {
-	for n := 2; ; n++ {
+// nextName returns the name with the first number from n on that no other column has, and the number
+// after it.
+func nextName(name string, n int, taken map[string]bool) (string, int) {
+	for ; ; n++ {
 		if s := fmt.Sprintf("%s (%d)", name, n); !taken[s] {
-			return s
+			return s, n + 1
 		}
 	}
+}
+
+// Positions returns where each name stands first among the items.
+func Positions[T any](items []T, name func(*T) string) map[string]int {
+	at := make(map[string]int, len(items))
+	for i := range items {
+		if n := name(&items[i]); n != "" {
+			if _, taken := at[n]; !taken {
+				at[n] = i
+			}
+		}
+	}
+	return at
 }
