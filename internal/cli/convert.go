@@ -217,6 +217,9 @@ func (a *app) convertOne(ctx context.Context, paths []string, c *conversion, fix
 	if err != nil {
 		return nil, nil, targetError(err)
 	}
+	out.undone = func(err error) {
+		fmt.Fprintf(a.err, "junvo: %s could not be taken back to what it was: %v. The next run that writes to it does so\n", c.output, err)
+	}
 	ledger, err := a.convertTo(ctx, paths, ready, out, fixes.of(), c)
 	if err != nil {
 		return out, nil, err

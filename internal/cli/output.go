@@ -37,7 +37,7 @@ type output struct {
 	failures  *sideFile
 	aside     *sideFile
 	manyFiles bool                     // the side files name the file of each row
-	undone    func(error)              // told what could not be taken back; nil for nobody
+	undone    func(error)              // told what could not be taken back; nil until the output is there
 	private   func(column string) bool // the columns of the output whose values are not shown
 	answers   *answers                 // those that the list of failures keeps, which it was read from; nil for none
 	err       error                    // the first error of writing

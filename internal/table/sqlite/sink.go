@@ -55,7 +55,6 @@ func NewSink(path string, fields []table.Field, o SinkOptions) (*Sink, error) {
 	s := &Sink{path: path, width: len(fields)}
 	file := path
 	if _, err := os.Stat(path); errors.Is(err, os.ErrNotExist) {
-		wholefile.Clear(path)
 		tmp, err := wholefile.Temp(filepath.Dir(path), filepath.Base(path))
 		if err != nil {
 			return nil, err

@@ -16,14 +16,24 @@ import (
 const tempEnding = ".part"
 
 var temporary = struct {
-	mutex sync.Mutex
-	paths map[string]bool
+	mutex   sync.Mutex
+	paths   map[string]bool
+	cleared map[string]bool // the outputs of which nothing old is left
 	// committing is held while outputs appear: an interrupt waits for it, so that all do.
 	committing sync.Mutex
-}{paths: map[string]bool{}}
+}{paths: map[string]bool{}, cleared: map[string]bool{}}
 
-// Temp creates a temporary file in a folder for an output of that name.
+// Temp creates a temporary file in a folder for an output of that name. What runs that are no more have
+// left there under the name is cleared away before the first.
 func Temp(folder, name string) (*os.File, error) {
+	output := filepath.Join(folder, name)
+	temporary.mutex.Lock()
+	first := !temporary.cleared[output]
+	temporary.cleared[output] = true
+	temporary.mutex.Unlock()
+	if first {
+		clearOf(output)
+	}
 	f, err := os.CreateTemp(folder, fmt.Sprintf(".%s.%d-*%s", name, os.Getpid(), tempEnding))
 	if err == nil {
 		temporary.mutex.Lock()
@@ -65,8 +75,8 @@ func Committing(commit func() error) error {
 	return commit()
 }
 
-// Clear removes what runs for an output have left that are no more.
-func Clear(path string) {
+// clearOf removes what runs for an output have left that are no more.
+func clearOf(path string) {
 	prefix := "." + filepath.Base(path) + "."
 	entries, err := os.ReadDir(filepath.Dir(path))
 	if err != nil {

@@ -36,7 +36,6 @@ func Create(path string) (*File, error) {
 		return nil, &os.PathError{Op: "write", Path: path, Err: errors.New("is a folder")}
 	}
 	path = target(path)
-	Clear(path)
 	tmp, err := Temp(filepath.Dir(path), filepath.Base(path))
 	if err != nil {
 		return nil, err

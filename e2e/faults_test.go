@@ -1,0 +1,152 @@
+package e2e
+
+import (
+	"bytes"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"runtime"
+	"strings"
+	"syscall"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// endless is a query that computes for ever before its first row.
+const endless = "WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n) SELECT max(i) AS i FROM n"
+
+// Whatever a run waits for, an interrupt ends it: text that never comes, a query that never answers.
+func TestInterruptOfWhatWaits(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "lot,kg\nA,1\n")
+	require.Equal(t, 0, f.run("convert", "a.csv", "-o", "a.db").code)
+	require.NoError(t, os.Mkdir(f.path("tmp"), 0o755))
+	f.file("tmp/keep", "")
+	before := f.names()
+	for _, command := range []string{
+		"profile -", "convert - -o o.csv", "preview -", "draft -",
+		"profile a.db --query " + endless, "convert a.db -o o.csv --query " + endless,
+	} {
+		for _, signal := range []os.Signal{os.Interrupt, syscall.SIGTERM} {
+			args := strings.Fields(command)
+			if told, query, ok := strings.Cut(command, "--query "); ok {
+				args = append(strings.Fields(told), "--query", query)
+			}
+			cmd := exec.Command(junvo, args...)
+			cmd.Dir, cmd.Env = f.dir, append(os.Environ(), "TMPDIR="+f.path("tmp"))
+			in, err := cmd.StdinPipe()
+			require.NoError(t, err)
+			var said bytes.Buffer
+			cmd.Stderr = &said
+			require.NoError(t, cmd.Start())
+			_, err = in.Write([]byte("lot,kg\nA,1\n"))
+			require.NoError(t, err, command)
+			time.Sleep(300 * time.Millisecond)
+			require.NoError(t, cmd.Process.Signal(signal), command)
+			ended := make(chan error, 1)
+			go func() { ended <- cmd.Wait() }()
+			select {
+			case <-ended:
+			case <-time.After(20 * time.Second):
+				_ = cmd.Process.Kill()
+				t.Fatal("goes on after a signal: " + command)
+			}
+			assert.Equal(t, 130, cmd.ProcessState.ExitCode(), "%s: %s", command, said.String())
+			assert.Contains(t, said.String(), "interrupted", command)
+			assert.Equal(t, before, f.names(), command)
+			left, err := filepath.Glob(f.path("tmp/*"))
+			require.NoError(t, err)
+			assert.Equal(t, []string{f.path("tmp/keep")}, left, command)
+		}
+	}
+}
+
+// A run that is killed leaves the old output or the new one, and what it left is gone after the next.
+func TestKill(t *testing.T) {
+	f := newFolder(t)
+	require.Equal(t, 0, f.run("demo", "d", "--rows", "6000").code)
+	require.Equal(t, 0, f.run("draft", "d/landings.csv", "-o", "p.yaml").code)
+	for _, output := range []string{"o.csv", "o.jsonl", "o.xlsx", "o.parquet", "o.db"} {
+		args := []string{"convert", "d/landings.csv", "--plan", "p.yaml", "-o", output}
+		if output == "o.db" {
+			args = append(args, "--replace-table")
+		}
+		r := f.run(args...)
+		require.Equal(t, 1, r.code, r.err)
+		before, rows := f.names(), f.run("profile", output, "--format", "csv").out
+		start := time.Now()
+		f.run(args...)
+		whole := time.Since(start)
+		for moment := range 6 {
+			cmd := exec.Command(junvo, args...)
+			cmd.Dir = f.dir
+			require.NoError(t, cmd.Start())
+			time.Sleep(whole * time.Duration(moment+1) / 7)
+			_ = cmd.Process.Kill()
+			_ = cmd.Wait()
+			assert.Equal(t, rows, f.run("profile", output, "--format", "csv").out, output)
+		}
+		require.Equal(t, 1, f.run(args...).code, output)
+		assert.Equal(t, rows, f.run("profile", output, "--format", "csv").out, output)
+		assert.Equal(t, before, f.names(), "left by a run that was killed")
+	}
+}
+
+// A query reads and does nothing else.
+func TestQueriesOnlyRead(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "lot,kg\nA,1\nB,2\n")
+	require.Equal(t, 0, f.run("convert", "a.csv", "-o", "a.db").code)
+	require.Equal(t, 0, f.run("convert", "a.csv", "-o", "b.db").code)
+	one, two, names := f.read("a.db"), f.read("b.db"), f.names()
+	for _, query := range []string{
+		"DELETE FROM a", "DROP TABLE a", "UPDATE a SET kg = 0", "INSERT INTO a VALUES ('C', 3)", "CREATE TABLE c (x)",
+		"SELECT * FROM a; DROP TABLE a", "SELECT * FROM a); DROP TABLE a; SELECT * FROM (SELECT 1",
+		"SELECT * FROM a); ATTACH 'b.db' AS b; DROP TABLE b.b; SELECT * FROM (SELECT 1", "ATTACH 'b.db' AS b", "ATTACH 'c.db' AS c",
+		"PRAGMA user_version = 7", "PRAGMA journal_mode = wal", "PRAGMA writable_schema = 1", "PRAGMA query_only = 0",
+		"SELECT load_extension('x')", "VACUUM", "VACUUM INTO 'c.db'", "BEGIN IMMEDIATE", "DETACH main", "REINDEX", "ANALYZE", ";", "--",
+		"WITH gone AS (SELECT 1) DELETE FROM a", "SELECT * FROM a /*", "EXPLAIN DELETE FROM a; DELETE FROM a",
+	} {
+		for _, args := range [][]string{{"profile", "a.db"}, {"convert", "a.db", "-o", "o.csv"}} {
+			r := f.run(append(args, "--query", query)...)
+			if query != "SELECT * FROM a /*" { // a remark that ends with the query
+				assert.Contains(t, []int{2, 3, 4}, r.code, "%s %s: %s", args[0], query, r.out)
+			}
+			assert.True(t, one == f.read("a.db") && two == f.read("b.db"), query)
+			for _, made := range []string{"o.csv", "o.plan.yaml"} {
+				_ = os.Remove(f.path(made))
+			}
+			assert.Equal(t, names, f.names(), query)
+		}
+	}
+}
+
+// New files are as the umask wants them, and a link is written where it points to.
+func TestModesAndLinks(t *testing.T) {
+	if runtime.GOOS == "windows" {
+		t.Skip("no umask")
+	}
+	f := newFolder(t)
+	f.file("a.csv", "lot,kg\nA,1\nB,x\nC,3\nD,4\n")
+	cmd := exec.Command("sh", "-c", `umask 077; "$0" convert a.csv -o o.csv`, junvo)
+	cmd.Dir = f.dir
+	_ = cmd.Run()
+	for _, name := range []string{"o.csv", "o.plan.yaml", "o.failures.csv"} {
+		info, err := os.Stat(f.path(name))
+		if name == "o.failures.csv" && err != nil {
+			continue // nothing failed
+		}
+		require.NoError(t, err)
+		assert.Equal(t, os.FileMode(0o600), info.Mode().Perm(), name)
+	}
+	f.file("real.csv", "old")
+	require.NoError(t, os.Symlink("real.csv", f.path("link.csv")))
+	f.run("convert", "a.csv", "-o", "link.csv")
+	assert.NotEqual(t, "old", f.read("real.csv"))
+	info, err := os.Lstat(f.path("link.csv"))
+	require.NoError(t, err)
+	assert.NotZero(t, info.Mode()&os.ModeSymlink)
+}
