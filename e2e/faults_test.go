@@ -44,7 +44,7 @@ func TestInterruptOfWhatWaits(t *testing.T) {
 			require.NoError(t, cmd.Start())
 			_, err = in.Write([]byte("lot,kg\nA,1\n"))
 			require.NoError(t, err, command)
-			time.Sleep(300 * time.Millisecond)
+			time.Sleep(700 * time.Millisecond)
 			require.NoError(t, cmd.Process.Signal(signal), command)
 			ended := make(chan error, 1)
 			go func() { ended <- cmd.Wait() }()
