@@ -171,7 +171,7 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 
 // mayReplace returns an error where a file beside the output is there that no run has written.
 func (c *conversion) mayReplace() error {
-	stem, path := c.stem(), ""
+	stem := c.stem()
 	if err := mayReplace(stem+failuresEnding, "list of failures", c.keepsAnswers(), failureHeadings()...); err != nil {
 		return err
 	}
@@ -183,7 +183,8 @@ func (c *conversion) mayReplace() error {
 			return err
 		}
 	}
-	if path, _ = c.target(); c.metadata {
+	if c.metadata {
+		path, _ := c.target()
 		return mayReplaceText(path+metadataEnding, "description", show.IsMetadata)
 	}
 	return nil

@@ -4,6 +4,7 @@ import (
 	"context"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 
 	"junvo/internal/convert"
@@ -109,7 +110,9 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 	if err != nil {
 		return err
 	}
-	a.reportUnused(fixes.of(), outs[0].private)
+	a.reportUnused(fixes.of(), func(column string) bool {
+		return slices.ContainsFunc(outs, func(o *output) bool { return o.private(column) })
+	})
 	return a.printLedger(total, sum, list.String())
 }
 

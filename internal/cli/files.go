@@ -199,14 +199,8 @@ func mayReplace(path, what string, answered bool, headings ...[]string) error {
 
 // mayReplaceText returns an error unless a file is not there, or is one that a run has written.
 func mayReplaceText(path, what string, ours func([]byte) bool) error {
-	have, err := os.ReadFile(path)
-	switch {
-	case errors.Is(err, fs.ErrNotExist):
-		return nil
-	case err != nil:
-		return outputError(err)
-	case ours(have):
-		return nil
+	if free, err := replaceable(path, ours); free || err != nil {
+		return err
 	}
 	return usage("%s is there and is no %s of an earlier run; move it away, or name another output", path, what)
 }
@@ -214,14 +208,23 @@ func mayReplaceText(path, what string, ours func([]byte) bool) error {
 // mayReplacePlan returns an error where a plan is there that is another than the drafted one, and
 // that a person may have edited.
 func mayReplacePlan(path string, drafted []byte, told bool, flag string) error {
+	free, err := replaceable(path, func(have []byte) bool {
+		return told || bytes.Equal(have, drafted) || plan.Untouched(have)
+	})
+	if free || err != nil {
+		return err
+	}
+	return usage("%s is there, is not what would be drafted now, and may have been edited; use it with --plan %s, move it away, or say %s", path, path, flag)
+}
+
+// replaceable reports whether a file is not there, or has a text that is ours to replace.
+func replaceable(path string, ours func([]byte) bool) (bool, error) {
 	have, err := os.ReadFile(path)
 	switch {
 	case errors.Is(err, fs.ErrNotExist):
-		return nil
+		return true, nil
 	case err != nil:
-		return outputError(err)
-	case told, bytes.Equal(have, drafted), plan.Untouched(have):
-		return nil
+		return false, outputError(err)
 	}
-	return usage("%s is there, is not what would be drafted now, and may have been edited; use it with --plan %s, move it away, or say %s", path, path, flag)
+	return ours(have), nil
 }

@@ -98,8 +98,16 @@ func endInTime(ctx context.Context, ended <-chan struct{}, errOut io.Writer) {
 		return
 	case <-time.After(patience):
 	}
-	wholefile.RemoveAll()
-	fmt.Fprintln(errOut, "junvo: interrupted; nothing was written")
+	say := "nothing was written"
+	if wholefile.RemoveAll() { // what is left to do is to say so
+		select {
+		case <-ended:
+			return
+		case <-time.After(patience):
+		}
+		say = "the output may have been written"
+	}
+	fmt.Fprintln(errOut, "junvo: interrupted; "+say)
 	os.Exit(exitInterrupted)
 }
 

@@ -122,6 +122,15 @@ func (c *column) fillAbove(b *table.Block, row int, res *result, v *table.Values
 	return o
 }
 
+// rowAbove returns the number in the source of a row that fills others: one of the block, or for -1 that
+// of a block before.
+func (c *column) rowAbove(from int) int64 {
+	if from < 0 {
+		return c.above.carried.row
+	}
+	return c.before + int64(from) + 1
+}
+
 // appendAbove appends the value that a cell of a row above has, or that a person has given it.
 func (c *column) appendAbove(cell string, kind value.Stored, from int, v *table.Values) bool {
 	text, changed, why := c.plan.Steps.Apply(cell)
@@ -134,11 +143,7 @@ func (c *column) appendAbove(cell string, kind value.Stored, from int, v *table.
 	if c.fix == nil {
 		return false
 	}
-	number := c.before + int64(from) + 1
-	if from < 0 {
-		number = c.above.carried.row
-	}
 	start := len(v.Text)
-	answer := c.fix([]byte(cell), number)
+	answer := c.fix([]byte(cell), c.rowAbove(from))
 	return answer != nil && c.appendAnswer(answer.Fix, v) == "" && len(v.Text) > start
 }

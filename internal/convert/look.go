@@ -82,9 +82,7 @@ func (w *worker) look(b *table.Block, p *plan.Plan, row int) *Looked {
 		cell := &l.Cells[i]
 		cell.From, cell.Out = c.source(b, row, res), string(res.rows.Cells[i].At(row))
 		if c.above != nil && l.Aside == reading.Data && c.above.from[row] != row && cell.Out != "" {
-			if cell.FilledFrom = c.before + int64(c.above.from[row]) + 1; c.above.from[row] < 0 {
-				cell.FilledFrom = c.above.carried.row
-			}
+			cell.FilledFrom = c.rowAbove(c.above.from[row])
 		}
 	}
 	for _, list := range [][]Failure{res.failures, res.lost} {

@@ -86,10 +86,15 @@ func (f OnFailure) String() string { return failureNames[f] }
 
 // Hides reports whether a private column of the plan is made of this one of the source.
 func (p *Plan) Hides(source string) bool {
-	return p.Hiding()[source]
+	for i := range p.Columns {
+		if c := &p.Columns[i]; c.Private && !c.Made() && c.Source == source {
+			return true
+		}
+	}
+	return false
 }
 
-// Hiding returns the names of the columns of the source of which private columns of the plan are made.
+// Hiding returns all the names that Hides holds for, for who asks about every column.
 func (p *Plan) Hiding() map[string]bool {
 	sources := map[string]bool{}
 	for i := range p.Columns {
@@ -102,7 +107,12 @@ func (p *Plan) Hiding() map[string]bool {
 
 // HidesOutput reports whether a column of the output is private, or made of one that is.
 func (p *Plan) HidesOutput(name string) bool {
-	return slices.ContainsFunc(p.Columns, func(c Column) bool { return c.Name == name && p.Hidden(&c) })
+	for i := range p.Columns {
+		if c := &p.Columns[i]; c.Name == name {
+			return p.Hidden(c)
+		}
+	}
+	return false
 }
 
 // Fields returns the columns of the output.

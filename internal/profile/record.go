@@ -47,7 +47,8 @@ func (d *drifter) recorded(p *plan.Plan, was *plan.Record) {
 	}
 }
 
-// typesOf returns what returns the type of the plan's first column that reads one of the source, or the one given.
+// typesOf returns a function for the type of the plan's first column that reads one of the source, which
+// is otherwise the one given.
 func typesOf(p *plan.Plan) func(source, otherwise string) string {
 	at := table.Positions(p.Columns, func(c *plan.Column) string {
 		if c.Made() {

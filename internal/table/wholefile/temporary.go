@@ -21,6 +21,7 @@ var temporary = struct {
 	cleared map[string]bool // the outputs of which nothing old is left
 	// committing is held while outputs appear: an interrupt waits for it, so that all do.
 	committing sync.Mutex
+	appeared   bool
 }{paths: map[string]bool{}, cleared: map[string]bool{}}
 
 // Temp creates a temporary file in a folder for an output of that name. What runs that are no more have
@@ -58,20 +59,26 @@ func Remove(path string) error {
 }
 
 // RemoveAll removes all temporary files of the process, which is to end then. Outputs that are
-// appearing appear first.
-func RemoveAll() {
+// appearing appear first; where any has, it reports so and removes nothing.
+func RemoveAll() (appeared bool) {
 	temporary.committing.Lock()
+	if temporary.appeared {
+		temporary.committing.Unlock()
+		return true
+	}
 	temporary.mutex.Lock()
 	for path := range temporary.paths {
 		_ = os.Remove(path)
 		_ = os.Remove(path + "-journal")
 	}
+	return false
 }
 
 // Committing calls commit, which makes outputs appear. Meanwhile the process is not ended.
 func Committing(commit func() error) error {
 	temporary.committing.Lock()
 	defer temporary.committing.Unlock()
+	temporary.appeared = true // some may have, whatever comes of the others
 	return commit()
 }
 
