@@ -1,8 +1,10 @@
 package e2e
 
 import (
+	"io/fs"
 	"os"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 
@@ -44,5 +46,25 @@ func TestReferencePages(t *testing.T) {
 			continue
 		}
 		assert.Equal(t, want.String(), have, ref.page)
+	}
+}
+
+// The tests that the page of promises names are there.
+func TestPromisesHaveTests(t *testing.T) {
+	page, err := os.ReadFile("../docs/reliability.md")
+	require.NoError(t, err)
+	var code strings.Builder
+	require.NoError(t, filepath.WalkDir("..", func(path string, _ fs.DirEntry, err error) error {
+		if err != nil || !strings.HasSuffix(path, "_test.go") {
+			return err
+		}
+		text, err := os.ReadFile(path)
+		code.Write(text)
+		return err
+	}))
+	names := regexp.MustCompile("`((?:Test|Fuzz)[A-Za-z]+)`").FindAllStringSubmatch(string(page), -1)
+	assert.Greater(t, len(names), 30)
+	for _, name := range names {
+		assert.Contains(t, code.String(), "func "+name[1]+"(", name[1])
 	}
 }

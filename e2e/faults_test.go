@@ -2,10 +2,13 @@ package e2e
 
 import (
 	"bytes"
+	"database/sql"
+	"fmt"
 	"os"
 	"os/exec"
 	"path/filepath"
 	"runtime"
+	"slices"
 	"strings"
 	"syscall"
 	"testing"
@@ -80,19 +83,47 @@ func TestKill(t *testing.T) {
 		start := time.Now()
 		f.run(args...)
 		whole := time.Since(start)
-		for moment := range 6 {
+		for moment := range 30 {
 			cmd := exec.Command(junvo, args...)
 			cmd.Dir = f.dir
 			require.NoError(t, cmd.Start())
-			time.Sleep(whole * time.Duration(moment+1) / 7)
-			_ = cmd.Process.Kill()
+			// The moments are spread over a run, with some after it and just after its start.
+			time.Sleep(whole * time.Duration(moment%10+1) * 11 / 100)
+			interrupted := moment >= 20
+			if interrupted {
+				_ = cmd.Process.Signal(os.Interrupt)
+			} else {
+				_ = cmd.Process.Kill()
+			}
 			_ = cmd.Wait()
+			if interrupted && cmd.ProcessState.ExitCode() == 130 {
+				assert.Equal(t, before, visible(f.names()), "left by a run that was interrupted")
+			}
 			assert.Equal(t, rows, f.run("profile", output, "--format", "csv").out, output)
+			if output == "o.db" {
+				sound(t, f.path(output))
+			}
 		}
 		require.Equal(t, 1, f.run(args...).code, output)
 		assert.Equal(t, rows, f.run("profile", output, "--format", "csv").out, output)
 		assert.Equal(t, before, f.names(), "left by a run that was killed")
 	}
+}
+
+// visible leaves out what runs that were killed have left, which the next run clears up.
+func visible(names []string) []string {
+	return slices.DeleteFunc(names, func(name string) bool { return strings.HasPrefix(name, ".") || strings.HasSuffix(name, "-journal") })
+}
+
+// sound says that SQLite itself finds nothing wrong with a database.
+func sound(t *testing.T, path string) {
+	t.Helper()
+	db, err := sql.Open("sqlite", path)
+	require.NoError(t, err)
+	defer db.Close()
+	var says string
+	require.NoError(t, db.QueryRow("PRAGMA integrity_check").Scan(&says))
+	assert.Equal(t, "ok", says)
 }
 
 // A query reads and does nothing else.
@@ -146,4 +177,88 @@ func TestModesAndLinks(t *testing.T) {
 	info, err := os.Lstat(f.path("link.csv"))
 	require.NoError(t, err)
 	assert.NotZero(t, info.Mode()&os.ModeSymlink)
+}
+
+// A file that may not grow any longer leaves what was there, says so, and leaves nothing behind.
+func TestLimitOfFiles(t *testing.T) {
+	if runtime.GOOS == "windows" {
+		t.Skip("no limit for the size of files")
+	}
+	f := newFolder(t)
+	require.Equal(t, 0, f.run("demo", "d", "--rows", "3000").code)
+	require.Equal(t, 0, f.run("draft", "d/landings.csv", "-o", "p.yaml").code)
+	for _, output := range []string{"o.csv", "o.jsonl", "o.xlsx", "o.parquet", "o.db"} {
+		args := []string{"convert", "d/landings.csv", "--plan", "p.yaml", "-o", output}
+		require.Equal(t, 1, f.run(args...).code)
+		if output == "o.db" {
+			args = append(args, "--replace-table")
+		}
+		names, before, failures := f.names(), f.read(output), f.read(strings.TrimSuffix(output, ".csv")+".failures.csv")
+		for _, blocks := range []int{1, 8, 40, 120} {
+			cmd := exec.Command("sh", append([]string{"-c", fmt.Sprintf(`ulimit -f %d; exec "$0" "$@"`, blocks), junvo}, args...)...)
+			cmd.Dir = f.dir
+			out, err := cmd.CombinedOutput()
+			require.Error(t, err)
+			assert.Equal(t, 4, cmd.ProcessState.ExitCode(), "%s within %d blocks: %s", output, blocks, out)
+			assert.Contains(t, string(out), "can't write: ", output)
+			assert.NotContains(t, strings.ReplaceAll(string(out), "junvo-rows", ""), ".o.", output)
+			assert.Equal(t, names, f.names(), "%s within %d blocks: %s", output, blocks, out)
+			assert.True(t, before == f.read(output), output)
+			assert.Equal(t, failures, f.read(strings.TrimSuffix(output, ".csv")+".failures.csv"))
+		}
+	}
+	for _, args := range [][]string{{"draft", "d/landings.csv", "-o", "new.yaml"}, {"profile", "d/landings.csv", "--save", "new.profile"}, {"convert", "d/landings.csv", "-o", "new.csv"}} {
+		names := f.names()
+		cmd := exec.Command("sh", append([]string{"-c", `ulimit -f 1; exec "$0" "$@"`, junvo}, args...)...)
+		cmd.Dir = f.dir
+		out, _ := cmd.CombinedOutput()
+		assert.Equal(t, 4, cmd.ProcessState.ExitCode(), "%q: %s", args, out)
+		assert.Equal(t, names, f.names(), args)
+	}
+}
+
+// Of two runs that write one output at once, either's is there as a whole, and nothing else is left.
+func TestTwoWriters(t *testing.T) {
+	f := newFolder(t)
+	var texts [2]string
+	for i := range texts {
+		texts[i] = "lot,kg\n" + strings.Repeat(fmt.Sprintf("A%d,%d\n", i, i), 20_000)
+		f.file(fmt.Sprintf("in%d.csv", i), texts[i])
+	}
+	f.file("p.yaml", "plan: 1\ncolumns: {lot: {to: text}, kg: {to: integer}}\n")
+	for _, output := range []string{"o.csv", "o.jsonl", "o.xlsx", "o.parquet", "o.db"} {
+		whole := map[string]bool{}
+		args := func(i int) []string {
+			args := []string{"convert", fmt.Sprintf("in%d.csv", i), "--plan", "p.yaml", "-o", output}
+			if output == "o.db" {
+				args = append(args, "--replace-table")
+			}
+			return args
+		}
+		for i := range texts {
+			require.Zero(t, f.run(args(i)...).code, output)
+			whole[f.run("profile", output, "--column", "lot").out] = true
+		}
+		before := f.names()
+		for range 4 {
+			var runs [2]*exec.Cmd
+			var said [2]bytes.Buffer
+			for i := range runs {
+				runs[i] = exec.Command(junvo, args(i)...)
+				runs[i].Dir, runs[i].Stderr = f.dir, &said[i]
+				require.NoError(t, runs[i].Start())
+			}
+			done := 0
+			for i := range runs {
+				if runs[i].Wait() == nil {
+					done++
+					continue
+				}
+				assert.Equal(t, 4, runs[i].ProcessState.ExitCode(), "%s: %s", output, said[i].String())
+			}
+			assert.Positive(t, done, "%s: %s%s", output, said[0].String(), said[1].String())
+			assert.True(t, whole[f.run("profile", output, "--column", "lot").out], output)
+			assert.Equal(t, before, f.names(), output)
+		}
+	}
 }

@@ -70,7 +70,8 @@ func TestWrongCommandLines(t *testing.T) {
 		{"check a.csv", "which plan?"},
 		{"nosuch --help", "there is no command \"nosuch\""},
 		{"preview a.csv --rows 0", "--rows must be at least 1"},
-		{"draft a.csv --format xml", "there is no format"},
+		{"profile a.csv --format xml", "there is no format"},
+		{"draft a.csv --format json", "unknown flag: --format"},
 	} {
 		r := f.run(strings.Fields(tt.args)...)
 		assert.Equal(t, 2, r.code, tt.args)

@@ -209,17 +209,38 @@ func TestFullDisk(t *testing.T) {
 	}
 }
 
+// Who closes the pipe has seen enough: that is no error, and hides none. A standard output that is full is one.
 func TestClosedPipe(t *testing.T) {
 	f := newFolder(t)
 	require.Equal(t, 0, f.run("demo", "d").code)
-	r, w, err := os.Pipe()
-	require.NoError(t, err)
-	require.NoError(t, r.Close())
-	var errOut bytes.Buffer
-	cmd := exec.Command(junvo, "profile", "d/landings.csv", "--format", "json")
-	cmd.Dir, cmd.Stdout, cmd.Stderr = f.dir, w, &errOut
-	require.NoError(t, cmd.Run())
-	assert.Empty(t, errOut.String())
+	require.Equal(t, 0, f.run("profile", "d/landings.csv", "--save", "d.profile").code)
+	for line, code := range map[string]int{
+		"profile d/landings.csv --format json": 0, "profile d/landings.csv --rows-of leading-zeros": 0, "profile d/landings.csv --each": 0,
+		"draft d/landings.csv": 0, "preview d/landings.csv": 0, "why d/landings.csv --row 3 --column Vessel": 0, "combine d.profile": 0,
+		"convert d/landings.csv -o o.csv": 1, "check d/landings.csv --plan d/intake.plan.yaml": 1, "help steps": 0, "--help": 0, "profile --help": 0, "--version": 0,
+	} {
+		r, w, err := os.Pipe()
+		require.NoError(t, err)
+		require.NoError(t, r.Close())
+		var errOut bytes.Buffer
+		cmd := exec.Command(junvo, strings.Fields(line)...)
+		cmd.Dir, cmd.Stdout, cmd.Stderr = f.dir, w, &errOut
+		_ = cmd.Run()
+		assert.Equal(t, code, cmd.ProcessState.ExitCode(), line)
+		assert.Empty(t, errOut.String(), line)
+		require.NoError(t, w.Close())
+
+		full, err := os.OpenFile("/dev/full", os.O_WRONLY, 0)
+		if err != nil {
+			continue
+		}
+		cmd = exec.Command(junvo, strings.Fields(line)...)
+		cmd.Dir, cmd.Stdout, cmd.Stderr = f.dir, full, &errOut
+		_ = cmd.Run()
+		assert.Equal(t, 4, cmd.ProcessState.ExitCode(), "%s: %s", line, errOut.String())
+		assert.Contains(t, errOut.String(), "can't write to standard output", line)
+		require.NoError(t, full.Close())
+	}
 }
 
 func TestStandardInputGivesTheSame(t *testing.T) {

@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"fmt"
 	"io"
+	"maps"
 	"os"
 	"strings"
 	"testing"
@@ -17,15 +18,23 @@ import (
 // workbook writes a workbook with one sheet of these rows.
 func (f *folder) workbook(name, rows string) {
 	f.t.Helper()
+	f.bookOf(name, map[string]string{"xl/s.xml": `<worksheet><sheetData>` + rows + `</sheetData></worksheet>`})
+}
+
+// bookOf writes a workbook in which some parts are other than usual.
+func (f *folder) bookOf(name string, other map[string]string) {
+	f.t.Helper()
 	out, err := os.Create(f.path(name))
 	require.NoError(f.t, err)
 	z := zip.NewWriter(out)
-	for part, text := range map[string]string{
+	parts := map[string]string{
 		"xl/workbook.xml":            `<workbook><sheets><sheet name="Landings" id="a"/></sheets></workbook>`,
-		"xl/_rels/workbook.xml.rels": `<R><Relationship Id="a" Type="x/worksheet" Target="s.xml"/><Relationship Id="b" Type="x/styles" Target="t.xml"/></R>`,
+		"xl/_rels/workbook.xml.rels": `<R><Relationship Id="a" Type="x/worksheet" Target="s.xml"/><Relationship Id="b" Type="x/styles" Target="t.xml"/><Relationship Id="c" Type="x/sharedStrings" Target="ss.xml"/></R>`,
 		"xl/t.xml":                   `<styleSheet><cellXfs><xf/><xf numFmtId="14"/></cellXfs></styleSheet>`,
-		"xl/s.xml":                   `<worksheet><sheetData>` + rows + `</sheetData></worksheet>`,
-	} {
+		"xl/s.xml":                   `<worksheet><sheetData><row><c><v>1</v></c></row></sheetData></worksheet>`,
+	}
+	maps.Copy(parts, other)
+	for part, text := range parts {
 		w, err := z.Create(part)
 		require.NoError(f.t, err)
 		_, err = io.WriteString(w, text)

@@ -62,6 +62,7 @@ plan is touched.`,
 	f.BoolVar(&c.strict, "strict", false, "any drift makes the source unfit")
 	f.BoolVar(&c.accept, "accept", false, "add what a source that fits has held to what the plan has seen")
 	a.sourceFlags(cmd)
+	a.formatFlag(cmd)
 	return cmd
 }
 

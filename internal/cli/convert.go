@@ -102,6 +102,7 @@ own list, all answers stay in the file, with a column that says which were used.
 	f.BoolVar(&c.origin, "origin", false, "add the columns source_file, source_row and source_line")
 	c.wishes.flags(cmd)
 	a.sourceFlags(cmd)
+	a.formatFlag(cmd)
 	return cmd
 }
 
@@ -337,8 +338,15 @@ func targetError(err error) error {
 }
 
 func outputError(err error) error {
-	return &exitError{exitOutput, fmt.Errorf("can't write: %w", err)}
+	return &exitError{exitOutput, fmt.Errorf("can't write: %w", inOneLine{err})}
 }
+
+// inOneLine is several errors in one line.
+type inOneLine struct{ error }
+
+func (e inOneLine) Error() string { return strings.ReplaceAll(e.error.Error(), "\n", "; ") }
+
+func (e inOneLine) Unwrap() error { return e.error }
 
 // convertTo reads the source and converts it.
 func (a *app) convertTo(ctx context.Context, paths []string, r *readied, out *output, fixes *convert.Fixes, c *conversion) (*convert.Ledger, error) {

@@ -77,6 +77,10 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 		if err != nil {
 			return err
 		}
+		// What is finished needs no descriptor and no buffer: there may be many sources.
+		if err := out.finish(ledger); err != nil {
+			return err
+		}
 		rows[i] = ledger
 		total.Merge(ledger)
 	}
@@ -84,10 +88,7 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 		return err
 	}
 	sum := show.Written{Output: c.output, Guarded: c.guard}
-	for i, out := range outs {
-		if err := out.finish(rows[i]); err != nil {
-			return err
-		}
+	for _, out := range outs {
 		sum.Formulas += out.written().Formulas
 	}
 	if err := outs[0].keepLedger(c.ledger, total, sum); err != nil {

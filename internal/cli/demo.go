@@ -34,7 +34,6 @@ shown as a person would type it, followed by what it prints.`,
 			if rows < 1 {
 				return usage("--rows must be at least 1")
 			}
-			a.format = "table"
 			if err := a.check(); err != nil {
 				return err
 			}
@@ -77,7 +76,7 @@ func (a *app) runDemo(ctx context.Context, dir string, rows int) error {
 			return err
 		}
 		// The sample has cells that no one can read, so that failures are no failure here.
-		step := &app{in: a.in, out: a.out, err: a.err}
+		step := &app{format: "table", in: a.in, out: a.out, err: a.err}
 		args := append([]string{"--color", a.color, "--workers", fmt.Sprint(a.workers)}, s.args...)
 		if code := step.run(ctx, args); code > exitFailures {
 			return &exitError{code, errors.New("")}

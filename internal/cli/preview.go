@@ -56,6 +56,7 @@ happened: = the same, > changed, . blank, x failed. Nothing is written.`,
 	f.BoolVar(&v.all, "all", false, "look at the whole source (default: its first 10,000 rows)")
 	v.wishes.flags(cmd)
 	a.sourceFlags(cmd)
+	a.formatFlag(cmd)
 	return cmd
 }
 

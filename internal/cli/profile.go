@@ -117,6 +117,7 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 	f.StringVar(&against, "against", "", "say what has changed since the profile in this `file`, which was printed with --format json")
 	w.flags(cmd)
 	a.sourceFlags(cmd)
+	a.formatFlag(cmd)
 	return cmd
 }
 
@@ -230,11 +231,7 @@ func (a *app) printProfile(p *profile.Profile, sel *selection) error {
 		return a.print(string(doc))
 	}
 	if len(sel.columns) > 0 {
-		var pages []string
-		for _, c := range columns {
-			pages = append(pages, show.Opened(p, c, f, a.page()))
-		}
-		return a.print(strings.Join(pages, "\n"))
+		return a.print(show.Opened(p, columns, f, a.page()))
 	}
 	text := show.ProfileTable(columns, !sel.unfold, f, a.page())
 	if f == show.Table {

@@ -78,7 +78,7 @@ func Main(args []string, in io.Reader, out, errOut io.Writer) int {
 	// A closed pipe is an error of the write, not the end of the program.
 	signal.Ignore(syscall.SIGPIPE)
 	log.SetOutput(io.Discard) // what libraries warn of damaged files is told in errors
-	a := &app{in: in, out: &watched{w: out}, err: errOut}
+	a := &app{format: "table", in: in, out: &watched{w: out}, err: errOut}
 	ended := make(chan struct{})
 	defer close(ended)
 	go endInTime(ctx, ended, errOut)
@@ -132,7 +132,7 @@ func (a *app) run(ctx context.Context, args []string) int {
 	root.SetOut(a.out)
 	root.SetErr(a.err)
 	err := a.execute(ctx, root)
-	if w, ok := a.out.(*watched); ok && err == nil && w.err != nil {
+	if w, ok := a.out.(*watched); ok && w.err != nil && (err == nil || errors.Is(err, w.err)) {
 		err = &exitError{exitOutput, fmt.Errorf("can't write to standard output: %w", w.err)}
 	}
 	code := exitCode(ctx, err)
@@ -298,7 +298,6 @@ func (a *app) sourceFlags(cmd *cobra.Command) {
 	f.StringVar(&a.source.Format, "source-format", "", "format of the source: "+strings.Join(input.Formats, ", ")+" (default: by its content)")
 	f.IntSliceVar(&a.source.Widths, "widths", nil, "widths of the columns in characters, as in 6,20,10, where the source has columns of fixed width")
 	f.StringVar(&a.source.Query, "query", "", "query in SQL, in place of a table of a SQLite database")
-	a.formatFlag(cmd)
 }
 
 func (a *app) formatFlag(cmd *cobra.Command) {

@@ -74,6 +74,7 @@ and what else decides: the row that filled a cell, the condition that leaves a r
 	f.BoolVar(&q.reveal, "reveal", false, "show the texts of private columns, too")
 	w.flags(cmd)
 	a.sourceFlags(cmd)
+	a.formatFlag(cmd)
 	return cmd
 }
 
@@ -272,7 +273,7 @@ func (a *app) whyMade(ctx context.Context, paths []string, q *question, p *plan.
 	answer.Describe(reading.NewReader(p.BlankWords), value.StoredText)
 	answer.Make(c)
 	answer.Look(c, looked, cell)
-	if p.Hidden(c) && !q.reveal {
+	if c.Hidden() && !q.reveal {
 		answer.Hide()
 	}
 	return answer, nil
@@ -345,5 +346,5 @@ func (a *app) printAnswer(answer *show.Answer) error {
 		}
 		return a.print(string(doc))
 	}
-	return a.print(show.AnswerText(answer, a.page()))
+	return a.print(show.AnswerText(answer, show.Format(a.format), a.page()))
 }

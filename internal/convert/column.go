@@ -14,6 +14,7 @@ import (
 
 // column converts the cells of one column. It serves one goroutine.
 type column struct {
+	splits    *splits // where the column is a piece
 	plan      *plan.Column
 	index     int // in the plan
 	conv      *reading.Convention
@@ -248,7 +249,7 @@ func (c *column) read(b *table.Block, s table.Span, kind value.Stored, row int, 
 		}
 	}
 	// No step keeps the text, so that it need not be copied.
-	text, changed, why := c.plan.Steps.Apply(unsafe.String(unsafe.SliceData(cell), len(cell)))
+	text, changed, why := c.steps(unsafe.String(unsafe.SliceData(cell), len(cell)), row)
 	if why != reading.NoReason {
 		return c.fail(cell, why, "", row, res, v), changed
 	}

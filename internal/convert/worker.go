@@ -17,6 +17,7 @@ type worker struct {
 	columns   []*column
 	order     []*column // each behind those that it is made of
 	relays
+	splits []*splits     // of the plan's splits
 	asks   bool          // whether a column sets rows aside
 	hidden []bool        // the columns of the source whose cells are not to be shown
 	hides  bool          // whether there are any
@@ -67,6 +68,7 @@ func newWorker(info *table.Info, p *plan.Plan, o *Options, relays relays) *worke
 		}
 		w.order = append(w.order, c)
 	}
+	w.share()
 	w.hide(info, o.Reveal)
 	for _, c := range w.columns {
 		c.fix = o.Fixes.of(c.plan.Name, c.hidden)
@@ -99,7 +101,7 @@ func (w *worker) hide(info *table.Info, reveal bool) {
 		w.hides = w.hides || w.hidden[i]
 	}
 	for _, c := range w.columns {
-		c.hidden = c.plan.Made() && w.plan.Hidden(c.plan) || !c.plan.Made() && w.hidden[c.plan.From]
+		c.hidden = c.plan.Made() && c.plan.Hidden() || !c.plan.Made() && w.hidden[c.plan.From]
 	}
 }
 
@@ -140,6 +142,9 @@ func (w *worker) convert(b *table.Block, encode bool) {
 // pass converts the rows of a block that go out.
 func (w *worker) pass(b *table.Block, res *result) {
 	res.failures = res.failures[:0]
+	for _, s := range w.splits {
+		s.pass++
+	}
 	for i, c := range w.columns {
 		res.accounts[i] = Account{Steps: res.accounts[i].Steps[:0]}
 		c.begin(b, &res.rows.Cells[i])

@@ -16,6 +16,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 
 	"cel.dev/cel-go/cel"
 	celast "cel.dev/cel-go/common/ast"
@@ -39,8 +40,10 @@ type Expression struct {
 	Uses []string   // the columns of the output that it uses
 	Raw  []string   // the columns of the source whose cells it uses as they came
 
-	program cel.Program
-	vars    []Variable // those of Uses
+	program  cel.Program
+	vars     []Variable // those of Uses
+	times    []int      // how often each of them stands in the expression
+	rawTimes []int      // and each of Raw
 }
 
 // Error is what is wrong with an expression, and where, both from 1.
@@ -66,27 +69,28 @@ func Compile(text string, columns []Variable) (*Expression, error) {
 	if err := noComment(text); err != nil {
 		return nil, err
 	}
-	o := append(options(), cel.ClearMacros(), cel.Function("decimal_literal", cel.Overload("decimal_literal_text", []*cel.Type{cel.StringType}, numberType,
-		cel.UnaryBinding(func(v ref.Val) ref.Val { return asNumber([]ref.Val{v}) }))),
-		cel.Function(exactNumber, exactFrom("int", cel.IntType), exactFrom("uint", cel.UintType), exactFrom("double", cel.DoubleType)))
-	for _, c := range columns {
-		if name.MatchString(c.Name) {
-			o = append(o, cel.Variable(c.Name, celTypes[c.Type]))
-		}
-	}
-	for i := range maxRaw {
-		o = append(o, cel.Variable(fmt.Sprint(rawPrefix, i), cel.StringType))
-	}
-	env, err := cel.NewEnv(o...)
+	base, err := language()
 	if err != nil {
 		return nil, &Error{1, 1, err.Error()}
 	}
-	parsed, issues := env.Parse(text)
+	parsed, issues := base.Parse(text)
 	if issues.Err() != nil {
 		return nil, firstIssue(issues)
 	}
 	if err := e.rewrite(parsed.NativeRep(), columns); err != nil {
 		return nil, err
+	}
+	// Only the columns that it uses are declared, so that a plan of many expressions takes no longer
+	// for each of them.
+	var used []cel.EnvOption
+	for _, c := range e.vars {
+		if name.MatchString(c.Name) {
+			used = append(used, cel.Variable(c.Name, celTypes[c.Type]))
+		}
+	}
+	env, err := base.Extend(used...)
+	if err != nil {
+		return nil, &Error{1, 1, err.Error()}
 	}
 	checked, issues := env.Check(parsed)
 	if issues.Err() != nil {
@@ -101,6 +105,35 @@ func Compile(text string, columns []Variable) (*Expression, error) {
 	}
 	return e, nil
 }
+
+// Names lists the names that an expression uses, those of columns among them; none where it can't be read.
+func Names(text string) (names []string) {
+	base, err := language()
+	if err != nil {
+		return nil
+	}
+	parsed, issues := base.Parse(text)
+	if issues.Err() != nil {
+		return nil
+	}
+	celast.PostOrderVisit(parsed.NativeRep().Expr(), celast.NewExprVisitor(func(x celast.Expr) {
+		if x.Kind() == celast.IdentKind {
+			names = append(names, x.AsIdent())
+		}
+	}))
+	return names
+}
+
+// language is the language of expressions before there are columns.
+var language = sync.OnceValues(func() (*cel.Env, error) {
+	o := append(options(), cel.ClearMacros(), cel.Function("decimal_literal", cel.Overload("decimal_literal_text", []*cel.Type{cel.StringType}, numberType,
+		cel.UnaryBinding(func(v ref.Val) ref.Val { return asNumber([]ref.Val{v}) }))),
+		cel.Function(exactNumber, exactFrom("int", cel.IntType), exactFrom("uint", cel.UintType), exactFrom("double", cel.DoubleType)))
+	for i := range maxRaw {
+		o = append(o, cel.Variable(fmt.Sprint(rawPrefix, i), cel.StringType))
+	}
+	return cel.NewEnv(o...)
+})
 
 func exactFrom(id string, t *cel.Type) cel.FunctionOpt {
 	return cel.Overload(exactNumber+"_"+id, []*cel.Type{t}, numberType, cel.UnaryBinding(exactOf))
@@ -143,10 +176,12 @@ func (e *Expression) rewrite(a *celast.AST, columns []Variable) (err error) {
 			next++
 			x.SetKindCase(fac.NewCall(x.ID(), "decimal_literal", fac.NewLiteral(next, types.String(digits))))
 		case celast.IdentKind:
-			i := slices.IndexFunc(columns, func(v Variable) bool { return v.Name == x.AsIdent() })
-			if i >= 0 && !slices.Contains(e.Uses, x.AsIdent()) {
+			if i := slices.Index(e.Uses, x.AsIdent()); i >= 0 {
+				e.times[i]++
+			} else if i := slices.IndexFunc(columns, func(v Variable) bool { return v.Name == x.AsIdent() }); i >= 0 {
 				e.Uses = append(e.Uses, x.AsIdent())
 				e.vars = append(e.vars, columns[i])
+				e.times = append(e.times, 1)
 			}
 		case celast.CallKind:
 			switch call := x.AsCall(); call.FunctionName() {
@@ -185,7 +220,9 @@ func (e *Expression) raw(fac celast.ExprFactory, x celast.Expr, fail func(celast
 			return
 		}
 		e.Raw = append(e.Raw, column)
+		e.rawTimes = append(e.rawTimes, 0)
 	}
+	e.rawTimes[i]++
 	x.SetKindCase(fac.NewIdent(x.ID(), fmt.Sprint(rawPrefix, i)))
 }
 
@@ -280,6 +317,10 @@ func firstIssue(issues *cel.Issues) error {
 	return &Error{one.Location.Line(), one.Location.Column() + 1, say}
 }
 
+// maxTexts bounds the bytes of all texts that an expression works on for a row. As it can't repeat
+// anything, that bounds its time and its memory, too.
+const maxTexts = 4 << 20
+
 // ErrNoValue says why an expression has no value for a row.
 var ErrNoValue = errors.New("no value")
 
@@ -289,13 +330,21 @@ var ErrNoValue = errors.New("no value")
 func (e *Expression) Eval(cell, raw func(i int) string) (string, error) {
 	vars := make(map[string]any, len(e.vars)+len(e.Raw))
 	blanks := false
+	texts := 0
 	for i, v := range e.vars {
-		val := valueOf(v.Type, cell(i))
+		text := cell(i)
+		texts += len(text) * e.times[i]
+		val := valueOf(v.Type, text)
 		blanks = blanks || val == types.NullValue
 		vars[v.Name] = val
 	}
 	for i := range e.Raw {
-		vars[fmt.Sprint(rawPrefix, i)] = types.String(raw(i))
+		text := raw(i)
+		texts += len(text) * e.rawTimes[i]
+		vars[fmt.Sprint(rawPrefix, i)] = types.String(text)
+	}
+	if texts > maxTexts {
+		return "", fmt.Errorf("%w: its texts are longer than %d MB together", ErrNoValue, maxTexts>>20)
 	}
 	out, _, err := e.program.Eval(vars)
 	switch {

@@ -2,7 +2,6 @@ package plan
 
 import (
 	"errors"
-	"slices"
 
 	"junvo/internal/expression"
 	"junvo/internal/reading"
@@ -18,18 +17,49 @@ type toCompute struct {
 
 // compile compiles the expressions of a plan whose columns have been read.
 func (l *loader) compile(p *Plan) {
-	// A column that is computed may be used by another: its type comes first.
-	for range l.computed {
-		if !l.computeTypes(p) {
-			break
-		}
+	computed, columns := make(map[string]int, len(l.computed)), make(map[string]*Column, len(p.Columns))
+	for i, c := range l.computed {
+		computed[c.column] = i
 	}
-	for _, c := range l.computed {
-		column := p.column(c.column)
-		if e := l.expression(p, c.node, c.column); e != nil {
-			*column.Compute = *e
-			l.fits(column, e, c.node)
+	for i := range p.Columns {
+		columns[p.Columns[i].Name] = &p.Columns[i]
+	}
+	state := make([]uint8, len(l.computed)) // 1 while it is visited, 2 when it is compiled
+	circle := false
+	var visit func(i int)
+	visit = func(i int) {
+		c := &l.computed[i]
+		switch state[i] {
+		case 1:
+			l.fail(c.node, "column %s is made of itself", c.column)
+			circle = true
+			return
+		case 2:
+			return
 		}
+		state[i] = 1
+		// A column that is computed may be used by another: its type comes first.
+		for _, name := range expression.Names(c.node.text) {
+			if j, ok := computed[name]; ok {
+				visit(j)
+			}
+		}
+		if state[i] = 2; circle {
+			return // the types of its columns are not known
+		}
+		column := columns[c.column]
+		e := l.expression(p, c.node, c.column)
+		if e == nil {
+			return
+		}
+		if !c.typed {
+			column.Convention, _ = (&reading.Terms{}).Convention(e.Type) // no term can be wrong
+		}
+		*column.Compute = *e
+		l.fits(column, e, c.node)
+	}
+	for i := range l.computed {
+		visit(i)
 	}
 	for _, e := range []struct {
 		node *node
@@ -44,31 +74,11 @@ func (l *loader) compile(p *Plan) {
 	}
 }
 
-func (p *Plan) column(name string) *Column {
-	return &p.Columns[slices.IndexFunc(p.Columns, func(c Column) bool { return c.Name == name })]
-}
-
-// computeTypes gives columns without a type that of their expressions, where that
-// compiles, and reports whether any type is another now.
-func (l *loader) computeTypes(p *Plan) (changed bool) {
-	for i := range l.computed {
-		c := &l.computed[i]
-		if c.typed {
-			continue
-		}
-		if e, err := expression.Compile(c.node.text, p.variables(c.column)); err == nil {
-			column := p.column(c.column)
-			changed = changed || column.Convention.Type != e.Type
-			column.Convention, _ = (&reading.Terms{}).Convention(e.Type) // no term can be wrong
-		}
-	}
-	return changed
-}
-
 // variables are the columns that an expression may use, all but the one it makes.
-func (p *Plan) variables(but string) (list []expression.Variable) {
-	for _, c := range p.Columns {
-		if c.Name != but {
+func (p *Plan) variables(but string) []expression.Variable {
+	list := make([]expression.Variable, 0, len(p.Columns))
+	for i := range p.Columns {
+		if c := &p.Columns[i]; c.Name != but {
 			list = append(list, expression.Variable{Name: c.Name, Type: c.Convention.Type})
 		}
 	}

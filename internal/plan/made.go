@@ -148,17 +148,26 @@ func (p *Plan) link() error {
 			return err
 		}
 	}
+	p.hide()
 	return nil
 }
 
-// Hidden reports whether the values of a column are not to be shown: it is private, or
-// made of one that is.
-func (p *Plan) Hidden(c *Column) bool {
-	if c.Compute != nil && slices.ContainsFunc(c.Compute.Raw, p.Hides) {
-		return true
+// hide notes the columns whose values are not to be shown: those that are private, or made of one that is.
+// The columns are in order.
+func (p *Plan) hide() {
+	hiding := p.Hiding()
+	for _, i := range p.Order {
+		c := &p.Columns[i]
+		c.hidden = c.Private
+		if c.Compute != nil {
+			c.hidden = c.hidden || slices.ContainsFunc(c.Compute.Raw, func(name string) bool { return hiding[name] }) ||
+				slices.ContainsFunc(c.Compute.From, func(from int) bool { return p.Columns[from].hidden })
+		}
+		if c.Join != nil {
+			c.hidden = c.hidden || slices.ContainsFunc(c.Join.From, func(from int) bool { return p.Columns[from].hidden })
+		}
 	}
-	return c.Private || slices.ContainsFunc(c.inputs(), func(name string) bool {
-		i := slices.IndexFunc(p.Columns, func(o Column) bool { return o.Name == name })
-		return p.Hidden(&p.Columns[i])
-	})
 }
+
+// Hidden reports whether the values of a column that was loaded are not to be shown.
+func (c *Column) Hidden() bool { return c.hidden || c.Private }

@@ -67,6 +67,8 @@ type Column struct {
 	// not because text is what they are.
 	Undecided bool
 	Comment   []string // evidence, for whoever reads the plan; not read back
+
+	hidden bool // private, or made of one that is
 }
 
 // OnFailure is what becomes of a cell that fails.
@@ -109,7 +111,7 @@ func (p *Plan) Hiding() map[string]bool {
 func (p *Plan) HidesOutput(name string) bool {
 	for i := range p.Columns {
 		if c := &p.Columns[i]; c.Name == name {
-			return p.Hidden(c)
+			return c.Hidden()
 		}
 	}
 	return false

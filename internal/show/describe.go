@@ -2,13 +2,13 @@ package show
 
 import (
 	"bytes"
+	"cmp"
 	"encoding/json"
 	"fmt"
 	"path/filepath"
 	"strings"
 
 	"junvo/internal/plan"
-	"junvo/internal/reading"
 	"junvo/internal/table/sqlite"
 	"junvo/internal/value"
 )
@@ -81,8 +81,14 @@ var sqlTypes = map[string][value.NumTypes]string{
 func Definition(p *plan.Plan, table, dialect string) string {
 	var b strings.Builder
 	fmt.Fprintf(&b, "CREATE TABLE %s (\n", sqlName(table))
+	taken := map[string]bool{}
 	for i := range p.Columns {
 		c := &p.Columns[i]
+		name := cmp.Or(printing(c.Name), "column")
+		if key := strings.ToLower(name); taken[key] && name != c.Name {
+			name = plan.UniqueName(name, taken)
+		}
+		taken[strings.ToLower(name)] = true
 		typ := sqlTypes[dialect][c.Convention.Type]
 		if dialect == "postgresql" && c.Convention.Type == value.Timestamp && c.Convention.Offsets {
 			typ = "timestamp with time zone"
@@ -91,19 +97,24 @@ func Definition(p *plan.Plan, table, dialect string) string {
 		if i == len(p.Columns)-1 {
 			end = ""
 		}
-		fmt.Fprintf(&b, "  %s %s%s\n", sqlName(c.Name), typ, end)
+		fmt.Fprintf(&b, "  %s %s%s\n", quoted(name), typ, end)
 	}
 	return b.String() + ");\n"
 }
 
-// sqlName quotes a name as SQL does.
 // sqlName quotes a name. What does not print in it is left out: the statement goes to terminals.
-func sqlName(name string) string {
-	name = strings.Map(func(r rune) rune {
-		if reading.Invisible(r) {
+func sqlName(name string) string { return quoted(printing(name)) }
+
+// printing leaves out of a name what does not print.
+func printing(name string) string {
+	return strings.Map(func(r rune) rune {
+		if hidden(r) {
 			return -1
 		}
 		return r
 	}, name)
+}
+
+func quoted(name string) string {
 	return `"` + strings.ReplaceAll(name, `"`, `""`) + `"`
 }

@@ -10,12 +10,26 @@ import (
 	"junvo/internal/value"
 )
 
-// Opened returns all that there is to tell of one column.
-func Opened(p *profile.Profile, c *profile.ColumnProfile, f Format, page Page) string {
-	page.Use()
-	o := &opened{p: p, c: c, d: p.Details(c), f: f, page: page}
-	done := c.Conclusion
-	fmt.Fprintf(&o.b, "%s (column %d of %d): %s\n", Visible(c.Name), c.Position, len(p.Columns), withNote(done.Convention.Type.String(), done.Convention.Say(c.Counts)))
+// Opened returns all that there is to tell of some columns.
+func Opened(p *profile.Profile, columns []*profile.ColumnProfile, f Format, page Page) string {
+	all := newFacts(f, page)
+	for i, c := range columns {
+		if i > 0 && f == Table {
+			all.b.WriteByte('\n')
+		}
+		all.of = Visible(c.Name)
+		o := &opened{facts: all, p: p, c: c, d: p.Details(c)}
+		o.everything()
+	}
+	return all.text()
+}
+
+func (o *opened) everything() {
+	c, done := o.c, o.c.Conclusion
+	o.heading(fmt.Sprintf("%s (column %d of %d): %s", Visible(c.Name), c.Position, len(o.p.Columns), withNote(done.Convention.Type.String(), done.Convention.Say(c.Counts))))
+	if o.f == CSV {
+		o.entry("type", done.Convention.Type.String())
+	}
 	o.entry("why", done.Why)
 	for _, e := range done.Evidence {
 		o.entry("evidence", fmt.Sprintf("%s (%d for, %d against)", Visible(e.Say), e.For, e.Against))
@@ -34,7 +48,6 @@ func Opened(p *profile.Profile, c *profile.ColumnProfile, f Format, page Page) s
 	o.frequent()
 	o.strays()
 	o.odd()
-	return o.b.String()
 }
 
 func distinctNote(c *profile.ColumnProfile) string {
@@ -57,22 +70,12 @@ func distinctNote(c *profile.ColumnProfile) string {
 	return note
 }
 
-// opened is a page about one column.
+// opened adds what there is to tell of one column to a page.
 type opened struct {
-	b    strings.Builder
-	p    *profile.Profile
-	c    *profile.ColumnProfile
-	d    *profile.Details
-	f    Format
-	page Page
-}
-
-func (o *opened) entry(name, say string) { o.b.WriteString(o.page.entry(name, say)) }
-
-func (o *opened) grid(title string, g *grid) {
-	if len(g.rows) > 0 {
-		fmt.Fprintf(&o.b, "\n%s\n%s", title, g.render(o.f, o.page.Width))
-	}
+	*facts
+	p *profile.Profile
+	c *profile.ColumnProfile
+	d *profile.Details
 }
 
 func (o *opened) blanks() {
@@ -126,7 +129,7 @@ func (o *opened) histogram() {
 	}
 	for i, b := range o.d.Histogram {
 		name := ""
-		if i == 0 {
+		if i == 0 || o.f != Table {
 			name = "histogram"
 		}
 		eighths := int((b.Cells*barWidth*8 + most - 1) / most)
@@ -153,7 +156,7 @@ func (o *opened) readings() {
 		}
 		g.rows = append(g.rows, []string{r.Reading.String(), strconv.FormatInt(r.Cells, 10), strings.Join(rows, " ")})
 	}
-	o.grid("readings", g)
+	o.table("reading", "readings", g)
 }
 
 // maxShapes is how many shapes are shown.
@@ -171,16 +174,16 @@ func (o *opened) shapes() {
 	if o.d.ManyShapes {
 		title += "; there are many, so that like characters in a row are shown as one"
 	}
-	o.grid(title, g)
+	o.table("shape", title, g)
 }
 
 func (o *opened) frequent() {
 	if o.c.Private() {
-		o.b.WriteString("\nthe column is private: its values are not shown, and texts are given as their shapes\n")
+		o.note("the column is private: its values are not shown, and texts are given as their shapes")
 		return
 	}
 	if o.d.ManyTexts {
-		o.b.WriteString("\nthere are too many different texts to tell the most frequent\n")
+		o.note("there are too many different texts to tell the most frequent")
 		return
 	}
 	g := &grid{columns: []column{{name: "text", min: 20}, {name: "cells", right: true}}}
@@ -189,7 +192,7 @@ func (o *opened) frequent() {
 			g.rows = append(g.rows, []string{"«" + Visible(t.Text) + "»", strconv.FormatInt(t.Cells, 10)})
 		}
 	}
-	o.grid("the most frequent texts", g)
+	o.table("frequent text", "the most frequent texts", g)
 }
 
 func (o *opened) strays() {
@@ -197,7 +200,7 @@ func (o *opened) strays() {
 	for _, s := range o.p.Strays(o.c) {
 		g.rows = append(g.rows, []string{"U+" + hex(uint32(s.Rune), 4), s.Name, s.Place, strconv.FormatInt(s.Cells, 10), strconv.FormatInt(s.Row, 10)})
 	}
-	o.grid("stray characters", g)
+	o.table("stray character", "stray characters", g)
 }
 
 func (o *opened) odd() {
@@ -207,5 +210,5 @@ func (o *opened) odd() {
 			strconv.FormatInt(cell.Where.Row, 10), strconv.FormatInt(cell.Where.Line, 10), "«" + Visible(cell.Text) + "»", cell.Reading.String(),
 		})
 	}
-	o.grid("the odd ones out, the first", g)
+	o.table("odd one", "the odd ones out, the first", g)
 }

@@ -32,7 +32,7 @@ func profileOf(t *testing.T, text string) *profile.Profile {
 
 func TestOpenedColumn(t *testing.T) {
 	p := profileOf(t, landings)
-	out := Opened(p, p.Columns[0], Table, Page{Width: 100})
+	out := Opened(p, []*profile.ColumnProfile{p.Columns[0]}, Table, Page{Width: 100})
 	for _, want := range []string{
 		`kg (column 1 of 2): decimal (decimal mark ",", group mark ".", unit kg)`,
 		"  cells              12: 10 fit, 1 fail, 1 blank", "  blanks             word 1", "  blank words        «-»",
@@ -45,7 +45,7 @@ func TestOpenedColumn(t *testing.T) {
 	for _, line := range strings.Split(out, "\n") {
 		assert.LessOrEqual(t, len([]rune(line)), 100, line)
 	}
-	day := Opened(p, p.Columns[1], Table, Page{Width: 100})
+	day := Opened(p, []*profile.ColumnProfile{p.Columns[1]}, Table, Page{Width: 100})
 	assert.Contains(t, day, "  pattern            dd.MM.yyyy")
 	assert.Contains(t, day, "2021-03-04 … ")
 	assert.NotContains(t, day, "mean")
@@ -62,7 +62,7 @@ func TestBars(t *testing.T) {
 	}
 	p := profileOf(t, b.String())
 	bars := 0
-	for _, line := range strings.Split(Opened(p, p.Columns[0], Table, Page{Width: 120}), "\n") {
+	for _, line := range strings.Split(Opened(p, []*profile.ColumnProfile{p.Columns[0]}, Table, Page{Width: 120}), "\n") {
 		if blocks := strings.Count(line, "█"); strings.Contains(line, " … ") && blocks > 0 {
 			bars++
 			assert.Equal(t, 4*bars, blocks, line)
@@ -149,7 +149,7 @@ func TestAnswer(t *testing.T) {
 	conv, err := terms.Convention(value.Decimal)
 	require.NoError(t, err)
 	a.Explain(reading.NewReader(nil), value.StoredText, &conv)
-	out := AnswerText(a, Page{Width: 100})
+	out := AnswerText(a, Table, Page{Width: 100})
 	for _, want := range []string{
 		`a.csv, row 3 (line 4), column "kg"`, "«l2,5⟨U+200B⟩»", "5: U+200B ZERO WIDTH SPACE", "letters that look like digits", "so it fails        not-a-number",
 	} {
@@ -157,10 +157,10 @@ func TestAnswer(t *testing.T) {
 	}
 	blank := &Answer{Value: " "}
 	blank.Explain(reading.NewReader(nil), value.StoredText, &conv)
-	assert.Contains(t, AnswerText(blank, Page{Width: 100}), "blank: spaces")
+	assert.Contains(t, AnswerText(blank, Table, Page{Width: 100}), "blank: spaces")
 	many := &Answer{Value: strings.Repeat("ä", 40)}
 	many.Explain(reading.NewReader(nil), value.StoredText, &conv)
-	assert.Contains(t, AnswerText(many, Page{Width: 100}), "… and 28 more beyond plain ASCII")
+	assert.Contains(t, AnswerText(many, Table, Page{Width: 100}), "… and 28 more beyond plain ASCII")
 	broken := &Answer{Value: "\xff1"}
 	broken.Explain(reading.NewReader(nil), value.StoredText, &conv)
 	assert.Equal(t, Character{"FF", "byte that is no UTF-8", 1}, broken.Marks[0])

@@ -98,13 +98,43 @@ func (v *Preview) Text(f Format, page Page, rows int64, more bool) string {
 		fmt.Fprintf(&b, "preview of %s; nothing is written\n", of)
 	}
 	columns := v.shown()
+	if f == CSV {
+		return v.table(columns).render(f, page.Width)
+	}
 	for _, i := range columns {
-		b.WriteString(v.column(i, f, page))
+		b.WriteString("\n" + v.column(i, f, page))
 	}
 	if len(columns) == 0 {
 		b.WriteString("nothing fails\n")
 	}
+	if f == Markdown {
+		return strings.TrimLeft(b.String(), "\n")
+	}
 	return b.String()
+}
+
+// table is all columns in one table.
+func (v *Preview) table(columns []int) *grid {
+	g := &grid{columns: []column{{name: "column"}, {name: "type"}, {name: "row", right: true}, {name: "before"}, {name: "after"}, {name: "reason"}}}
+	for _, i := range columns {
+		p := &v.plan.Columns[i]
+		for _, t := range v.cells(&v.columns[i]) {
+			before, after := shown(t)
+			g.rows = append(g.rows, []string{Visible(p.Name), p.Convention.Type.String(), strconv.FormatInt(t.Row, 10), Visible(before), Visible(after), failed(t)})
+		}
+	}
+	return g
+}
+
+// failed says why a cell failed, "" where it did not.
+func failed(t convert.Tried) string {
+	switch {
+	case t.Failure == nil:
+		return ""
+	case t.Failure.Detail == "":
+		return t.Failure.Reason.String()
+	}
+	return t.Failure.Reason.String() + ": " + Visible(t.Failure.Detail)
 }
 
 func (v *Preview) column(i int, f Format, page Page) string {
@@ -129,23 +159,19 @@ func (v *Preview) column(i int, f Format, page Page) string {
 		{name: "after", min: 20, right: p.Convention.Type.Numeric()},
 		{name: "reason", min: 16},
 	}}
-	failed := false
+	anyFails := false
 	for _, t := range v.cells(c) {
 		before, after := shown(t)
-		row := []string{strconv.FormatInt(t.Row, 10), Visible(before), sign(t), Visible(after), ""}
-		if t.Failure != nil {
-			failed = true
-			row[4] = t.Failure.Reason.String()
-			if t.Failure.Detail != "" {
-				row[4] += ": " + Visible(t.Failure.Detail)
-			}
-		}
-		g.rows = append(g.rows, row)
+		g.rows = append(g.rows, []string{strconv.FormatInt(t.Row, 10), Visible(before), sign(t), Visible(after), failed(t)})
+		anyFails = anyFails || t.Failure != nil
 	}
-	if !failed {
+	if !anyFails {
 		g.remove("reason")
 	}
-	return "\n" + head + "\n" + g.render(f, page.Width)
+	if f == Markdown {
+		head = "### " + escapeCell(head) + "\n"
+	}
+	return head + "\n" + g.render(f, page.Width)
 }
 
 // shown returns the texts before and after, or their shapes where the column is private.

@@ -153,15 +153,15 @@ func ProfileHead(p *profile.Profile, page Page) string {
 	if n := len(i.Above); n > 0 {
 		b.WriteString(page.entry("around it", plural(int64(n), "line")+" that "+areIs(n)+" no data"))
 	}
-	b.WriteString(facts(p, page))
+	b.WriteString(standOut(p, page))
 	for _, f := range p.Findings {
 		b.WriteString(page.entry(f.Name, Visible(f.Say)+rowList(f)))
 	}
 	return b.String()
 }
 
-// facts names the columns that may be keys, are constant or copies.
-func facts(p *profile.Profile, page Page) string {
+// standOut names the columns that may be keys, are constant or copies.
+func standOut(p *profile.Profile, page Page) string {
 	var keys, constant, copies []string
 	for _, c := range p.Columns {
 		name := Visible(c.Name)

@@ -125,7 +125,7 @@ func (g *grid) safe(cells []string, f Format) []string {
 		case f == Markdown:
 			out[i] = markdownText.Replace(c)
 		case i < len(g.columns) && !g.columns[i].right:
-			out[i] = Guarded(c)
+			out[i] = guard(c)
 		}
 	}
 	return out

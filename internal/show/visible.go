@@ -65,9 +65,11 @@ func hex(v uint32, digits int) string {
 
 // Guarded is Visible for files that a spreadsheet may open: a sign at the start
 // that would make it run the text as a formula is shown as a code as well.
-func Guarded(s string) string {
-	v := Visible(s)
-	if len(v) > 0 && strings.ContainsRune("=+-@", rune(v[0])) {
+func Guarded(s string) string { return guard(Visible(s)) }
+
+// guard shows a sign at the start of text that is visible already.
+func guard(v string) string {
+	if v != "" && strings.ContainsRune("=+-@", rune(v[0])) {
 		return "⟨" + v[:1] + "⟩" + v[1:]
 	}
 	return v

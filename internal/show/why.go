@@ -211,31 +211,32 @@ func characters(text string) []Character {
 // maxCharacters is how many characters are listed for a person.
 const maxCharacters = 12
 
-// AnswerText returns the answer for a person.
-func AnswerText(a *Answer, page Page) string {
-	var b strings.Builder
+// AnswerText returns the answer as a page.
+func AnswerText(a *Answer, f Format, page Page) string {
+	b := newFacts(f, page)
 	if a.Column != "" {
 		where := fmt.Sprintf("line %d", a.Line)
 		if a.Cell != "" {
 			where = "cell " + a.Cell
 		}
-		fmt.Fprintf(&b, "%s, row %d (%s), column %q\n", Visible(a.File), a.Row, where, Visible(a.Column))
+		b.of = Visible(a.Column)
+		b.heading(fmt.Sprintf("%s, row %d (%s), column %q", Visible(a.File), a.Row, where, Visible(a.Column)))
 	}
 	if a.MadeOf != "" {
-		b.WriteString(page.entry("made by", Visible(a.MadeOf)))
-		b.WriteString(page.entry("of", "«"+Visible(a.Value)+"»"))
+		b.entry("made by", Visible(a.MadeOf))
+		b.entry("of", "«"+Visible(a.Value)+"»")
 	} else {
-		b.WriteString(page.entry("text", "«"+Visible(a.Value)+"», shape «"+Visible(a.Shape)+"»"))
+		b.entry("text", "«"+Visible(a.Value)+"», shape «"+Visible(a.Shape)+"»")
 	}
 	if a.Stored != "" {
-		b.WriteString(page.entry("stored as", a.Stored))
+		b.entry("stored as", a.Stored)
 	}
 	if a.Aside != "" {
 		say := "is set aside: " + a.Aside
 		if a.LeftOut != "" {
 			say += ", by " + Visible(a.LeftOut)
 		}
-		b.WriteString(page.entry("row", say))
+		b.entry("row", say)
 	}
 	for i, c := range a.Marks {
 		name := ""
@@ -243,16 +244,16 @@ func AnswerText(a *Answer, page Page) string {
 			name = "characters"
 		}
 		if i == maxCharacters {
-			b.WriteString(page.entry("", fmt.Sprintf("… and %d more beyond plain ASCII", len(a.Marks)-i)))
+			b.entry("", fmt.Sprintf("… and %d more beyond plain ASCII", len(a.Marks)-i))
 			break
 		}
-		b.WriteString(page.entry(name, fmt.Sprintf("%d: %s %s", c.Place, c.Code, c.Name)))
+		b.entry(name, fmt.Sprintf("%d: %s %s", c.Place, c.Code, c.Name))
 	}
 	if a.Damage != "" {
-		b.WriteString(page.entry("damage", a.Damage))
+		b.entry("damage", a.Damage)
 	}
 	if a.MadeOf == "" {
-		b.WriteString(readingsText(a, page))
+		b.readings(a)
 	}
 	if d := a.Decided; d != nil {
 		name := "the column is"
@@ -263,9 +264,9 @@ func AnswerText(a *Answer, page Page) string {
 		case a.Column == "":
 			name = "by itself it is"
 		}
-		b.WriteString(page.entry(name, say))
+		b.entry(name, say)
 		for _, e := range d.Evidence {
-			b.WriteString(page.entry("", fmt.Sprintf("%s (%d for, %d against)", Visible(e.Say), e.For, e.Against)))
+			b.entry("", fmt.Sprintf("%s (%d for, %d against)", Visible(e.Say), e.For, e.Against))
 		}
 	}
 	for i, s := range a.Steps {
@@ -274,16 +275,16 @@ func AnswerText(a *Answer, page Page) string {
 			name = "steps"
 		}
 		if s.Fail != "" {
-			b.WriteString(page.entry(name, Visible(s.Step)+"  fails: "+s.Fail))
+			b.entry(name, Visible(s.Step)+"  fails: "+s.Fail)
 			continue
 		}
-		b.WriteString(page.entry(name, Visible(s.Step)+"  makes  «"+Visible(s.Text)+"»"))
+		b.entry(name, Visible(s.Step)+"  makes  «"+Visible(s.Text)+"»")
 	}
-	b.WriteString(resultText(a, page))
+	b.result(a)
 	if a.SameText != nil {
-		b.WriteString(page.entry("alike", fmt.Sprintf("%s with the same text, %s of the same shape", plural(*a.SameText, "other cell"), plural(*a.SameShape, "other cell"))))
+		b.entry("alike", fmt.Sprintf("%s with the same text, %s of the same shape", plural(*a.SameText, "other cell"), plural(*a.SameShape, "other cell")))
 	}
-	return b.String()
+	return b.text()
 }
 
 func withNote(s, note string) string {
@@ -293,17 +294,18 @@ func withNote(s, note string) string {
 	return s + " (" + Visible(note) + ")"
 }
 
-func readingsText(a *Answer, page Page) string {
-	if a.Blank != "" {
-		return page.entry("it is", "blank: "+a.Blank)
+func (p *facts) readings(a *Answer) {
+	switch {
+	case a.Blank != "":
+		p.entry("it is", "blank: "+a.Blank)
+	case a.Private:
+		p.entry("private", "texts are given as their shapes")
+	case len(a.Readings) == 0:
+		p.entry("can be", "text only")
 	}
-	if a.Private {
-		return page.entry("private", "texts are given as their shapes")
+	if a.Blank != "" || a.Private {
+		return
 	}
-	if len(a.Readings) == 0 {
-		return page.entry("can be", "text only")
-	}
-	var b strings.Builder
 	for i, r := range a.Readings {
 		name := ""
 		if i == 0 {
@@ -313,29 +315,31 @@ func readingsText(a *Answer, page Page) string {
 		if r.Needs != "" {
 			say += ", with " + Visible(r.Needs)
 		}
-		b.WriteString(page.entry(name, say))
+		p.entry(name, say)
 	}
-	return b.String()
 }
 
-func resultText(a *Answer, page Page) string {
+func (p *facts) result(a *Answer) {
+	const becomes = "so it becomes"
 	switch {
 	case a.FromAbove && a.FromRow > 0 && a.Result != nil:
-		return page.entry("so it becomes", Visible(*a.Result)+", the value of the nearest cell above that is not blank, in row "+fmt.Sprint(a.FromRow))
+		p.entry(becomes, Visible(*a.Result)+", the value of the nearest cell above that is not blank, in row "+fmt.Sprint(a.FromRow))
 	case a.FromAbove:
-		return page.entry("so it becomes", "the value of the nearest cell above that is not blank")
+		p.entry(becomes, "the value of the nearest cell above that is not blank")
 	case a.Result == nil && a.Reason == "":
-		return page.entry("so it becomes", "nothing: its row does not go out")
+		p.entry(becomes, "nothing: its row does not go out")
 	case a.Result == nil:
 		s := a.Reason + ": " + a.Say
 		if a.Detail != "" {
 			s += " Here: " + Visible(a.Detail) + "."
 		}
-		return page.entry("so it fails", s) + page.entry("what to do", a.Hint)
+		p.entry("so it fails", s)
+		p.entry("what to do", a.Hint)
 	case *a.Result == "":
-		return page.entry("so it becomes", "blank")
+		p.entry(becomes, "blank")
+	default:
+		p.entry(becomes, Visible(*a.Result))
 	}
-	return page.entry("so it becomes", Visible(*a.Result))
 }
 
 // AnswerJSON returns the answer for programs.

@@ -136,6 +136,12 @@ func (s *Split) Pieces(text string) ([]string, reading.Reason) {
 // Piece returns the step that takes the nth piece, counted from 0.
 func (s *Split) Piece(n int) Step { return piece{s, n} }
 
+// PieceOf returns the split and the number of the piece of a step that Piece has returned.
+func PieceOf(s Step) (*Split, int) {
+	p := s.(piece)
+	return p.split, p.n
+}
+
 type piece struct {
 	split *Split
 	n     int

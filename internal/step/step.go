@@ -44,7 +44,19 @@ type Named struct {
 // Apply applies the steps in order until one fails, and tells which of them changed
 // the text by setting their bits in changed.
 func (c Chain) Apply(text string) (out string, changed uint64, why reading.Reason) {
-	for i := range c {
+	return c.from(0, text, 0)
+}
+
+// Continue goes on after step i, which has made next of text, where changed tells of the steps up to it.
+func (c Chain) Continue(i int, text, next string, changed uint64) (string, uint64, reading.Reason) {
+	if next != text {
+		changed |= 1 << min(i, 63)
+	}
+	return c.from(i+1, next, changed)
+}
+
+func (c Chain) from(first int, text string, changed uint64) (out string, _ uint64, why reading.Reason) {
+	for i := first; i < len(c); i++ {
 		next, reason := c[i].Step.Apply(text)
 		if reason == reading.NoReason && len(next) > MaxText && len(next) > len(text) {
 			reason = reading.TooLong

@@ -10,9 +10,9 @@ import (
 // formulaSign is true for the signs with which a cell begins that programs run as a formula
 // when they open delimited text, unless it is a number.
 //
-// A tab or a carriage return may stand before the sign; programs drop them. Spaces before it, and
+// A tab or a line break may stand before the sign; programs drop them. Spaces before it, and
 // the full-width forms of the signs, make text of the cell in the programs that were looked at.
-var formulaSign = [256]bool{'=': true, '+': true, '-': true, '@': true, '\t': true, '\r': true}
+var formulaSign = [256]bool{'=': true, '+': true, '-': true, '@': true, '\t': true, '\r': true, '\n': true}
 
 // formulas counts such cells as they are written, and guards them where that is asked: an
 // apostrophe before the sign makes the programs take the cell as text.

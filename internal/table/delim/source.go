@@ -7,7 +7,6 @@ import (
 	"fmt"
 	"io"
 	"slices"
-	"strings"
 	"sync/atomic"
 	"unicode/utf8"
 
@@ -90,7 +89,7 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 		s.info.Format, s.info.Delimiter, s.info.Widths = "fixed-width text", "", o.Widths
 		l.dialect.Quote = 0
 		for i := range s.info.Above {
-			s.info.Above[i].Text = strings.ReplaceAll(s.info.Above[i].Text, string(rune(unitSeparator)), " ")
+			s.info.Above[i].Text = uncut(s.info.Above[i].Text)
 		}
 		s.info.Decisions = slices.DeleteFunc(s.info.Decisions, func(d table.Decision) bool { return d.What == "delimiter" || d.What == "quote" })
 		s.info.Decisions = append(s.info.Decisions, table.Decision{What: "widths", Value: widthsText(o.Widths), Why: "as told"})

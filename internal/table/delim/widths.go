@@ -105,6 +105,32 @@ func appendCell(dst, cell []byte) []byte {
 	return append(dst, '"')
 }
 
+// uncut is a line that was cut, with a space for each cut.
+func uncut(line string) string {
+	var b strings.Builder
+	for more := true; more; {
+		cell := line
+		if quoted, ok := strings.CutPrefix(line, `"`); ok {
+			end := 0
+			for end < len(quoted) && (quoted[end] != '"' || strings.HasPrefix(quoted[end+1:], `"`)) {
+				if quoted[end] == '"' {
+					end++
+				}
+				end++
+			}
+			cell, line = strings.ReplaceAll(quoted[:min(end, len(quoted))], `""`, `"`), quoted[min(end+1, len(quoted)):]
+			line, more = strings.CutPrefix(line, string(rune(unitSeparator)))
+		} else {
+			cell, line, more = strings.Cut(line, string(rune(unitSeparator)))
+		}
+		b.WriteString(cell)
+		if more {
+			b.WriteByte(' ')
+		}
+	}
+	return b.String()
+}
+
 // bytesOf returns how many bytes so many characters have.
 func (c *cutter) bytesOf(text []byte, characters int) int {
 	if c.oneByte || !utf8.Valid(text) {

@@ -20,17 +20,22 @@ import (
 	"junvo/internal/table/workbook"
 )
 
-// part takes apart the path of a container and the name of a part of it. A # may also
-// stand in the name of a file.
+// part takes apart the path of a container and the name of a part of it. A # may also stand in the name of a
+// file and in that of a part: the longest beginning that is a file counts, else what stands before the last #.
 func part(path string) (file, name string) {
-	i := strings.LastIndexByte(path, '#')
-	if i <= 0 {
-		return path, ""
-	}
 	if _, err := os.Stat(path); err == nil {
 		return path, ""
 	}
-	return path[:i], path[i+1:]
+	last := strings.LastIndexByte(path, '#')
+	for i := last; i > 0; i = strings.LastIndexByte(path[:i], '#') {
+		if _, err := os.Stat(path[:i]); err == nil {
+			return path[:i], path[i+1:]
+		}
+	}
+	if last <= 0 {
+		return path, ""
+	}
+	return path[:last], path[last+1:]
 }
 
 // zipMagic is how a zip archive begins, as workbooks are.

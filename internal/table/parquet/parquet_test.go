@@ -7,6 +7,7 @@ import (
 	"math/big"
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 	"time"
 
@@ -289,5 +290,35 @@ func TestColumnOfTheTypeNull(t *testing.T) {
 		}
 		require.NoError(t, s.Close())
 		require.NoError(t, f.Close())
+	}
+}
+
+// What says to be longer than there is ends at once.
+func TestWalk(t *testing.T) {
+	for _, tt := range []struct {
+		text   string
+		length int
+		three  int64
+		wrong  bool
+	}{
+		{"\x00", 1, 0, false},
+		{"\x15\x02\x25\x90\x03\x00rest", 6, 200, false},       // fields 1 and 3
+		{"\x11\x12\x00", 3, 0, false},                         // truth values
+		{"\x19\x25\x02\x04\x1c\x15\x06\x00\x00", 9, 0, false}, // a list, then a structure with a field of its own
+		{"\x1b\x01\x58\x02\x01x\x00", 7, 0, false},            // a map of a number to a text
+		{"\x1d" + strings.Repeat("u", 16) + "\x17" + strings.Repeat("d", 8) + "\x00", 27, 0, false},
+		{"", -1, 0, false},
+		{"\x15", -1, 0, false},
+		{"\x18\xff\xff\xff\x7fab", -1, 0, false},
+		{"\x1a\xf7\xff\xff\xff\xff\x07abc\x00", -1, 0, false}, // a set of 2³¹ numbers
+		{"\x1e\x00", 0, 0, true},
+		{"\x10\x00", 0, 0, true}, // no such types
+		{"\x16\xff\xff\xff\xff\xff\xff\xff\xff\xff\xff\xff\x01\x00", 0, 0, true}, // no number is so long
+		{strings.Repeat("\x1c", 100), 0, 0, true},
+	} {
+		length, three, err := walk([]byte(tt.text))
+		assert.Equal(t, tt.wrong, err != nil, "%x", tt.text)
+		assert.Equal(t, tt.length, length, "%x", tt.text)
+		assert.Equal(t, tt.three, three, "%x", tt.text)
 	}
 }

@@ -31,9 +31,11 @@ const Magic = "PAR1"
 
 // Source reads a Parquet file. It implements [table.Source].
 type Source struct {
+	in     io.ReaderAt
+	file   *parquet.File
 	info   table.Info
 	leaves []leaf
-	groups []parquet.RowGroup
+	groups []parquet.RowGroup // those that are still to be read
 	rows   parquet.Rows
 	buffer []parquet.Row
 	held   []parquet.Row // read and not in a block yet
@@ -67,7 +69,7 @@ func Open(r io.ReaderAt, size int64, name string) (s *Source, err error) {
 	if err != nil {
 		return nil, fmt.Errorf("%w: %w", ErrDamaged, err)
 	}
-	s = &Source{row: 1, groups: f.RowGroups(), buffer: make([]parquet.Row, 64)}
+	s = &Source{in: r, file: f, row: 1, groups: f.RowGroups(), buffer: make([]parquet.Row, 64)}
 	var names []string
 	for _, path := range f.Schema().Columns() {
 		found, ok := f.Schema().Lookup(path...)
@@ -104,10 +106,15 @@ func checkFooter(r io.ReaderAt, size int64) error {
 	if string(end[4:]) != Magic {
 		return fmt.Errorf("%w: it does not end as such files do, as if it were cut off", ErrDamaged)
 	}
-	if int64(binary.LittleEndian.Uint32(end[:4])) > size-12 {
+	length := int64(binary.LittleEndian.Uint32(end[:4]))
+	if length > size-12 {
 		return fmt.Errorf("%w: its footer is longer than the file", ErrDamaged)
 	}
-	return nil
+	n, _, err := walkAt(r, size-8-length, length)
+	if err == nil && n < 0 {
+		err = fmt.Errorf("%w: its footer is cut off", ErrDamaged)
+	}
+	return err
 }
 
 // listLevel returns the level of definition of the first list on the path to a column.
@@ -171,6 +178,9 @@ func (s *Source) read() error {
 	if s.rows == nil {
 		if len(s.groups) == 0 {
 			return io.EOF
+		}
+		if err := checkPages(s.in, s.file, len(s.file.RowGroups())-len(s.groups)); err != nil {
+			return err
 		}
 		s.rows = s.groups[0].Rows()
 		s.groups = s.groups[1:]

@@ -94,6 +94,9 @@ func (s *Sink) begin(file string, fields []table.Field, o SinkOptions) (err erro
 	}
 	columns, marks := make([]string, len(fields)), make([]string, len(fields))
 	for i, f := range fields {
+		if strings.ContainsRune(f.Name, 0) {
+			return fmt.Errorf("column %q can't be named so: SQLite has no U+0000 in names; give it another name in a plan", f.Name)
+		}
 		columns[i], marks[i] = quote(f.Name)+" "+Types[f.Type], "?"
 	}
 	if _, err := s.tx.Exec("CREATE TABLE " + quote(o.Table) + " (" + strings.Join(columns, ", ") + ")"); err != nil {

@@ -16,7 +16,8 @@ import (
 	"strconv"
 	"strings"
 
-	_ "modernc.org/sqlite" // the driver
+	"modernc.org/sqlite" // the driver
+	sqlite3 "modernc.org/sqlite/lib"
 
 	"junvo/internal/table"
 	"junvo/internal/value"
@@ -52,10 +53,32 @@ func Open(path string, size int64, name, query string) (*Source, error) {
 		return nil, err
 	}
 	s := &Source{db: db, row: 1}
+	if err := boundCells(db); err != nil {
+		return nil, errors.Join(plainError(err), db.Close())
+	}
 	if err := s.open(path, size, name, query); err != nil {
 		return nil, errors.Join(plainError(err), db.Close())
 	}
 	return s, nil
+}
+
+// maxValue is the longest text or blob in bytes that the database hands out: a view can make one of any
+// length of nothing. Of a blob only the first bytes are shown; a text may have [table.MaxCell].
+const maxValue = 256 << 20
+
+// tooBig is what the library says of a longer one.
+const tooBig = "string or blob too big"
+
+// boundCells bounds the values of the one connection that there is.
+func boundCells(db *sql.DB) error {
+	db.SetMaxOpenConns(1)
+	c, err := db.Conn(context.Background())
+	if err != nil {
+		return err
+	}
+	defer c.Close()
+	_, err = sqlite.Limit(c, sqlite3.SQLITE_LIMIT_LENGTH, maxValue)
+	return err
 }
 
 // plainError leaves out the codes that the driver adds.
@@ -63,6 +86,9 @@ func plainError(err error) error {
 	text := strings.TrimPrefix(err.Error(), "SQL logic error: ")
 	if i := strings.LastIndex(text, " ("); i > 0 && strings.HasSuffix(text, ")") {
 		text = text[:i]
+	}
+	if text == tooBig {
+		text = fmt.Sprintf("a cell has more than %d MB", maxValue>>20)
 	}
 	return errors.New(text)
 }
@@ -188,7 +214,10 @@ func (s *Source) Next(b *table.Block) error {
 		s.row++
 	}
 	if err := s.rows.Err(); err != nil {
-		return fmt.Errorf("the database is damaged behind row %d: %w", s.row-1, plainError(err))
+		if strings.Contains(err.Error(), tooBig) {
+			return fmt.Errorf("row %d: %w", s.row, plainError(err))
+		}
+		return fmt.Errorf("the database is damaged after row %d: %w", s.row-1, plainError(err))
 	}
 	if b.Rows == 0 {
 		return io.EOF

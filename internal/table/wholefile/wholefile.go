@@ -70,6 +70,9 @@ func (f *File) flush() {
 func (f *File) send(p []byte) {
 	var n int
 	n, f.err = f.tmp.Write(p)
+	if e := (*os.PathError)(nil); errors.As(f.err, &e) {
+		e.Path = f.path // people know the file by this name
+	}
 	if f.written += int64(n); f.written-f.ahead >= aheadSize {
 		ahead(f.tmp, f.ahead, f.written-f.ahead)
 		f.ahead = f.written
@@ -84,7 +87,7 @@ func (f *File) Finish() error {
 	}
 	f.flush()
 	f.err = errors.Join(f.err, f.tmp.Sync(), f.tmp.Chmod(Mode(f.path)), f.tmp.Close())
-	f.finished = true
+	f.finished, f.buf = true, nil
 	return f.err
 }
 

@@ -74,7 +74,7 @@ func NewSink(out table.Output, fields []table.Field) (*Sink, error) {
 	names, widths := make([]string, len(fields)), make([]int, len(fields))
 	for i, f := range fields {
 		if say := textHolds([]byte(f.Name)); say != "" {
-			return nil, fmt.Errorf("column %q can't be named so: %s", f.Name, say)
+			return nil, fmt.Errorf("column %q can't be named so: %s; give it another name in a plan", f.Name, say)
 		}
 		names[i], widths[i] = f.Name, min(40, max(12, utf8.RuneCountInString(f.Name)+2))
 	}
@@ -132,7 +132,7 @@ func textHolds(text []byte) string {
 		return fmt.Sprintf("a cell of a workbook has at most %d characters", maxText)
 	}
 	for _, r := range string(text) {
-		if r < ' ' && r != '\n' && r != '\t' || r == 0xFFFE || r == 0xFFFF || r == utf8.RuneError {
+		if r < ' ' && r != '\n' && r != '\t' || r == 0xFFFE || r == 0xFFFF {
 			return fmt.Sprintf("a workbook has no character U+%04X", r)
 		}
 	}

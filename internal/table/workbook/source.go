@@ -33,8 +33,12 @@ type ahead struct {
 	cells []cell
 }
 
-// maxSheetText bounds what a small file may stand for that repeats long texts.
-const maxSheetText = 4 << 30
+// maxSheetText and maxShared bound the text that a small file may stand for which repeats long texts: so much,
+// and so much for each byte of the file.
+const (
+	maxSheetText = 1 << 30
+	maxShared    = 64
+)
 
 // sampleRows is how many rows are looked at to find the header.
 const sampleRows = 100
@@ -192,8 +196,8 @@ func (s *Source) Next(b *table.Block) error {
 			return fmt.Errorf("the sheet is damaged behind row %d: %w", s.rows.row, err)
 		}
 		s.add(b, cells)
-		if s.text += int64(len(b.Text)) - was; s.text > maxSheetText {
-			return fmt.Errorf("the text of the sheet is longer than %d GB, of which the file repeats parts: row %d is the last that was read", maxSheetText>>30, row)
+		if s.text += int64(len(b.Text)) - was; s.text > maxSheetText+maxShared*s.info.Bytes {
+			return fmt.Errorf("the text of the sheet is longer than %d GB, of which the file repeats parts: row %d is the last that was read", s.text>>30, row)
 		}
 		b.EndRow(uint32(row - start))
 		s.line = row + 1
