@@ -20,7 +20,6 @@ import (
 	"runtime"
 	"slices"
 	"strings"
-	"syscall"
 	"text/tabwriter"
 	"time"
 )
@@ -102,18 +101,14 @@ func check(err error) {
 func measure(args []string) run {
 	cmd := exec.Command(args[0], args[1:]...)
 	cmd.Stderr = os.Stderr
-	syscall.Sync() // what the command before has left for the disk is none of this one's
+	settle()
 	start := time.Now()
 	err := cmd.Run()
 	wall := time.Since(start)
 	if cmd.ProcessState == nil || cmd.ProcessState.ExitCode() > 1 {
 		check(fmt.Errorf("%s: %w", strings.Join(args, " "), err))
 	}
-	r := run{wall: wall, cpu: cmd.ProcessState.UserTime() + cmd.ProcessState.SystemTime()}
-	if u, ok := cmd.ProcessState.SysUsage().(*syscall.Rusage); ok {
-		r.peak = int64(u.Maxrss) << 10
-	}
-	return r
+	return run{wall: wall, cpu: cmd.ProcessState.UserTime() + cmd.ProcessState.SystemTime(), peak: peak(cmd.ProcessState)}
 }
 
 func median[T cmp.Ordered](runs []run, of func(run) T) T {

@@ -72,6 +72,7 @@ func TestWrongCommandLines(t *testing.T) {
 		{"preview a.csv --rows 0", "--rows must be at least 1"},
 		{"profile a.csv --format xml", "there is no format"},
 		{"draft a.csv --format json", "unknown flag: --format"},
+		{"profile a.db --query=", "it is empty; say what to ask"},
 	} {
 		r := f.run(strings.Fields(tt.args)...)
 		assert.Equal(t, 2, r.code, tt.args)

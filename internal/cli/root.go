@@ -297,7 +297,12 @@ func (a *app) sourceFlags(cmd *cobra.Command) {
 	f.BoolVar(&a.noHeader, "no-header", false, "the source has no column names: call them column 1, column 2, …")
 	f.StringVar(&a.source.Format, "source-format", "", "format of the source: "+strings.Join(input.Formats, ", ")+" (default: by its content)")
 	f.IntSliceVar(&a.source.Widths, "widths", nil, "widths of the columns in characters, as in 6,20,10, where the source has columns of fixed width")
-	f.StringVar(&a.source.Query, "query", "", "query in SQL, in place of a table of a SQLite database")
+	f.Func("query", "`query` in SQL, in place of a table of a SQLite database", func(text string) error {
+		if a.source.Query = text; strings.TrimSpace(text) == "" {
+			return errors.New("it is empty; say what to ask, as in \"SELECT * FROM landings\"")
+		}
+		return nil
+	})
 }
 
 func (a *app) formatFlag(cmd *cobra.Command) {
