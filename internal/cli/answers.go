@@ -10,8 +10,8 @@ import (
 	"strconv"
 	"strings"
 
+	"junvo/internal/character"
 	"junvo/internal/convert"
-	"junvo/internal/reading"
 	"junvo/internal/show"
 )
 
@@ -131,7 +131,7 @@ func (a *app) reportUnused(fixes *convert.Fixes, private func(string) bool) {
 		}
 		value := u.Value
 		if private != nil && private(u.Column) {
-			value = reading.Shape(value)
+			value = character.Shape(value)
 		}
 		value = show.Visible(value)
 		fmt.Fprintf(a.err, "junvo: the fix for %q in column %q%s matches no failure\n", value, show.Visible(u.Column), where)

@@ -11,6 +11,7 @@ import (
 	"junvo/internal/plan"
 	"junvo/internal/profile"
 	"junvo/internal/reading"
+	"junvo/internal/rowkind"
 	"junvo/internal/show"
 	"junvo/internal/table"
 	"junvo/internal/value"
@@ -324,7 +325,7 @@ func answerFor(cell *profile.Cell, column string) *show.Answer {
 	case cell.Text == "":
 		answer.Blank = value.Empty.String()
 	}
-	if cell.Kind != reading.Data {
+	if cell.Kind != rowkind.Data {
 		answer.Aside = cell.Kind.String()
 	}
 	return answer

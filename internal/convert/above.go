@@ -2,6 +2,7 @@ package convert
 
 import (
 	"junvo/internal/reading"
+	"junvo/internal/reason"
 	"junvo/internal/table"
 	"junvo/internal/value"
 )
@@ -101,7 +102,7 @@ func (c *column) isBlank(cell []byte, kind value.Stored) bool {
 		return true
 	}
 	text, _, why := c.plan.Steps.Apply(string(cell))
-	return why == reading.NoReason && text == ""
+	return why == reason.None && text == ""
 }
 
 // fillAbove gives a blank cell the value of the cell above, unless that has none.
@@ -137,7 +138,7 @@ func (c *column) appendAbove(cell string, kind value.Stored, from int, v *table.
 	if changed != 0 {
 		kind = value.StoredText
 	}
-	if why == reading.NoReason && c.appendValue(text, kind, v) {
+	if why == reason.None && c.appendValue(text, kind, v) {
 		return true
 	}
 	if c.fix == nil {

@@ -7,6 +7,7 @@ import (
 
 	"junvo/internal/plan"
 	"junvo/internal/reading"
+	"junvo/internal/reason"
 	"junvo/internal/step"
 	"junvo/internal/table"
 	"junvo/internal/value"
@@ -250,7 +251,7 @@ func (c *column) read(b *table.Block, s table.Span, kind value.Stored, row int, 
 	}
 	// No step keeps the text, so that it need not be copied.
 	text, changed, why := c.steps(unsafe.String(unsafe.SliceData(cell), len(cell)), row)
-	if why != reading.NoReason {
+	if why != reason.None {
 		return c.fail(cell, why, "", row, res, v), changed
 	}
 	if text == "" {
@@ -311,7 +312,7 @@ func (c *column) judged(x *reading.Reads, cell, text []byte, s table.Span, row i
 	}
 	start := len(v.Text)
 	v.Text = c.conv.Append(v.Text, text, x)
-	if why, detail := c.refused(v.Text[start:]); why != reading.NoReason {
+	if why, detail := c.refused(v.Text[start:]); why != reason.None {
 		v.Text = v.Text[:start]
 		return c.fail(cell, why, detail, row, res, v), 0
 	}
@@ -339,7 +340,7 @@ func (c *column) blank(cell []byte, row int, res *result, v *table.Values) (outc
 		}
 	}
 	if c.plan.Must.NotBlank {
-		return c.fail(cell, reading.BlankNotAllowed, "", row, res, v), 0
+		return c.fail(cell, reason.BlankNotAllowed, "", row, res, v), 0
 	}
 	v.AddBlank()
 	return blank, 0
@@ -347,16 +348,16 @@ func (c *column) blank(cell []byte, row int, res *result, v *table.Values) (outc
 
 // refused returns why a value in canonical text can't go out: the plan or the format of the
 // output does not have it; and the detail to report.
-func (c *column) refused(text []byte) (why reading.Reason, detail string) {
-	if why = c.plan.Must.Check(c.conv.Type, text); why != reading.NoReason {
+func (c *column) refused(text []byte) (why reason.Reason, detail string) {
+	if why = c.plan.Must.Check(c.conv.Type, text); why != reason.None {
 		return why, string(text)
 	}
 	if c.holds != nil {
 		if say := c.holds(c.conv.Type, text); say != "" {
-			return reading.BeyondFormat, say
+			return reason.BeyondFormat, say
 		}
 	}
-	return reading.NoReason, ""
+	return reason.None, ""
 }
 
 // appendValue appends the value of a text that does not stand in the cell, and reports
@@ -368,7 +369,7 @@ func (c *column) appendValue(text string, kind value.Stored, v *table.Values) bo
 	}
 	start := len(v.Text)
 	v.Text = c.conv.Append(v.Text, []byte(text), x)
-	if why, _ := c.refused(v.Text[start:]); why != reading.NoReason {
+	if why, _ := c.refused(v.Text[start:]); why != reason.None {
 		v.Text = v.Text[:start]
 		return false
 	}

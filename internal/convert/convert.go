@@ -19,7 +19,8 @@ import (
 	"strconv"
 
 	"junvo/internal/plan"
-	"junvo/internal/reading"
+	"junvo/internal/reason"
+	"junvo/internal/rowkind"
 	"junvo/internal/table"
 	"junvo/internal/value"
 )
@@ -32,7 +33,7 @@ type Failure struct {
 	Column    string
 	Value     string // as it came
 	Wanted    value.Type
-	Reason    reading.Reason
+	Reason    reason.Reason
 	Detail    string // what stood where; empty where the reason says it all
 	column    int    // in the plan
 }
@@ -148,7 +149,7 @@ func (r *run) finish(b *table.Block) error {
 	}
 	for _, a := range res.aside {
 		k := a.kind
-		if k == reading.SwappedHeading {
+		if k == rowkind.SwappedHeading {
 			return &SwappedError{file, before + int64(a.row) + 1, line(a.row)}
 		}
 		row := AsideRow{File: file, Row: before + int64(a.row) + 1, Line: line(a.row), Reason: k.String(), Cells: a.cells}

@@ -13,7 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"junvo/internal/plan"
-	"junvo/internal/reading"
+	"junvo/internal/reason"
 	"junvo/internal/table"
 	"junvo/internal/table/delim"
 	"junvo/internal/value"
@@ -175,7 +175,7 @@ func (m *made) balances(t *testing.T, in int, onFailure string) {
 		} else {
 			failed[f.Column]++
 		}
-		assert.NotEqual(t, reading.NoReason, f.Reason)
+		assert.NotEqual(t, reason.None, f.Reason)
 	}
 	assert.Equal(t, lost, m.ledger.FailedAside)
 	assert.EqualValues(t, len(m.failures), m.ledger.Failed())
@@ -212,7 +212,7 @@ func TestFailuresHaveAnAddress(t *testing.T) {
 	m, err := convertAll(t, "Landings\n\nid;kg\n1;2,5\n2;\"two\nlines\"\n3;x\n4;5\n5;5\n", "plan: 1\ncolumns: {weight: {from: kg, to: decimal, decimal-mark: \",\"}}", Options{})
 	require.NoError(t, err)
 	require.Len(t, m.failures, 2)
-	assert.Equal(t, Failure{File: "a.csv", Row: 2, Line: 5, Column: "weight", Value: "two\nlines", Wanted: value.Decimal, Reason: reading.NotANumber, Detail: "no digit in it"}, m.failures[0])
+	assert.Equal(t, Failure{File: "a.csv", Row: 2, Line: 5, Column: "weight", Value: "two\nlines", Wanted: value.Decimal, Reason: reason.NotANumber, Detail: "no digit in it"}, m.failures[0])
 	assert.Equal(t, [2]int64{3, 7}, [2]int64{m.failures[1].Row, m.failures[1].Line})
 	assert.Equal(t, "above-header", m.aside[0].Reason)
 }

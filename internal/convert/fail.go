@@ -4,14 +4,15 @@ import (
 	"bytes"
 	"slices"
 
+	"junvo/internal/character"
 	"junvo/internal/plan"
-	"junvo/internal/reading"
+	"junvo/internal/reason"
 	"junvo/internal/table"
 	"junvo/internal/value"
 )
 
 // fail notes a failure, unless a person has answered it.
-func (c *column) fail(cell []byte, why reading.Reason, detail string, row int, res *result, v *table.Values) outcome {
+func (c *column) fail(cell []byte, why reason.Reason, detail string, row int, res *result, v *table.Values) outcome {
 	start := len(v.Text)
 	if c.fix != nil {
 		if a := c.fix(cell, c.before+int64(row)+1); a != nil {
@@ -30,7 +31,7 @@ func (c *column) fail(cell []byte, why reading.Reason, detail string, row int, r
 	}
 	shown := string(cell)
 	if c.hidden {
-		shown, detail = reading.Shape(shown), ""
+		shown, detail = character.Shape(shown), ""
 	}
 	res.failures = append(res.failures, Failure{
 		column: c.index, Row: int64(row), Column: c.plan.Name, Value: shown, Wanted: c.conv.Type, Reason: why, Detail: detail,
@@ -62,7 +63,7 @@ func (c *column) appendAnswer(answer string, v *table.Values) string {
 			return "is no value of the column"
 		}
 		v.Text = append(v.Text, answer...)
-		if why, _ := c.refused(v.Text[start:]); why != reading.NoReason {
+		if why, _ := c.refused(v.Text[start:]); why != reason.None {
 			v.Text = v.Text[:start]
 			return "breaks what the plan says of values, or the output can't hold it"
 		}

@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"sync/atomic"
 
-	"junvo/internal/reading"
+	"junvo/internal/character"
 )
 
 // Fixes are a person's answers to failures: a text in place of a cell that failed, for
@@ -72,7 +72,7 @@ func (f *Fixes) of(column string, hidden bool) func(cell []byte, row int64) *Ans
 	return func(cell []byte, row int64) *Answer {
 		text := string(cell)
 		if hidden {
-			text = reading.Shape(text)
+			text = character.Shape(text)
 		}
 		answers := f.answers[[2]string{shown, f.shown(text)}]
 		a := answers[row]

@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"slices"
 
-	"junvo/internal/reading"
+	"junvo/internal/rowkind"
 	"junvo/internal/value"
 )
 
@@ -12,7 +12,7 @@ import (
 type Ledger struct {
 	RowsIn   int64
 	RowsOut  int64
-	SetAside [reading.NumRowKinds]int64
+	SetAside [rowkind.NumKinds]int64
 	Columns  []Account
 	// FailedAside is how many cells failed in rows that were set aside for them.
 	FailedAside int64

@@ -6,16 +6,16 @@ import (
 	"io"
 
 	"junvo/internal/plan"
-	"junvo/internal/reading"
+	"junvo/internal/rowkind"
 	"junvo/internal/table"
 )
 
 // Looked is what a conversion makes of one row.
 type Looked struct {
 	Row, Line int64
-	Aside     reading.RowKind // why the row does not go out; Data where it does
-	Condition string          // of the plan, keep or drop, that leaves it out; "" for none
-	Cells     []LookedCell    // of the plan's columns
+	Aside     rowkind.Kind // why the row does not go out; Data where it does
+	Condition string       // of the plan, keep or drop, that leaves it out; "" for none
+	Cells     []LookedCell // of the plan's columns
 }
 
 // LookedCell is what a conversion makes of a cell.
@@ -81,7 +81,7 @@ func (w *worker) look(b *table.Block, p *plan.Plan, row int) *Looked {
 	for i, c := range w.columns {
 		cell := &l.Cells[i]
 		cell.From, cell.Out = c.source(b, row, res), string(res.rows.Cells[i].At(row))
-		if c.above != nil && l.Aside == reading.Data && c.above.from[row] != row && cell.Out != "" {
+		if c.above != nil && l.Aside == rowkind.Data && c.above.from[row] != row && cell.Out != "" {
 			cell.FilledFrom = c.rowAbove(c.above.from[row])
 		}
 	}
@@ -92,7 +92,7 @@ func (w *worker) look(b *table.Block, p *plan.Plan, row int) *Looked {
 			}
 		}
 	}
-	if l.Aside != reading.Data {
+	if l.Aside != rowkind.Data {
 		return l
 	}
 	is := func(e *plan.Expression) bool {
@@ -101,9 +101,9 @@ func (w *worker) look(b *table.Block, p *plan.Plan, row int) *Looked {
 	}
 	switch {
 	case p.Keep != nil && !is(p.Keep):
-		l.Aside, l.Condition = reading.LeftOutRow, "keep: "+p.Keep.Text
+		l.Aside, l.Condition = rowkind.LeftOut, "keep: "+p.Keep.Text
 	case p.Drop != nil && is(p.Drop):
-		l.Aside, l.Condition = reading.LeftOutRow, "drop: "+p.Drop.Text
+		l.Aside, l.Condition = rowkind.LeftOut, "drop: "+p.Drop.Text
 	}
 	return l
 }

@@ -5,7 +5,8 @@ import (
 	"unicode/utf8"
 
 	"junvo/internal/plan"
-	"junvo/internal/reading"
+	"junvo/internal/reason"
+	"junvo/internal/rowkind"
 	"junvo/internal/step"
 	"junvo/internal/table"
 	"junvo/internal/value"
@@ -18,15 +19,15 @@ func (c *column) made(b *table.Block, row int, res *result, v *table.Values) out
 		return c.compute(b, row, res, v)
 	}
 	text, why := c.join(row, res)
-	if why != reading.NoReason {
+	if why != reason.None {
 		return c.fail(text, why, "", row, res, v)
 	}
 	joined := string(text)
-	out, changed, why := joined, uint64(0), reading.NoReason
+	out, changed, why := joined, uint64(0), reason.None
 	if joined != "" {
 		out, changed, why = c.plan.Steps.Apply(joined)
 	}
-	if why != reading.NoReason {
+	if why != reason.None {
 		c.countSteps(changed)
 		return c.fail([]byte(joined), why, "", row, res, v)
 	}
@@ -47,7 +48,7 @@ func (c *column) compute(b *table.Block, row int, res *result, v *table.Values) 
 	out, err := evaluate(e, b, row, res)
 	if err != nil {
 		_, detail, _ := strings.Cut(err.Error(), ": ")
-		return c.fail([]byte(inputs(e, b, row, res)), reading.NotComputed, detail, row, res, v)
+		return c.fail([]byte(inputs(e, b, row, res)), reason.NotComputed, detail, row, res, v)
 	}
 	if out == "" {
 		o, _ := c.blank(nil, row, res, v) // an expression has no steps
@@ -55,15 +56,15 @@ func (c *column) compute(b *table.Block, row int, res *result, v *table.Values) 
 	}
 	why, detail := c.refused([]byte(out))
 	if len(out) > step.MaxText {
-		return c.fail([]byte(inputs(e, b, row, res)), reading.TooLong, "", row, res, v)
+		return c.fail([]byte(inputs(e, b, row, res)), reason.TooLong, "", row, res, v)
 	}
 	if !utf8.ValidString(out) { // of a cell as it came
-		why, detail = reading.BytesBroken, ""
+		why, detail = reason.BytesBroken, ""
 	}
 	if c.conv.Type == value.Integer && strings.Contains(out, ".") {
-		why, detail = reading.NotWhole, out
+		why, detail = reason.NotWhole, out
 	}
-	if why != reading.NoReason {
+	if why != reason.None {
 		return c.fail([]byte(inputs(e, b, row, res)), why, detail, row, res, v)
 	}
 	start := len(v.Text)
@@ -110,7 +111,7 @@ func (w *worker) leaveOut(b *table.Block, res *result) bool {
 			return err == nil && out == "true"
 		}
 		if p.Keep != nil && !is(p.Keep) || p.Drop != nil && is(p.Drop) {
-			w.setAside(b, res, row, reading.LeftOutRow)
+			w.setAside(b, res, row, rowkind.LeftOut)
 			left[int64(row)] = true
 		}
 	}
@@ -123,15 +124,15 @@ func (w *worker) leaveOut(b *table.Block, res *result) bool {
 }
 
 // join joins the values of a row. A cell that has failed is blank.
-func (c *column) join(row int, res *result) ([]byte, reading.Reason) {
+func (c *column) join(row int, res *result) ([]byte, reason.Reason) {
 	j := c.plan.Join
 	c.text = c.text[:0]
 	parts, filled := 0, false
-	why := reading.NoReason
+	why := reason.None
 	for _, from := range j.From {
 		part := res.rows.Cells[from].At(row)
 		if len(part) == 0 && j.Blanks == plan.FailBlanks {
-			why = reading.BlankNotAllowed
+			why = reason.BlankNotAllowed
 		}
 		if len(part) == 0 && j.Blanks == plan.SkipBlanks {
 			continue
@@ -142,11 +143,11 @@ func (c *column) join(row int, res *result) ([]byte, reading.Reason) {
 		c.text = append(c.text, part...)
 		filled = filled || len(part) > 0
 	}
-	if !filled && why == reading.NoReason {
-		return nil, reading.NoReason
+	if !filled && why == reason.None {
+		return nil, reason.None
 	}
-	if len(c.text) > step.MaxText && why == reading.NoReason {
-		c.text, why = c.text[:0], reading.TooLong // what such texts are joined to would grow without end
+	if len(c.text) > step.MaxText && why == reason.None {
+		c.text, why = c.text[:0], reason.TooLong // what such texts are joined to would grow without end
 	}
 	return c.text, why
 }

@@ -10,7 +10,7 @@ import (
 
 	"junvo/internal/order"
 	"junvo/internal/plan"
-	"junvo/internal/reading"
+	"junvo/internal/reason"
 	"junvo/internal/table"
 )
 
@@ -184,10 +184,10 @@ func (c *column) repeat(b *table.Block, row int, res *result, v *table.Values) o
 	}
 	cell := []byte(c.source(b, row, res))
 	if !c.repeats.final.has(number) {
-		return c.fail(cell, reading.NotUnique, detail, row, res, v)
+		return c.fail(cell, reason.NotUnique, detail, row, res, v)
 	}
 	answer := c.fix
 	defer func() { c.fix = answer }()
 	c.fix = nil
-	return c.fail(cell, reading.NotUnique, detail, row, res, v)
+	return c.fail(cell, reason.NotUnique, detail, row, res, v)
 }

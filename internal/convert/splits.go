@@ -2,7 +2,7 @@ package convert
 
 import (
 	"junvo/internal/plan"
-	"junvo/internal/reading"
+	"junvo/internal/reason"
 	"junvo/internal/step"
 )
 
@@ -18,7 +18,7 @@ type splitRow struct {
 	text      string // what the steps before the split have made of the cell
 	pieces    []string
 	changed   uint64
-	why       reading.Reason
+	why       reason.Reason
 }
 
 // share gives the columns of each split one memory.
@@ -37,7 +37,7 @@ func (w *worker) share() {
 }
 
 // steps applies the column's steps to the text of its cell in a row.
-func (c *column) steps(cell string, row int) (out string, changed uint64, why reading.Reason) {
+func (c *column) steps(cell string, row int) (out string, changed uint64, why reason.Reason) {
 	if c.splits == nil {
 		return c.plan.Steps.Apply(cell)
 	}
@@ -46,11 +46,11 @@ func (c *column) steps(cell string, row int) (out string, changed uint64, why re
 	e := &c.splits.rows[row%tile]
 	if e.pass != c.splits.pass || e.row != row {
 		*e = splitRow{pass: c.splits.pass, row: row}
-		if e.text, e.changed, e.why = before.Apply(cell); e.why == reading.NoReason {
+		if e.text, e.changed, e.why = before.Apply(cell); e.why == reason.None {
 			e.pieces, e.why = split.Pieces(e.text)
 		}
 	}
-	if e.why != reading.NoReason {
+	if e.why != reason.None {
 		return e.text, e.changed, e.why
 	}
 	return all.Continue(len(before), e.text, e.pieces[n], e.changed)

@@ -5,6 +5,7 @@ import (
 
 	"junvo/internal/plan"
 	"junvo/internal/reading"
+	"junvo/internal/reason"
 	"junvo/internal/step"
 	"junvo/internal/table"
 	"junvo/internal/value"
@@ -23,7 +24,7 @@ type Traced struct {
 type StepText struct {
 	Step step.Named
 	Text string
-	Why  reading.Reason // NoReason unless the step fails
+	Why  reason.Reason // NoReason unless the step fails
 }
 
 // Trace converts one cell of a column in the way that Run does, and tells every step.
@@ -53,7 +54,7 @@ func Trace(c *plan.Column, blankWords []string, cell string, kind value.Stored) 
 	for _, s := range c.Steps {
 		next, why := s.Step.Apply(text)
 		t.Steps = append(t.Steps, StepText{s, next, why})
-		if why != reading.NoReason {
+		if why != reason.None {
 			break
 		}
 		text = next

@@ -4,8 +4,9 @@ import (
 	"slices"
 	"unsafe"
 
+	"junvo/internal/character"
 	"junvo/internal/plan"
-	"junvo/internal/reading"
+	"junvo/internal/rowkind"
 	"junvo/internal/table"
 )
 
@@ -13,7 +14,7 @@ import (
 type worker struct {
 	plan      *plan.Plan
 	sink      table.Sink
-	rowReader *reading.RowReader
+	rowReader *rowkind.Reader
 	columns   []*column
 	order     []*column // each behind those that it is made of
 	relays
@@ -41,12 +42,12 @@ type result struct {
 
 type asideRow struct {
 	row   int
-	kind  reading.RowKind
+	kind  rowkind.Kind
 	cells []string
 }
 
 func newWorker(info *table.Info, p *plan.Plan, o *Options, relays relays) *worker {
-	w := &worker{plan: p, sink: o.Sink, relays: relays, rowReader: reading.NewRowReader(info.Names, p.BlankWords), fields: p.Fields()}
+	w := &worker{plan: p, sink: o.Sink, relays: relays, rowReader: rowkind.NewReader(info.Names, p.BlankWords), fields: p.Fields()}
 	w.withOrigin = append(slices.Clone(w.fields), OriginFields...)
 	slots := table.Slots(len(p.Columns), unsafe.Sizeof(recentCell{})+unsafe.Sizeof(recentText{}))
 	for i := range p.Columns {
@@ -184,7 +185,7 @@ func (w *worker) setFailedAside(b *table.Block, res *result) bool {
 	}
 	for row := range b.Rows {
 		if failed[row] {
-			w.setAside(b, res, row, reading.FailedRow)
+			w.setAside(b, res, row, rowkind.Failed)
 		}
 	}
 	return len(failed) > 0
@@ -193,7 +194,7 @@ func (w *worker) setFailedAside(b *table.Block, res *result) bool {
 // sort finds the rows that are set aside.
 func (w *worker) sort(b *table.Block, res *result) {
 	res.rows.Out = nil
-	plan.OddRows(b, w.rowReader, func(row int, k reading.RowKind) {
+	rowkind.Odd(b, w.rowReader, func(row int, k rowkind.Kind) {
 		if !w.plan.SetAside[k] {
 			return
 		}
@@ -203,7 +204,7 @@ func (w *worker) sort(b *table.Block, res *result) {
 }
 
 // setAside keeps a row out of the output.
-func (w *worker) setAside(b *table.Block, res *result, row int, k reading.RowKind) {
+func (w *worker) setAside(b *table.Block, res *result, row int, k rowkind.Kind) {
 	if res.rows.Out == nil {
 		res.outMask = slices.Grow(res.outMask[:0], b.Rows)[:b.Rows]
 		for i := range res.outMask {
@@ -215,7 +216,7 @@ func (w *worker) setAside(b *table.Block, res *result, row int, k reading.RowKin
 	cells := b.RowCells(row)
 	for i := range cells {
 		if w.hides && (i >= len(w.hidden) || w.hidden[i]) { // a cell too many may be any
-			cells[i] = reading.Shape(cells[i])
+			cells[i] = character.Shape(cells[i])
 		}
 	}
 	res.aside = append(res.aside, asideRow{row, k, cells})

@@ -9,6 +9,7 @@ import (
 	"cel.dev/cel-go/common/types"
 	"cel.dev/cel-go/common/types/ref"
 
+	"junvo/internal/character"
 	"junvo/internal/reading"
 	"junvo/internal/value"
 )
@@ -202,7 +203,7 @@ func yearsBetween(args []ref.Val) ref.Val {
 	return ofInt(sign * years)
 }
 
-func length(args []ref.Val) ref.Val { return ofInt(reading.Characters(string(args[0].(types.String)))) }
+func length(args []ref.Val) ref.Val { return ofInt(character.Count(string(args[0].(types.String)))) }
 
 func texts(f func(string) string) func([]ref.Val) ref.Val {
 	return func(args []ref.Val) ref.Val { return types.String(f(string(args[0].(types.String)))) }

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"junvo/internal/reading"
+	"junvo/internal/rowkind"
 	"junvo/internal/step"
 	"junvo/internal/value"
 )
@@ -24,7 +25,7 @@ func Load(text []byte) (*Plan, error) {
 		l.fail(root, "the plan is empty")
 		return nil, l.mistakes
 	}
-	p.SetAside[reading.LongRow] = true
+	p.SetAside[rowkind.Long] = true
 	seen := map[string]bool{}
 	see := func(key string, f func(*node)) func(*node) {
 		return func(n *node) { seen[key] = true; f(n) }

@@ -3,7 +3,7 @@ package plan
 import (
 	"slices"
 
-	"junvo/internal/reading"
+	"junvo/internal/rowkind"
 )
 
 // rows reads what the plan says of rows.
@@ -70,7 +70,7 @@ func (l *loader) orderColumns(p *Plan) {
 
 func (l *loader) setAside(n *node, p *Plan) {
 	var names []string
-	for _, e := range reading.RowKinds[1:reading.FailedRow] {
+	for _, e := range rowkind.Catalogue[1:rowkind.Failed] {
 		names = append(names, e.Plural)
 		if e.Plural == n.text {
 			p.SetAside[e.Kind] = true

@@ -6,7 +6,7 @@ import (
 	"unicode"
 	"unicode/utf8"
 
-	"junvo/internal/reading"
+	"junvo/internal/reason"
 	"junvo/internal/value"
 )
 
@@ -31,19 +31,19 @@ type Must struct {
 func (m *Must) Any() bool { return m.anyCondition }
 
 // Check returns why a value in canonical text is not what it has to be, or NoReason.
-func (m *Must) Check(t value.Type, text []byte) reading.Reason {
+func (m *Must) Check(t value.Type, text []byte) reason.Reason {
 	switch {
 	case !m.anyCondition:
 	case !m.inRange(t, text):
-		return reading.OutOfRange
+		return reason.OutOfRange
 	case m.OneOf != nil && !slices.Contains(m.OneOf, string(text)):
-		return reading.NotListed
+		return reason.NotListed
 	case m.pattern != nil && !m.pattern.Match(text):
-		return reading.PatternBroken
+		return reason.PatternBroken
 	case m.Longest > 0 && utf8.RuneCount(text) > m.Longest:
-		return reading.TooLong
+		return reason.TooLong
 	}
-	return reading.NoReason
+	return reason.None
 }
 
 // inRange compares numbers and timestamps by value, and the other types by their

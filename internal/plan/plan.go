@@ -15,6 +15,7 @@ import (
 	"strings"
 
 	"junvo/internal/reading"
+	"junvo/internal/rowkind"
 	"junvo/internal/step"
 	"junvo/internal/table"
 )
@@ -26,7 +27,7 @@ const Version = 1
 type Plan struct {
 	Source     Source
 	BlankWords []string // words that stand for blank in every column
-	SetAside   [reading.NumRowKinds]bool
+	SetAside   [rowkind.NumKinds]bool
 	Keep, Drop *Expression // conditions on rows; nil for none
 	OrderBy    []OrderKey  // of the rows of the output; none for that of the source
 	Columns    []Column    // in the order of the output

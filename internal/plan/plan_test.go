@@ -7,7 +7,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"junvo/internal/reading"
+	"junvo/internal/reason"
+	"junvo/internal/rowkind"
 	"junvo/internal/step"
 	"junvo/internal/value"
 )
@@ -83,18 +84,18 @@ func TestPlanSaysWhatItSays(t *testing.T) {
 	p, err := Load([]byte(intake))
 	require.NoError(t, err)
 	assert.Equal(t, Source{Encoding: "windows-1252", Delimiter: ";", HeaderRow: 3}, p.Source)
-	assert.True(t, p.SetAside[reading.BlankRow] && p.SetAside[reading.TotalRow] && p.SetAside[reading.LongRow])
-	assert.False(t, p.SetAside[reading.RepeatedHeading])
+	assert.True(t, p.SetAside[rowkind.Blank] && p.SetAside[rowkind.Total] && p.SetAside[rowkind.Long])
+	assert.False(t, p.SetAside[rowkind.RepeatedHeading])
 	w := &p.Columns[1]
 	assert.Equal(t, `decimal mark ",", group mark "." and space, unit kg`, w.Terms.Say())
 	out, _, _ := w.Steps.Apply(" 12 T")
 	assert.Equal(t, "no", out)
-	assert.Equal(t, reading.OutOfRange, w.Must.Check(value.Decimal, []byte("30000.51")))
-	assert.Equal(t, reading.NoReason, w.Must.Check(value.Decimal, []byte("30000.50")))
-	assert.Equal(t, reading.OutOfRange, w.Must.Check(value.Decimal, []byte("-1")))
-	assert.Equal(t, reading.TooLong, w.Must.Check(value.Decimal, []byte("1.00000000")))
-	assert.Equal(t, reading.OutOfRange, p.Columns[2].Must.Check(value.Date, []byte("2019-12-31")))
-	assert.Equal(t, reading.NotListed, p.Columns[4].Must.Check(value.Decimal, []byte("3")))
+	assert.Equal(t, reason.OutOfRange, w.Must.Check(value.Decimal, []byte("30000.51")))
+	assert.Equal(t, reason.None, w.Must.Check(value.Decimal, []byte("30000.50")))
+	assert.Equal(t, reason.OutOfRange, w.Must.Check(value.Decimal, []byte("-1")))
+	assert.Equal(t, reason.TooLong, w.Must.Check(value.Decimal, []byte("1.00000000")))
+	assert.Equal(t, reason.OutOfRange, p.Columns[2].Must.Check(value.Date, []byte("2019-12-31")))
+	assert.Equal(t, reason.NotListed, p.Columns[4].Must.Check(value.Decimal, []byte("3")))
 	assert.Equal(t, FailStop, p.Columns[5].OnFailure)
 }
 
@@ -240,7 +241,7 @@ func TestExamplesOfSteps(t *testing.T) {
 			p, err := Load([]byte("plan: 1\ncolumns:\n  a:\n    steps:\n      - " + e.Plan))
 			require.NoError(t, err, e.Plan)
 			out, _, why := p.Columns[0].Steps.Apply(e.In)
-			assert.Equal(t, reading.NoReason, why, e.Plan)
+			assert.Equal(t, reason.None, why, e.Plan)
 			assert.Equal(t, e.Out, out, e.Plan)
 		}
 	}

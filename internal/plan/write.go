@@ -8,7 +8,9 @@ import (
 
 	"github.com/goccy/go-yaml"
 
+	"junvo/internal/character"
 	"junvo/internal/reading"
+	"junvo/internal/rowkind"
 	"junvo/internal/step"
 	"junvo/internal/value"
 )
@@ -114,8 +116,8 @@ func (w *writer) source(s *Source) {
 
 func (w *writer) rows(p *Plan) {
 	var kinds []string
-	for _, e := range reading.RowKinds[1:reading.FailedRow] {
-		if p.SetAside[e.Kind] && e.Kind != reading.LongRow {
+	for _, e := range rowkind.Catalogue[1:rowkind.Failed] {
+		if p.SetAside[e.Kind] && e.Kind != rowkind.Long {
 			kinds = append(kinds, e.Plural)
 		}
 	}
@@ -202,7 +204,7 @@ func (w *writer) column(c *Column) {
 
 // noBreak keeps a comment on its line and free of what does not print.
 func noBreak(r rune) rune {
-	if r < ' ' || r == 0x7f || r == 0x85 || r == 0x2028 || r == 0x2029 || reading.Invisible(r) {
+	if r < ' ' || r == 0x7f || r == 0x85 || r == 0x2028 || r == 0x2029 || character.Invisible(r) {
 		return '·'
 	}
 	return r

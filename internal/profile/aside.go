@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"junvo/internal/reading"
+	"junvo/internal/rowkind"
 	"junvo/internal/value"
 )
 
@@ -12,15 +13,15 @@ const maxAside = 0.2
 
 // asideOrder is the order in which it is decided what kinds of doubtful rows are: those that are
 // data after all count as such for those that follow.
-var asideOrder = []reading.RowKind{
-	reading.SectionHeading, reading.NoteRow, reading.TotalRow, reading.NamedTotal, reading.FullTotal, reading.BareTotal, reading.SummaryRow,
+var asideOrder = []rowkind.Kind{
+	rowkind.SectionHeading, rowkind.Note, rowkind.Total, rowkind.NamedTotal, rowkind.FullTotal, rowkind.BareTotal, rowkind.Summary,
 }
 
 // decideAside decides which kinds of rows are no data, and adds the others to the data.
 func (p *Profile) decideAside(all *part, ask func(string) reading.Ask) {
 	for k := range all.aside {
-		kind := reading.RowKind(k)
-		p.SetAside[k] = kind != reading.Data && (kind == reading.LongRow || !p.Info.Records)
+		kind := rowkind.Kind(k)
+		p.SetAside[k] = kind != rowkind.Data && (kind == rowkind.Long || !p.Info.Records)
 		p.Aside[k] = all.aside[k].count
 	}
 	for _, kind := range asideOrder {
@@ -42,7 +43,7 @@ func (p *Profile) decideAside(all *part, ask func(string) reading.Ask) {
 
 // addsUp reports whether the numbers of rows that may add up others, or summarise them, are what
 // the rows of the table are: in one column at least, or in all of them.
-func (p *Profile) addsUp(all *part, kind reading.RowKind, ask func(string) reading.Ask) bool {
+func (p *Profile) addsUp(all *part, kind rowkind.Kind, ask func(string) reading.Ask) bool {
 	compared, matches := 0, 0
 	for i, c := range all.columns {
 		c.finish()
@@ -60,11 +61,11 @@ func (p *Profile) addsUp(all *part, kind reading.RowKind, ask func(string) readi
 			continue
 		}
 		compared++
-		if kind == reading.SummaryRow && summarises(&rows, &data, done.Fits) || kind != reading.SummaryRow && isSum(&rows, &data, done.Fails) {
+		if kind == rowkind.Summary && summarises(&rows, &data, done.Fits) || kind != rowkind.Summary && isSum(&rows, &data, done.Fails) {
 			matches++
 		}
 	}
-	if kind == reading.SummaryRow {
+	if kind == rowkind.Summary {
 		return compared > 0 && matches == compared
 	}
 	return matches > 0

@@ -5,7 +5,8 @@ import (
 	"fmt"
 	"io"
 
-	"junvo/internal/reading"
+	"junvo/internal/character"
+	"junvo/internal/rowkind"
 	"junvo/internal/table"
 	"junvo/internal/value"
 )
@@ -23,7 +24,7 @@ type Cell struct {
 	Text    string
 	Span    table.Span // its flags tell a missing cell, and one in quotes
 	Stored  value.Stored
-	Kind    reading.RowKind            // Data, or why its row is no data
+	Kind    rowkind.Kind               // Data, or why its row is no data
 	Alike   struct{ Raw, Shape int64 } // other cells of the column with the same text, and with the same shape
 }
 
@@ -73,7 +74,7 @@ func Find(src table.Source, at Address) (*Cell, error) {
 			if info.Records {
 				return c, nil
 			}
-			kinds := reading.NewRowReader(info.Names, nil)
+			kinds := rowkind.NewReader(info.Names, nil)
 			c.Kind = kinds.Kind(func(column int) []byte { return b.Cell(r, column) }, b.Last && r == b.Rows-1)
 			return c, nil
 		}
@@ -84,7 +85,7 @@ func Find(src table.Source, at Address) (*Cell, error) {
 // CountAlike counts the other cells of the column that have the cell's text, and
 // those that have its shape.
 func (c *Cell) CountAlike(ctx context.Context, src table.Source, column, workers int) error {
-	shape := reading.Shape(c.Text)
+	shape := character.Shape(c.Text)
 	raw, shapes := make([]int64, workers), make([]int64, workers)
 	work := func(n int, b *table.Block) {
 		for r := range b.Rows {
@@ -92,7 +93,7 @@ func (c *Cell) CountAlike(ctx context.Context, src table.Source, column, workers
 			case string(text) == c.Text:
 				raw[n]++
 				shapes[n]++
-			case reading.Shape(string(text)) == shape:
+			case character.Shape(string(text)) == shape:
 				shapes[n]++
 			}
 		}

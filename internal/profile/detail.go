@@ -8,6 +8,7 @@ import (
 
 	"github.com/DataDog/sketches-go/ddsketch"
 
+	"junvo/internal/character"
 	"junvo/internal/reading"
 )
 
@@ -71,7 +72,7 @@ func (d *detail) add(cell []byte, times int64, at *Place) {
 }
 
 func (d *detail) shapeOf(text string) string {
-	shape := reading.Shape(text)
+	shape := character.Shape(text)
 	if d.coarse {
 		return coarseShape(shape)
 	}

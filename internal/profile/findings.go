@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"junvo/internal/reading"
+	"junvo/internal/rowkind"
 	"junvo/internal/value"
 )
 
@@ -250,9 +251,9 @@ func (f *finder) currencies() {
 
 // structure draws the findings of the file.
 func (p *Profile) structure(all *part, trouble *[numTroubles]places, odd map[byte]int64) {
-	for _, e := range reading.RowKinds {
+	for _, e := range rowkind.Catalogue {
 		n := p.Aside[e.Kind]
-		if n == 0 || e.Kind == reading.LongRow {
+		if n == 0 || e.Kind == rowkind.Long {
 			continue
 		}
 		rows := p.rowsOf(all.aside[e.Kind].first)

@@ -5,8 +5,8 @@ import (
 	"maps"
 	"slices"
 
+	"junvo/internal/character"
 	"junvo/internal/plan"
-	"junvo/internal/reading"
 )
 
 // outlines are the shapes of a column, for the plan to remember: only which there are, and
@@ -24,7 +24,7 @@ func newOutlines() *outlines { return &outlines{seen: map[string]bool{}} }
 func (o *outlines) open() bool { return o != nil && !o.many }
 
 func (o *outlines) add(cell []byte) {
-	o.space = reading.AppendShape(o.space[:0], cell[:min(len(cell), maxSampleText)])
+	o.space = character.AppendShape(o.space[:0], cell[:min(len(cell), maxSampleText)])
 	if bytes.Equal(o.space, o.last) {
 		return
 	}

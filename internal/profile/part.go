@@ -1,16 +1,16 @@
 package profile
 
 import (
-	"junvo/internal/plan"
 	"junvo/internal/reading"
+	"junvo/internal/rowkind"
 	"junvo/internal/table"
 )
 
 // part is what one worker has collected of the blocks that it was given.
 type part struct {
 	columns []*Column
-	aside   [reading.NumRowKinds]aside
-	rows    *reading.RowReader
+	aside   [rowkind.NumKinds]aside
+	rows    *rowkind.Reader
 	same    same
 	// contiguous says that rows of all blocks stand in one piece, in the order of the columns.
 	contiguous bool
@@ -28,7 +28,7 @@ type aside struct {
 }
 
 func newPart(info *table.Info, o *Options) *part {
-	p := &part{contiguous: info.Contiguous, records: info.Records, rows: reading.NewRowReader(info.Names, o.BlankWords)}
+	p := &part{contiguous: info.Contiguous, records: info.Records, rows: rowkind.NewReader(info.Names, o.BlankWords)}
 	reader := reading.NewReader(o.BlankWords)
 	p.newColumns = func() []*Column { return newColumns(info.Names, reader, o) }
 	p.columns = p.newColumns()
@@ -63,8 +63,8 @@ const tile = 128
 // add collects a block.
 func (p *part) add(b *table.Block) {
 	next := 0
-	plan.OddRows(b, p.rows, func(row int, k reading.RowKind) {
-		if p.records && k != reading.LongRow {
+	rowkind.Odd(b, p.rows, func(row int, k rowkind.Kind) {
+		if p.records && k != rowkind.Long {
 			return
 		}
 		p.addData(b, next, row)

@@ -3,6 +3,7 @@ package profile
 import (
 	"fmt"
 
+	"junvo/internal/character"
 	"junvo/internal/reading"
 )
 
@@ -35,7 +36,7 @@ func (c *Column) hide() {
 	for i := range c.Tallies {
 		t := &c.Tallies[i]
 		for k := range t.First {
-			t.First[k].Text = reading.Shape(t.First[k].Text)
+			t.First[k].Text = character.Shape(t.First[k].Text)
 		}
 		for m, n := range t.Numbers {
 			if n != nil {

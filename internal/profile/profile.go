@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"junvo/internal/reading"
+	"junvo/internal/rowkind"
 	"junvo/internal/table"
 	"junvo/internal/value"
 )
@@ -27,8 +28,8 @@ type Profile struct {
 	Columns  []*ColumnProfile
 	Findings []Finding // of the file's structure
 	// Aside counts the rows of each kind that are no data.
-	Aside    [reading.NumRowKinds]int64
-	SetAside [reading.NumRowKinds]bool // the kinds that are to be set aside
+	Aside    [rowkind.NumKinds]int64
+	SetAside [rowkind.NumKinds]bool // the kinds that are to be set aside
 
 	blocks []blockStart
 }

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"junvo/internal/reading"
+	"junvo/internal/rowkind"
 	"junvo/internal/table"
 	"junvo/internal/value"
 )
@@ -144,16 +145,16 @@ func TestRowsThatAreNoData(t *testing.T) {
 	p, err := Run(context.Background(), newTexts(4, rows...), Options{Workers: 2})
 	require.NoError(t, err)
 	assert.EqualValues(t, 13, p.Rows)
-	want := [reading.NumRowKinds]int64{}
-	want[reading.SectionHeading], want[reading.BlankRow], want[reading.RepeatedHeading], want[reading.TotalRow] = 1, 1, 1, 1
+	want := [rowkind.NumKinds]int64{}
+	want[rowkind.SectionHeading], want[rowkind.Blank], want[rowkind.RepeatedHeading], want[rowkind.Total] = 1, 1, 1, 1
 	assert.Equal(t, want, p.Aside)
 	assert.EqualValues(t, 9, p.Columns[0].Column.Cells)
 
 	// Where there are many, they are data.
 	p, err = Run(context.Background(), newTexts(4, [][]string{{"port", "kg", "n"}, section, data, section, section, data}...), Options{Workers: 2})
 	require.NoError(t, err)
-	assert.Zero(t, p.Aside[reading.SectionHeading])
-	assert.False(t, p.SetAside[reading.SectionHeading])
+	assert.Zero(t, p.Aside[rowkind.SectionHeading])
+	assert.False(t, p.SetAside[rowkind.SectionHeading])
 	assert.EqualValues(t, 5, p.Columns[0].Column.Cells)
 	assert.EqualValues(t, 3, p.Columns[1].Conclusion.Blanks[value.Empty])
 }
@@ -194,7 +195,7 @@ func TestStraysHaveTheirPlace(t *testing.T) {
 }
 
 func TestTheCatalogueHasEveryFinding(t *testing.T) {
-	for _, e := range reading.RowKinds[1:reading.FailedRow] {
+	for _, e := range rowkind.Catalogue[1:rowkind.Failed] {
 		assert.GreaterOrEqual(t, rank(e.Plural), 0, e.Plural)
 	}
 	seen := map[string]bool{}

@@ -7,8 +7,9 @@ import (
 	"slices"
 	"unicode/utf8"
 
-	"junvo/internal/plan"
+	"junvo/internal/character"
 	"junvo/internal/reading"
+	"junvo/internal/rowkind"
 	"junvo/internal/table"
 	"junvo/internal/value"
 )
@@ -89,7 +90,7 @@ func (p *Profile) finderOf(name string, columns []string, o Options) (func() blo
 	if !slices.ContainsFunc(p.Findings, func(f Finding) bool { return f.Name == name }) {
 		return nil, ErrNoFinding
 	}
-	for _, e := range reading.RowKinds {
+	for _, e := range rowkind.Catalogue {
 		if e.Plural == name {
 			return func() blockFinder { return p.kindFinder(e.Kind, o) }, nil
 		}
@@ -102,10 +103,10 @@ func (p *Profile) finderOf(name string, columns []string, o Options) (func() blo
 
 // cellFinder finds cells by their sets and forms.
 func (p *Profile) cellFinder(of map[int]map[tallyKey]bool, o Options) blockFinder {
-	rows, reader := reading.NewRowReader(p.Info.Names, o.BlankWords), reading.NewReader(o.BlankWords)
+	rows, reader := rowkind.NewReader(p.Info.Names, o.BlankWords), reading.NewReader(o.BlankWords)
 	return func(b *table.Block) (found []foundIn) {
 		aside := map[int]bool{}
-		plan.OddRows(b, rows, func(row int, k reading.RowKind) { aside[row] = p.SetAside[k] })
+		rowkind.Odd(b, rows, func(row int, k rowkind.Kind) { aside[row] = p.SetAside[k] })
 		for row := range b.Rows {
 			if aside[row] {
 				continue
@@ -123,7 +124,7 @@ func (p *Profile) cellFinder(of map[int]map[tallyKey]bool, o Options) blockFinde
 				}
 				text := string(cell)
 				if p.Columns[column].Private() || o.Private != nil && o.Private(p.Info.Names[column]) {
-					text = reading.Shape(text)
+					text = character.Shape(text)
 				}
 				found = append(found, foundIn{row, column, text})
 			}
@@ -153,10 +154,10 @@ func keyOf(b *table.Block, reader *reading.Reader, at int, cell []byte) tallyKey
 }
 
 // kindFinder finds rows of a kind that are set aside.
-func (p *Profile) kindFinder(kind reading.RowKind, o Options) blockFinder {
-	rows := reading.NewRowReader(p.Info.Names, o.BlankWords)
+func (p *Profile) kindFinder(kind rowkind.Kind, o Options) blockFinder {
+	rows := rowkind.NewReader(p.Info.Names, o.BlankWords)
 	return func(b *table.Block) (found []foundIn) {
-		plan.OddRows(b, rows, func(row int, k reading.RowKind) {
+		rowkind.Odd(b, rows, func(row int, k rowkind.Kind) {
 			if k == kind {
 				found = append(found, foundIn{row, -1, string(bytes.Join(rowTexts(b, row), []byte{' '}))})
 			}

@@ -14,6 +14,7 @@ import (
 	"github.com/zeebo/xxh3"
 
 	"junvo/internal/reading"
+	"junvo/internal/rowkind"
 	"junvo/internal/table"
 	"junvo/internal/value"
 )
@@ -236,7 +237,7 @@ func loadBody(body []byte) (*Collected, error) {
 var errDamaged = errors.New("its parts do not fit together")
 
 func (s *savedProfile) load() (*Collected, error) {
-	if s.Info == nil || len(s.Info.Files) == 0 || len(s.Columns) != len(s.Info.Names) || len(s.Trouble) != numTroubles || len(s.Aside) != int(reading.NumRowKinds) {
+	if s.Info == nil || len(s.Info.Files) == 0 || len(s.Columns) != len(s.Info.Names) || len(s.Trouble) != numTroubles || len(s.Aside) != int(rowkind.NumKinds) {
 		return nil, errDamaged
 	}
 	c := &Collected{info: s.Info, blankWords: s.BlankWords, bytes: s.Bytes, rows: s.Rows, odd: s.OddBytes, part: &part{}}
@@ -254,7 +255,7 @@ func (s *savedProfile) load() (*Collected, error) {
 	for i, a := range s.Aside {
 		to := &c.part.aside[i]
 		to.count, to.first, to.copies = a.Count, l.samples(a.First), l.loadCopies(a.Copies)
-		if reading.RowKind(i).Doubtful() && a.Count > 0 {
+		if rowkind.Kind(i).Doubtful() && a.Count > 0 {
 			if len(a.Columns) != len(s.Columns) {
 				return nil, errDamaged
 			}

@@ -3,7 +3,7 @@ package profile
 import (
 	"unicode/utf8"
 
-	"junvo/internal/reading"
+	"junvo/internal/character"
 )
 
 // strayKey is a stray character and where in the cell it stands.
@@ -46,7 +46,7 @@ func eachStray(cell []byte, found func(strayKey)) {
 	first, last := -1, -1 // the printing characters between which a stray is inside
 	for i := 0; i < len(cell); {
 		r, n := utf8.DecodeRune(cell[i:])
-		if r != ' ' && !reading.Stray(r) {
+		if r != ' ' && !character.Stray(r) {
 			if first < 0 {
 				first = i
 			}
@@ -65,7 +65,7 @@ func eachStray(cell []byte, found func(strayKey)) {
 		case i > last:
 			k.Place = "trailing"
 		}
-		if (reading.Stray(r) || r == ' ' && k.Place != "inside") && !contains(seen, k) {
+		if (character.Stray(r) || r == ' ' && k.Place != "inside") && !contains(seen, k) {
 			seen = append(seen, k)
 			found(k)
 		}

@@ -6,17 +6,18 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"junvo/internal/reason"
 	"junvo/internal/value"
 )
 
 // Explain says why a cell that does not fit the convention's type failed: the
 // most telling reason, and what stood where.
-func (c *Convention) Explain(cell []byte, x *Reads) (Reason, string) {
+func (c *Convention) Explain(cell []byte, x *Reads) (reason.Reason, string) {
 	switch {
 	case x.Set.Any(ErrorValue):
-		return IsErrorValue, string(cell)
+		return reason.ErrorValue, string(cell)
 	case x.Set.Any(BadBytes), c.Type != value.Text && c.Type != value.Code && bytes.Contains(cell, replacement):
-		return BytesBroken, brokenBytes(cell)
+		return reason.BytesBroken, brokenBytes(cell)
 	}
 	switch c.Type {
 	case value.Integer, value.Decimal:
@@ -26,11 +27,11 @@ func (c *Convention) Explain(cell []byte, x *Reads) (Reason, string) {
 	case value.Timestamp:
 		return c.explainTimestamp(x)
 	case value.Time:
-		return NotATime, looksLike(x)
+		return reason.NotATime, looksLike(x)
 	case value.Boolean:
-		return NotABoolean, ""
+		return reason.NotABoolean, ""
 	}
-	return Scientific, ""
+	return reason.Scientific, ""
 }
 
 // brokenBytes names the bytes of a cell that are no text.
@@ -52,22 +53,22 @@ func brokenBytes(cell []byte) string {
 // replacement is what earlier programs put in the place of bytes that were no text.
 var replacement = []byte("\ufffd")
 
-func (c *Convention) explainNumber(cell []byte, x *Reads) (Reason, string) {
+func (c *Convention) explainNumber(cell []byte, x *Reads) (reason.Reason, string) {
 	s := x.Set
 	if !s.Any(numbers) {
 		return explainNoNumber(cell, x)
 	}
 	switch {
 	case !c.sure(s) && !c.Known && s.Has(NumPoint|NumComma):
-		return MarkAmbiguous, ""
+		return reason.MarkAmbiguous, ""
 	case !c.sure(s):
-		return MarkConflict, fmt.Sprintf("the column's decimal mark is %s", markOr(c))
+		return reason.MarkConflict, fmt.Sprintf("the column's decimal mark is %s", markOr(c))
 	case !c.affixFits(s, x.Form):
 		return c.explainAffix(x)
 	case s.Any(Exponent):
-		return Scientific, ""
+		return reason.Scientific, ""
 	}
-	return NotWhole, ""
+	return reason.NotWhole, ""
 }
 
 func markOr(c *Convention) string {
@@ -77,35 +78,35 @@ func markOr(c *Convention) string {
 	return "undecided"
 }
 
-func (c *Convention) explainAffix(x *Reads) (Reason, string) {
+func (c *Convention) explainAffix(x *Reads) (reason.Reason, string) {
 	if c.AffixKind.Any(Percent|PerMille) && !x.Set.Any(affixes) {
-		return UnitUnexpected, fmt.Sprintf("no %s here", c.Affix)
+		return reason.UnitUnexpected, fmt.Sprintf("no %s here", c.Affix)
 	}
 	if c.AffixKind.Any(Currency) && x.Set.Any(Currency) {
-		return CurrencyMixed, fmt.Sprintf("%s among %s", x.Affix(), c.Affix)
+		return reason.CurrencyMixed, fmt.Sprintf("%s among %s", x.Affix(), c.Affix)
 	}
-	return UnitUnexpected, fmt.Sprintf("unit %s", x.Affix())
+	return reason.UnitUnexpected, fmt.Sprintf("unit %s", x.Affix())
 }
 
 // explainNoNumber tells apart the ways in which text with digits is no number.
-func explainNoNumber(cell []byte, x *Reads) (Reason, string) {
+func explainNoNumber(cell []byte, x *Reads) (reason.Reason, string) {
 	if what := looksLike(x); what != "" {
-		return NotANumber, what
+		return reason.NotANumber, what
 	}
 	if damage := x.Set.Damage(); damage != "" {
-		return NotANumber, damage
+		return reason.NotANumber, damage
 	}
 	text, _, _, _ := fold(nil, cell)
 	runs := digitRuns(text)
 	switch {
 	case runs > 0 && marksMisplaced(text):
-		return GroupMisplaced, ""
+		return reason.GroupMisplaced, ""
 	case runs > 1:
-		return SeveralNumbers, fmt.Sprintf("%d runs of digits", runs)
+		return reason.SeveralNumbers, fmt.Sprintf("%d runs of digits", runs)
 	case runs == 0:
-		return NotANumber, "no digit in it"
+		return reason.NotANumber, "no digit in it"
 	}
-	return NotANumber, strayText(text)
+	return reason.NotANumber, strayText(text)
 }
 
 // digitRuns counts the runs of digits, where a mark between two digits does not
@@ -167,54 +168,54 @@ func looksLike(x *Reads) string {
 	return ""
 }
 
-func (c *Convention) explainDate(x *Reads) (Reason, string) {
+func (c *Convention) explainDate(x *Reads) (reason.Reason, string) {
 	switch {
 	case x.Set.Any(DateNever):
-		return NoSuchDay, ""
+		return reason.NoSuchDay, ""
 	case x.Set.Any(dates) && x.Set.Any(HasTime):
-		return NotADate, "a date with a time"
+		return reason.NotADate, "a date with a time"
 	case x.Set.Any(dates):
 		return c.explainOrder(x)
 	case x.Set.Any(DateOther):
-		return OtherCalendar, ""
+		return reason.OtherCalendar, ""
 	}
 	if damage := x.Set.Damage(); damage != "" {
-		return NotADate, damage
+		return reason.NotADate, damage
 	}
-	return NotADate, looksLike(x)
+	return reason.NotADate, looksLike(x)
 }
 
-func (c *Convention) explainOrder(x *Reads) (Reason, string) {
+func (c *Convention) explainOrder(x *Reads) (reason.Reason, string) {
 	o := c.order(x.Set, x.Form)
 	if o != Undecided && !c.dated(x.Set, x.Form) {
-		return NoSuchDay, ""
+		return reason.NoSuchDay, ""
 	}
 	if o == Undecided && x.Set.Any(MonthOpen) {
-		return NameAmbiguous, ""
+		return reason.NameAmbiguous, ""
 	}
 	if o == Undecided {
 		if s := x.Set & orders; s&(s-1) != 0 {
-			return OrderAmbiguous, ""
+			return reason.OrderAmbiguous, ""
 		}
-		return OrderConflict, "the column's order is undecided"
+		return reason.OrderConflict, "the column's order is undecided"
 	}
-	return OrderConflict, fmt.Sprintf("the column is %s", o.say())
+	return reason.OrderConflict, fmt.Sprintf("the column is %s", o.say())
 }
 
-func (c *Convention) explainTimestamp(x *Reads) (Reason, string) {
+func (c *Convention) explainTimestamp(x *Reads) (reason.Reason, string) {
 	switch s := x.Set; {
 	case s.Any(DateNever):
-		return NoSuchDay, ""
+		return reason.NoSuchDay, ""
 	case s.Any(DateOther):
-		return OtherCalendar, ""
+		return reason.OtherCalendar, ""
 	case s.Any(ZoneUnknown):
-		return UnknownZone, ""
+		return reason.UnknownZone, ""
 	case !s.Any(dates):
-		return NotADate, looksLike(x)
+		return reason.NotADate, looksLike(x)
 	case !s.Any(HasTime):
-		return NotATime, "a date only"
+		return reason.NotATime, "a date only"
 	case s.Any(HasOffset) != c.Offsets:
-		return ZoneUnexpected, ""
+		return reason.ZoneUnexpected, ""
 	}
 	return c.explainOrder(x)
 }

@@ -3,6 +3,8 @@ package reading
 import (
 	"unicode"
 	"unicode/utf8"
+
+	"junvo/internal/character"
 )
 
 // The classes of bytes. One pass over a cell collects which occur in it, and that
@@ -87,30 +89,9 @@ var foldRunes = map[rune]rune{
 	'\uff0d': '-', '\u066a': '%', '\t': ' ', '\n': foldBreak, '\r': foldBreak, '\v': foldBreak, '\f': foldBreak,
 }
 
-// Invisible reports whether a character does not print: format characters such as
-// zero-width spaces, soft hyphens, byte order marks and bidirectional marks, and controls.
-func Invisible(r rune) bool {
-	switch r {
-	case '\t', '\n', '\r', '\v', '\f':
-		return false
-	case '\u115f', '\u1160', '\u3164', '\uffa0', '\u2800':
-		return true
-	}
-	return unicode.In(r, unicode.Cf, unicode.Cc, unicode.Variation_Selector)
-}
-
-// Stray reports whether a character keeps cells from being read by programs that
-// expect plain text: spaces other than the plain one, and what does not print.
-func Stray(r rune) bool {
-	if r < 0x7f && r >= ' ' || r == '\t' || r == '\n' || r == '\r' {
-		return false
-	}
-	return unicode.Is(unicode.Zs, r) || r == '\u0085' || r == '\u2028' || r == '\u2029' || Invisible(r)
-}
-
 // fold appends the folded form of a cell's text, without spaces and invisible
 // characters at either end. It reports bytes that are not UTF-8, whether anything
-// in it is invisible, and whether anything in it is [Stray].
+// in it is invisible, and whether anything in it is [character.Stray].
 func fold(dst, cell []byte) (text []byte, bad, invisible, stray bool) {
 	text = dst
 	for len(cell) > 0 {
@@ -128,7 +109,7 @@ func fold(dst, cell []byte) (text []byte, bad, invisible, stray bool) {
 			text = append(text, ' ')
 		case unicode.Is(unicode.Nd, r):
 			text = append(text, '0'+byte(digitValue(r)))
-		case Invisible(r):
+		case character.Invisible(r):
 			invisible, stray = true, true
 		default:
 			text = append(text, cell[:n]...)

@@ -258,17 +258,6 @@ func TestDigitsOfAllScripts(t *testing.T) {
 	}
 }
 
-func TestCatalogues(t *testing.T) {
-	for i, e := range Reasons[1:] {
-		assert.EqualValues(t, i+1, e.Reason, e.Name)
-		assert.NotEmpty(t, e.Say, e.Name)
-		assert.NotEmpty(t, e.Hint, e.Name)
-	}
-	for i, e := range RowKinds {
-		assert.EqualValues(t, i, e.Kind, e.Name)
-	}
-}
-
 func BenchmarkRead(b *testing.B) {
 	r := NewReader(nil)
 	for _, cell := range []string{"48211", "1240.5", "1.240,5 kg", "2021-03-04", "04.03.2021 06:05", "Lot 88 / crate 51", "Petersen, Anke", "yes", ""} {

@@ -75,6 +75,9 @@ const Values = numbers | dates | ClockOnly | DateOrdinal
 // Dates are the bits of dates.
 const Dates = dates
 
+// Numbers are the bits of numbers.
+const Numbers = numbers
+
 const blankShift = 60
 
 // Blanks are the bits of the blank kind, of which a cell with something in it has none.

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"junvo/internal/character"
 	"junvo/internal/value"
 )
 
@@ -132,7 +133,7 @@ func TestShape(t *testing.T) {
 		"1.240,5 kg": "9.999,9 aa", "HAR-012": "AAA-999", "Möwe II": "Aaaa AA", "": "", "٤٢": "99",
 		"123456789012": "9{12}", "abcdefghijk1": "aaaaaaaa…9", "e\u0301a": "aa",
 	} {
-		assert.Equal(t, want, Shape(in), in)
+		assert.Equal(t, want, character.Shape(in), in)
 	}
 }
 

@@ -7,7 +7,7 @@ import (
 	"strings"
 
 	"junvo/internal/convert"
-	"junvo/internal/reading"
+	"junvo/internal/rowkind"
 )
 
 // ledgerColumns are the columns of the balance of cells.
@@ -70,7 +70,7 @@ func LedgerRecords(l *convert.Ledger) [][]string {
 // LedgerRows returns the balance of rows in a sentence.
 func LedgerRows(l *convert.Ledger) string {
 	var parts []string
-	for _, e := range reading.RowKinds {
+	for _, e := range rowkind.Catalogue {
 		if n := l.SetAside[e.Kind]; n > 0 {
 			name := e.Plural
 			if n == 1 {
@@ -173,7 +173,7 @@ func ledgerDoc(l *convert.Ledger, w Written) ledgerJSON {
 		Rows:  rowsJSON{In: l.RowsIn, Out: l.RowsOut, SetAside: l.AsideTotal(), Failed: l.FailedAside, Reasons: map[string]int64{}},
 		Files: filesJSON{optional(w.Failures), optional(w.SetAside), optional(w.Plan)},
 	}
-	for _, e := range reading.RowKinds[1:] {
+	for _, e := range rowkind.Catalogue[1:] {
 		doc.Rows.Reasons[e.Name] = l.SetAside[e.Kind]
 	}
 	for _, c := range l.Columns {

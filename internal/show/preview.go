@@ -6,9 +6,9 @@ import (
 	"strconv"
 	"strings"
 
+	"junvo/internal/character"
 	"junvo/internal/convert"
 	"junvo/internal/plan"
-	"junvo/internal/reading"
 )
 
 // Preview collects the cells that show best what a plan does.
@@ -53,7 +53,7 @@ func (v *Preview) Add(t convert.Tried) {
 		}
 		return
 	}
-	shape := reading.Shape(t.Raw)
+	shape := character.Shape(t.Raw)
 	switch {
 	case len(c.ordinary) < min(ordinaryRows, v.limit):
 		c.ordinary = append(c.ordinary, t)
@@ -177,7 +177,7 @@ func (v *Preview) column(i int, f Format, page Page) string {
 // shown returns the texts before and after, or their shapes where the column is private.
 func shown(t convert.Tried) (before, after string) {
 	if t.Hidden {
-		return reading.Shape(t.Raw), reading.Shape(t.Out)
+		return character.Shape(t.Raw), character.Shape(t.Out)
 	}
 	return t.Raw, t.Out
 }

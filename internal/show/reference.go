@@ -8,7 +8,8 @@ import (
 	"junvo/internal/expression"
 	"junvo/internal/plan"
 	"junvo/internal/profile"
-	"junvo/internal/reading"
+	"junvo/internal/reason"
+	"junvo/internal/rowkind"
 	"junvo/internal/step"
 	"junvo/internal/value"
 )
@@ -27,11 +28,11 @@ func TypePage() string {
 func ReasonPage() string {
 	var b strings.Builder
 	b.WriteString("Why a cell could not become its column's type, and what would mend it:\n")
-	for _, r := range reading.Reasons[1:] {
+	for _, r := range reason.Catalogue[1:] {
 		fmt.Fprintf(&b, "\n  %s\n      %s\n      %s\n", r.Name, r.Say, r.Hint)
 	}
 	b.WriteString("\nWhy a row is set aside:\n")
-	for _, k := range reading.RowKinds[1:] {
+	for _, k := range rowkind.Catalogue[1:] {
 		fmt.Fprintf(&b, "\n  %s\n      %s\n", k.Name, k.Say)
 	}
 	return b.String()

@@ -12,6 +12,8 @@ import (
 	"junvo/internal/convert"
 	"junvo/internal/profile"
 	"junvo/internal/reading"
+	"junvo/internal/reason"
+	"junvo/internal/rowkind"
 	"junvo/internal/value"
 )
 
@@ -111,10 +113,10 @@ func TestReferencePages(t *testing.T) {
 	for _, e := range value.Types {
 		assert.Contains(t, TypePage(), "\n  "+e.Name+"\n")
 	}
-	for _, e := range reading.Reasons[1:] {
+	for _, e := range reason.Catalogue[1:] {
 		assert.Contains(t, ReasonPage(), "\n  "+e.Name+"\n")
 	}
-	for _, e := range reading.RowKinds[1:] {
+	for _, e := range rowkind.Catalogue[1:] {
 		assert.Contains(t, ReasonPage(), "\n  "+e.Name+"\n")
 	}
 	for _, e := range profile.Catalogue {
@@ -126,7 +128,7 @@ func TestLedgerShowsItsSums(t *testing.T) {
 	l := &convert.Ledger{RowsIn: 3, RowsOut: 2, Columns: []convert.Account{
 		{Name: "a\x1b", Type: value.Decimal, Convention: "unit kg", Cells: 2, Right: 1, Failed: 1}, {Name: "b", Cells: 2, Blank: 2},
 	}}
-	l.SetAside[reading.NoteRow] = 1
+	l.SetAside[rowkind.Note] = 1
 	out := LedgerTable(l, Table, Page{Width: 100})
 	assert.Contains(t, out, "a⟨U+001B⟩")
 	assert.Regexp(t, `all columns +4 +1 +0 +2 +0 +1\n`, out)

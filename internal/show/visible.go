@@ -5,7 +5,7 @@ import (
 	"unicode"
 	"unicode/utf8"
 
-	"junvo/internal/reading"
+	"junvo/internal/character"
 )
 
 // Visible returns text with everything in it that does not print shown as its code
@@ -51,7 +51,7 @@ func code(b *strings.Builder, s string) {
 }
 
 func hidden(r rune) bool {
-	return r < ' ' || r == 0x7f || reading.Stray(r) || !unicode.IsGraphic(r) && r != utf8.RuneError
+	return r < ' ' || r == 0x7f || character.Stray(r) || !unicode.IsGraphic(r) && r != utf8.RuneError
 }
 
 func hex(v uint32, digits int) string {

@@ -7,9 +7,12 @@ import (
 
 	"golang.org/x/text/unicode/runenames"
 
+	"junvo/internal/character"
 	"junvo/internal/convert"
 	"junvo/internal/plan"
 	"junvo/internal/reading"
+	"junvo/internal/reason"
+	"junvo/internal/rowkind"
 	"junvo/internal/value"
 )
 
@@ -87,25 +90,25 @@ func (a *Answer) Describe(r *reading.Reader, kind value.Stored) {
 	for _, p := range x.Possible(cell) {
 		a.Readings = append(a.Readings, OneReading{p.Reading.String(), p.Value, p.Needs})
 	}
-	a.Shape = reading.Shape(a.Value)
+	a.Shape = character.Shape(a.Value)
 }
 
 // Hide leaves nothing of a private cell but its shape, its blank kind and what becomes of it.
 func (a *Answer) Hide() {
 	a.Private, a.Value, a.Detail, a.Damage, a.Marks, a.Readings = true, a.Shape, "", "", []Character{}, []OneReading{}
 	if a.Result != nil {
-		out := reading.Shape(*a.Result)
+		out := character.Shape(*a.Result)
 		a.Result = &out
 	}
 	for i := range a.Steps {
-		a.Steps[i].Text = reading.Shape(a.Steps[i].Text)
+		a.Steps[i].Text = character.Shape(a.Steps[i].Text)
 	}
 }
 
 // Look fills in what a conversion makes of the cell in its row.
 func (a *Answer) Look(c *plan.Column, l *convert.Looked, cell *convert.LookedCell) {
 	a.Decided = &Decided{Type: c.Convention.Type.String(), Convention: c.Terms.Say(), Why: planSays, Evidence: []reading.Evidence{}}
-	if l.Aside != reading.Data {
+	if l.Aside != rowkind.Data {
 		a.Aside, a.LeftOut = l.Aside.String(), l.Condition
 	}
 	a.FromAbove, a.FromRow = cell.FilledFrom > 0, cell.FilledFrom
@@ -113,7 +116,7 @@ func (a *Answer) Look(c *plan.Column, l *convert.Looked, cell *convert.LookedCel
 	case cell.Failure != nil:
 		a.fails(cell.Failure.Reason, cell.Failure.Detail)
 		a.Result = nil
-	case l.Aside == reading.Data || l.Condition != "":
+	case l.Aside == rowkind.Data || l.Condition != "":
 		a.Result = &cell.Out
 	}
 }
@@ -135,7 +138,7 @@ const planSays = "the plan says so"
 func (a *Answer) Trace(c *plan.Column, t *convert.Traced) {
 	for _, s := range t.Steps {
 		one := OneStep{Step: plan.StepText(s.Step), Text: s.Text}
-		if s.Why != reading.NoReason {
+		if s.Why != reason.None {
 			one.Fail = s.Why.String()
 		}
 		a.Steps = append(a.Steps, one)
@@ -156,7 +159,7 @@ func (a *Answer) Trace(c *plan.Column, t *convert.Traced) {
 	}
 }
 
-func (a *Answer) fails(reason reading.Reason, detail string) {
+func (a *Answer) fails(reason reason.Reason, detail string) {
 	e := reason.Entry()
 	a.Reason, a.Say, a.Detail, a.Hint = e.Name, e.Say, detail, e.Hint
 }

@@ -5,7 +5,7 @@ import (
 	"regexp"
 	"strconv"
 
-	"junvo/internal/reading"
+	"junvo/internal/reason"
 	"junvo/internal/value"
 )
 
@@ -15,18 +15,18 @@ type count func(number string) (value.Moment, bool)
 
 var plainCount = regexp.MustCompile(`^-?\d{1,18}(?:\.\d{1,9})?$`)
 
-func (c count) Apply(text string) (string, reading.Reason) {
+func (c count) Apply(text string) (string, reason.Reason) {
 	if !plainCount.MatchString(text) {
-		return text, reading.NoReason
+		return text, reason.None
 	}
 	m, ok := c(text)
 	if !ok {
-		return text, reading.NotADate
+		return text, reason.NotADate
 	}
 	if !m.HasOffset && m.Clock.Nanos == 0 {
-		return string(m.Day.Append(nil)), reading.NoReason
+		return string(m.Day.Append(nil)), reason.None
 	}
-	return string(m.Append(nil)), reading.NoReason
+	return string(m.Append(nil)), reason.None
 }
 
 func newDayNumber(args Args) (Step, error) {

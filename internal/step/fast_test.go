@@ -9,7 +9,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"junvo/internal/reading"
+	"junvo/internal/reason"
 )
 
 // alphabet has what the quick ways of the steps look out for, and what they leave to others.
@@ -51,7 +51,7 @@ func TestQuickWaysAreTheDefinition(t *testing.T) {
 		require.NoError(t, err)
 		for _, text := range randomTexts(3000) {
 			got, why := s.Apply(text)
-			assert.Equal(t, reading.NoReason, why)
+			assert.Equal(t, reason.None, why)
 			if strings.ToValidUTF8(text, "") == text { // else the pieces of a character may be shown as others
 				assert.Equal(t, want(text), got, "%s of %q", name, text)
 			}

@@ -5,7 +5,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
-	"junvo/internal/reading"
+	"junvo/internal/reason"
 )
 
 // What take gives for a number is what the reading of cells sees there.
@@ -39,11 +39,11 @@ func TestTakeNumber(t *testing.T) {
 	} {
 		for i, w := range want {
 			got, why := apply(t, "take", m{"number": i + 1}, text)
-			assert.Equal(t, reading.NoReason, why, text)
+			assert.Equal(t, reason.None, why, text)
 			assert.Equal(t, w, got, "number %d of %q", i+1, text)
 		}
 		_, why := apply(t, "take", m{"number": len(want) + 1}, text)
-		assert.Equal(t, reading.NotFound, why, "%q has %d numbers", text, len(want))
+		assert.Equal(t, reason.NotFound, why, "%q has %d numbers", text, len(want))
 	}
 }
 

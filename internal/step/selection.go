@@ -8,7 +8,7 @@ import (
 	"unicode"
 	"unicode/utf8"
 
-	"junvo/internal/reading"
+	"junvo/internal/character"
 	"junvo/internal/table"
 )
 
@@ -26,7 +26,7 @@ var Classes = []Class{
 	{"upper", "upper-case letters (Lu)", unicode.IsUpper},
 	{"lower", "lower-case letters (Ll)", unicode.IsLower},
 	{"spaces", "spaces of all kinds, tabs and line breaks (Z, U+0009 to U+000D, U+0085)", space},
-	{"invisible", "what does not print: controls, format characters, variation selectors (Cc, Cf)", reading.Invisible},
+	{"invisible", "what does not print: controls, format characters, variation selectors (Cc, Cf)", character.Invisible},
 	{"punctuation", "punctuation (P): . , ; : ! ? ' \" ( ) [ ] { } / \\ - – _ @ # % & * and others", unicode.IsPunct},
 	{"signs", "signs (S): + < = > ^ ` | ~ $ € ° − and others, and the hyphen - where people write it for a minus", func(r rune) bool {
 		return unicode.IsSymbol(r) || r == '-'

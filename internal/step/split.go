@@ -7,7 +7,7 @@ import (
 
 	"github.com/rivo/uniseg"
 
-	"junvo/internal/reading"
+	"junvo/internal/reason"
 )
 
 // Split makes a fixed number of pieces of a text.
@@ -122,15 +122,15 @@ func (s *Split) pattern(f *fields) error {
 }
 
 // Pieces returns the pieces of a text, or why there are not as many as there have to be.
-func (s *Split) Pieces(text string) ([]string, reading.Reason) {
+func (s *Split) Pieces(text string) ([]string, reason.Reason) {
 	pieces := s.cut(text)
 	switch {
 	case len(pieces) < s.n:
-		return nil, reading.TooFewPieces
+		return nil, reason.TooFewPieces
 	case len(pieces) > s.n:
-		return nil, reading.TooManyPieces
+		return nil, reason.TooManyPieces
 	}
-	return pieces, reading.NoReason
+	return pieces, reason.None
 }
 
 // Piece returns the step that takes the nth piece, counted from 0.
@@ -147,10 +147,10 @@ type piece struct {
 	n     int
 }
 
-func (p piece) Apply(text string) (string, reading.Reason) {
+func (p piece) Apply(text string) (string, reason.Reason) {
 	pieces, why := p.split.Pieces(text)
-	if why != reading.NoReason {
+	if why != reason.None {
 		return text, why
 	}
-	return pieces[p.n], reading.NoReason
+	return pieces[p.n], reason.None
 }

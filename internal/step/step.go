@@ -18,14 +18,14 @@ package step
 import (
 	"fmt"
 
-	"junvo/internal/reading"
+	"junvo/internal/reason"
 )
 
 // A Step changes text. It may be used on many goroutines at once.
 type Step interface {
 	// Apply returns the changed text, or the text itself. The reason is NoReason
 	// unless the step failed.
-	Apply(text string) (string, reading.Reason)
+	Apply(text string) (string, reason.Reason)
 }
 
 // MaxText is how many bytes a text may have that steps, joins or expressions have made longer.
@@ -43,33 +43,33 @@ type Named struct {
 
 // Apply applies the steps in order until one fails, and tells which of them changed
 // the text by setting their bits in changed.
-func (c Chain) Apply(text string) (out string, changed uint64, why reading.Reason) {
+func (c Chain) Apply(text string) (out string, changed uint64, why reason.Reason) {
 	return c.from(0, text, 0)
 }
 
 // Continue goes on after step i, which has made next of text, where changed tells of the steps up to it.
-func (c Chain) Continue(i int, text, next string, changed uint64) (string, uint64, reading.Reason) {
+func (c Chain) Continue(i int, text, next string, changed uint64) (string, uint64, reason.Reason) {
 	if next != text {
 		changed |= 1 << min(i, 63)
 	}
 	return c.from(i+1, next, changed)
 }
 
-func (c Chain) from(first int, text string, changed uint64) (out string, _ uint64, why reading.Reason) {
+func (c Chain) from(first int, text string, changed uint64) (out string, _ uint64, why reason.Reason) {
 	for i := first; i < len(c); i++ {
-		next, reason := c[i].Step.Apply(text)
-		if reason == reading.NoReason && len(next) > MaxText && len(next) > len(text) {
-			reason = reading.TooLong
+		next, why := c[i].Step.Apply(text)
+		if why == reason.None && len(next) > MaxText && len(next) > len(text) {
+			why = reason.TooLong
 		}
-		if reason != reading.NoReason {
-			return text, changed, reason
+		if why != reason.None {
+			return text, changed, why
 		}
 		if next != text {
 			changed |= 1 << min(i, 63)
 		}
 		text = next
 	}
-	return text, changed, reading.NoReason
+	return text, changed, reason.None
 }
 
 // Fill returns what blank cells are given, and the number of the step that says so;
@@ -260,4 +260,4 @@ func none(s Step) func(Args) (Step, error) {
 // simple makes a step of a function that cannot fail.
 type simple func(string) string
 
-func (s simple) Apply(text string) (string, reading.Reason) { return s(text), reading.NoReason }
+func (s simple) Apply(text string) (string, reason.Reason) { return s(text), reason.None }

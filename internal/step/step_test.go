@@ -8,12 +8,12 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"junvo/internal/reading"
+	"junvo/internal/reason"
 )
 
 type m = map[string]Args
 
-func apply(t *testing.T, name string, args Args, text string) (string, reading.Reason) {
+func apply(t *testing.T, name string, args Args, text string) (string, reason.Reason) {
 	t.Helper()
 	s, err := New(name, args)
 	require.NoError(t, err, "%s %v", name, args)
@@ -80,7 +80,7 @@ func TestStepsOnHardTexts(t *testing.T) {
 		{"label", []Args{m{"begins": "a", "then": "x"}}, "b", "b"},
 	} {
 		got, why := apply(t, tt.name, tt.args, tt.in)
-		assert.Equal(t, reading.NoReason, why, "%s %v of %q", tt.name, tt.args, tt.in)
+		assert.Equal(t, reason.None, why, "%s %v of %q", tt.name, tt.args, tt.in)
 		assert.Equal(t, tt.want, got, "%s %v of %q", tt.name, tt.args, tt.in)
 	}
 }
@@ -97,7 +97,7 @@ func TestTakeSaysWhatIsNotThere(t *testing.T) {
 		{"pattern": "x(y)"},
 	} {
 		out, why := apply(t, "take", args, "ab c")
-		assert.Equal(t, reading.NotFound, why, args)
+		assert.Equal(t, reason.NotFound, why, args)
 		assert.Equal(t, "ab c", out, args)
 	}
 }
@@ -158,9 +158,9 @@ func TestChain(t *testing.T) {
 		c = append(c, Named{s.name, s.args, one})
 	}
 	out, changed, why := c.Apply(" a/b")
-	assert.Equal(t, []any{"a", uint64(0b0110), reading.NoReason}, []any{out, changed, why})
+	assert.Equal(t, []any{"a", uint64(0b0110), reason.None}, []any{out, changed, why})
 	_, _, why = c.Apply("ab")
-	assert.Equal(t, reading.NotFound, why)
+	assert.Equal(t, reason.NotFound, why)
 	filling, at := c.Fill()
 	assert.Equal(t, "0", filling.With)
 	assert.Equal(t, 0, at)
@@ -174,18 +174,18 @@ func TestSplit(t *testing.T) {
 		n    int
 		text string
 		want []string
-		why  reading.Reason
+		why  reason.Reason
 	}{
-		{map[string]Args{"at": "/"}, 3, "a/b/", []string{"a", "b", ""}, reading.NoReason},
-		{map[string]Args{"at": "/"}, 3, "a/b", nil, reading.TooFewPieces},
-		{map[string]Args{"at": "/"}, 3, "a/b/c/d", nil, reading.TooManyPieces},
-		{map[string]Args{"at": ", ", "nth": -1}, 2, "a, b, c", []string{"a, b", "c"}, reading.NoReason},
-		{map[string]Args{"at": ", ", "nth": 2}, 2, "a, b, c", []string{"a, b", "c"}, reading.NoReason},
-		{map[string]Args{"at": ", ", "nth": 3}, 2, "a, b, c", nil, reading.TooFewPieces},
-		{map[string]Args{"positions": []Args{2, 3}}, 3, "e\u0301bcde", []string{"e\u0301b", "c", "de"}, reading.NoReason},
-		{map[string]Args{"positions": []Args{2, 3}}, 3, "ab", nil, reading.TooFewPieces},
-		{map[string]Args{"pattern": `(\d+)([a-z]*)`}, 2, "12", []string{"12", ""}, reading.NoReason},
-		{map[string]Args{"pattern": `(\d+)([a-z]*)`}, 2, "x12", nil, reading.TooFewPieces},
+		{map[string]Args{"at": "/"}, 3, "a/b/", []string{"a", "b", ""}, reason.None},
+		{map[string]Args{"at": "/"}, 3, "a/b", nil, reason.TooFewPieces},
+		{map[string]Args{"at": "/"}, 3, "a/b/c/d", nil, reason.TooManyPieces},
+		{map[string]Args{"at": ", ", "nth": -1}, 2, "a, b, c", []string{"a, b", "c"}, reason.None},
+		{map[string]Args{"at": ", ", "nth": 2}, 2, "a, b, c", []string{"a, b", "c"}, reason.None},
+		{map[string]Args{"at": ", ", "nth": 3}, 2, "a, b, c", nil, reason.TooFewPieces},
+		{map[string]Args{"positions": []Args{2, 3}}, 3, "e\u0301bcde", []string{"e\u0301b", "c", "de"}, reason.None},
+		{map[string]Args{"positions": []Args{2, 3}}, 3, "ab", nil, reason.TooFewPieces},
+		{map[string]Args{"pattern": `(\d+)([a-z]*)`}, 2, "12", []string{"12", ""}, reason.None},
+		{map[string]Args{"pattern": `(\d+)([a-z]*)`}, 2, "x12", nil, reason.TooFewPieces},
 	} {
 		s, err := NewSplit(tt.args, tt.n)
 		require.NoError(t, err)
@@ -208,7 +208,7 @@ func TestSplitThenJoinIsTheText(t *testing.T) {
 		s, err := NewSplit(map[string]Args{"at": "/"}, n)
 		require.NoError(t, err)
 		pieces, why := s.Pieces(text)
-		require.Equal(t, reading.NoReason, why)
+		require.Equal(t, reason.None, why)
 		require.Equal(t, text, strings.Join(pieces, "/"))
 	}
 }

@@ -5,18 +5,18 @@ import (
 	"regexp"
 	"strings"
 
-	"junvo/internal/reading"
+	"junvo/internal/reason"
 )
 
 // take is a step that takes a part of the text: find returns it.
 type take func(text string) (string, bool)
 
-func (t take) Apply(text string) (string, reading.Reason) {
+func (t take) Apply(text string) (string, reason.Reason) {
 	part, ok := t(text)
 	if !ok {
-		return text, reading.NotFound
+		return text, reason.NotFound
 	}
-	return part, reading.NoReason
+	return part, reason.None
 }
 
 func newTake(args Args) (Step, error) {

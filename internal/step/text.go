@@ -11,12 +11,13 @@ import (
 	"golang.org/x/text/cases"
 	"golang.org/x/text/language"
 
-	"junvo/internal/reading"
+	"junvo/internal/character"
+	"junvo/internal/reason"
 )
 
 func space(r rune) bool { return unicode.IsSpace(r) || unicode.Is(unicode.Zs, r) }
 
-func spaceOrInvisible(r rune) bool { return space(r) || reading.Invisible(r) }
+func spaceOrInvisible(r rune) bool { return space(r) || character.Invisible(r) }
 
 // inASCII says of each character of ASCII whether it is of a class: most text is of these.
 type inASCII [utf8.RuneSelf]bool
@@ -268,9 +269,9 @@ func newFill(args Args) (Step, error) {
 	return fill{Filling{With: list[0]}}, nil
 }
 
-func (f fill) Apply(text string) (string, reading.Reason) {
+func (f fill) Apply(text string) (string, reason.Reason) {
 	if text == "" {
-		return f.With, reading.NoReason
+		return f.With, reason.None
 	}
-	return text, reading.NoReason
+	return text, reason.None
 }

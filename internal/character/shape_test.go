@@ -1,4 +1,4 @@
-package reading
+package character
 
 import (
 	"fmt"

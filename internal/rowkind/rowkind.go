@@ -1,78 +1,85 @@
-package reading
+// Package rowkind tells rows of data from rows that are no data: blank ones, headings that are repeated, totals, notes,
+// lines drawn with dashes, footers. Profiles and conversions ask it alike, so that a row which the one sets aside
+// is set aside by the other.
+//
+//	r := rowkind.NewReader(names, nil)
+//	rowkind.Odd(block, r, func(row int, k rowkind.Kind) { … })
+package rowkind
 
 import (
 	"bytes"
 	"strings"
 	"unicode/utf8"
 
+	"junvo/internal/reading"
 	"junvo/internal/value"
 )
 
-// RowKind is what a row of a table is: data, or something that is no data.
-type RowKind uint8
+// Kind is what a row of a table is: data, or something that is no data.
+type Kind uint8
 
 // The kinds of rows. All but Data may be set aside.
 const (
-	Data RowKind = iota
-	BlankRow
+	Data Kind = iota
+	Blank
 	RepeatedHeading
 	SectionHeading
-	TotalRow
-	NoteRow
-	RuleRow
-	LongRow
+	Total
+	Note
+	Rule
+	Long
 	NamedTotal
 	FullTotal
 	BareTotal
-	SummaryRow
+	Summary
 	SwappedHeading
 	Footer
-	FailedRow
-	LeftOutRow
-	NumRowKinds
+	Failed
+	LeftOut
+	NumKinds
 )
 
-// RowEntry describes one kind of row in the catalogue.
-type RowEntry struct {
-	Kind    RowKind
+// Entry describes one kind of row in the catalogue.
+type Entry struct {
+	Kind    Kind
 	Name    string // as the reason in the file of rows set aside
 	Plural  string // as findings and plans name it
 	Say     string
 	Finding bool // whether it is a finding of its own name
 }
 
-// RowKinds is the catalogue of rows that may be set aside.
-var RowKinds = [NumRowKinds]RowEntry{
+// Catalogue is the catalogue of rows that may be set aside.
+var Catalogue = [NumKinds]Entry{
 	{Data, "data", "data", "A row of data.", false},
-	{BlankRow, "blank-row", "blank-rows", "Every cell of the row is blank.", true},
+	{Blank, "blank-row", "blank-rows", "Every cell of the row is blank.", true},
 	{RepeatedHeading, "repeated-heading", "repeated-headings", "The row repeats the names of the columns.", true},
 	{SectionHeading, "section-heading", "section-headings", "One cell of text stands alone in the row: it heads what follows.", true},
-	{TotalRow, "total-row", "total-rows", "A word such as total stands at the start of the row, and numbers alone after it: the row adds up others.", true},
-	{NoteRow, "note", "notes", "One sentence of text stands alone in the row.", true},
-	{RuleRow, "rule-row", "rule-rows", "Every cell of the row is a line drawn with dashes, or blank: it separates the rows around it.", true},
-	{LongRow, "long-row", "long-rows", "The row has more cells than the table has columns, so that its values may stand in the wrong ones.", true},
+	{Total, "total-row", "total-rows", "A word such as total stands at the start of the row, and numbers alone after it: the row adds up others.", true},
+	{Note, "note", "notes", "One sentence of text stands alone in the row.", true},
+	{Rule, "rule-row", "rule-rows", "Every cell of the row is a line drawn with dashes, or blank: it separates the rows around it.", true},
+	{Long, "long-row", "long-rows", "The row has more cells than the table has columns, so that its values may stand in the wrong ones.", true},
 	{NamedTotal, "named-total", "named-totals", "The row begins with a word such as total and further words, and its numbers are what the rows of the table add up to.", true},
 	{FullTotal, "full-total", "full-totals", "The row begins with a word such as total, no cell is blank, and its numbers are what the rows of the table add up to.", true},
 	{BareTotal, "bare-total", "bare-totals", "The last row has no word, and its numbers are what the rows of the table add up to.", true},
-	{SummaryRow, "summary-row", "summary-rows", "The row begins with a word such as average, minimum or maximum, and its numbers are those of the table.", true},
+	{Summary, "summary-row", "summary-rows", "The row begins with a word such as average, minimum or maximum, and its numbers are those of the table.", true},
 	{SwappedHeading, "swapped-heading", "swapped-headings", "The row has the names of the columns in another order: below it the values stand in other columns.", true},
 	{Footer, "footer", "footers", "The row is a comment, or says how many rows there are or where they are from.", true},
-	{FailedRow, "failed-row", "failed-rows", "A cell of the row has failed, and the plan sets such rows aside.", false},
-	{LeftOutRow, "left-out-row", "left-out-rows", "A condition of the plan, keep or drop, leaves the row out.", false},
+	{Failed, "failed-row", "failed-rows", "A cell of the row has failed, and the plan sets such rows aside.", false},
+	{LeftOut, "left-out-row", "left-out-rows", "A condition of the plan, keep or drop, leaves the row out.", false},
 }
 
 // Doubtful reports whether rows of a kind may be data after all: where a table has many of
 // them, or they do not add up, they are.
-func (k RowKind) Doubtful() bool {
-	return k == SectionHeading || k == NoteRow || k == TotalRow || k.Adds()
+func (k Kind) Doubtful() bool {
+	return k == SectionHeading || k == Note || k == Total || k.Adds()
 }
 
 // Adds reports whether rows of a kind are no data only where their numbers show it.
-func (k RowKind) Adds() bool {
-	return k == NamedTotal || k == FullTotal || k == BareTotal || k == SummaryRow
+func (k Kind) Adds() bool {
+	return k == NamedTotal || k == FullTotal || k == BareTotal || k == Summary
 }
 
-func (k RowKind) String() string { return RowKinds[k].Name }
+func (k Kind) String() string { return Catalogue[k].Name }
 
 // totalWords begin rows that add up others.
 var totalWords = strings.Fields(`total totals subtotal sub-total sum grand summe zwischensumme gesamt gesamtsumme insgesamt
@@ -90,17 +97,17 @@ var totalSet, summarySet = setOf(totalWords), setOf(summaryWords)
 // noteWords begin rows that explain.
 var noteWords = strings.Fields("note notes source sources remark remarks updated generated exported quelle hinweis anmerkung legend end eof * ** -- // # †")
 
-// RowReader tells rows of data from others. It serves one goroutine.
-type RowReader struct {
-	reader *Reader
+// Reader tells rows of data from others. It serves one goroutine.
+type Reader struct {
+	reader *reading.Reader
 	names  [][]byte        // of the columns
 	named  map[string]bool // the names
 	starts [256]bool       // the first bytes of cells that need a closer look
 }
 
-// NewRowReader returns a row reader for a table with columns of these names.
-func NewRowReader(names []string, blankWords []string) *RowReader {
-	r := &RowReader{reader: NewReader(blankWords), named: map[string]bool{}, starts: oddStarts}
+// NewReader returns a row reader for a table with columns of these names.
+func NewReader(names []string, blankWords []string) *Reader {
+	r := &Reader{reader: reading.NewReader(blankWords), named: map[string]bool{}, starts: oddStarts}
 	for _, n := range names {
 		r.names = append(r.names, []byte(n))
 		r.named[n] = true
@@ -112,7 +119,7 @@ func NewRowReader(names []string, blankWords []string) *RowReader {
 // Suspect reports whether a row needs a closer look, given its first cell and how
 // many of its cells are empty (0 will do where none of the first half is). It is
 // quick, and true for every row that Kind does not call data.
-func (r *RowReader) Suspect(first []byte, empty int) bool {
+func (r *Reader) Suspect(first []byte, empty int) bool {
 	width := len(r.names)
 	if 2*empty >= width && empty > 0 || heads(first, r.names[0]) {
 		return true
@@ -126,7 +133,7 @@ func (r *RowReader) Suspect(first []byte, empty int) bool {
 
 // Usual reports whether the first cell of a row, which is not empty, is unlike those of rows
 // that are no data. It is quicker than Suspect, and false wherever that looks closer.
-func (r *RowReader) Usual(first []byte) bool {
+func (r *Reader) Usual(first []byte) bool {
 	name := r.names[0]
 	return (len(first) < len(name) || first[0] != name[0] || first[len(name)-1] != name[len(name)-1]) && !r.starts[first[0]]
 }
@@ -149,7 +156,7 @@ func heads(cell, name []byte) bool {
 
 // Kind tells what a row is, by itself. cell returns the text of its cells; last says that no row
 // follows it. Whether rows that may add others up do so is for the whole table to say.
-func (r *RowReader) Kind(cell func(column int) []byte, last bool) RowKind {
+func (r *Reader) Kind(cell func(column int) []byte, last bool) Kind {
 	filled, rules, named, only, numbersOnly := 0, 0, 0, -1, true
 	same, firstIsNumber := true, false
 	var label totalLabel
@@ -167,21 +174,21 @@ func (r *RowReader) Kind(cell func(column int) []byte, last bool) RowKind {
 			named++
 		}
 		if filled++; filled == 1 {
-			only, label, firstIsNumber = c, total(text), s.Any(numbers)
-		} else if !s.Any(numbers) {
+			only, label, firstIsNumber = c, total(text), s.Any(reading.Numbers)
+		} else if !s.Any(reading.Numbers) {
 			numbersOnly = false
 		}
 	}
 	width := len(r.names)
 	switch {
 	case filled == 0 && width > 1:
-		return BlankRow
+		return Blank
 	case same:
 		return RepeatedHeading
 	case filled == width && width > 1 && named == width && r.allNamed(cell):
 		return SwappedHeading
 	case filled > 0 && rules == filled:
-		return RuleRow
+		return Rule
 	case label != noTotal && filled > 1 && numbersOnly:
 		return label.kind(filled == width)
 	case comment(cell(0)) && 2*filled <= width && width > 1:
@@ -199,7 +206,7 @@ func (r *RowReader) Kind(cell func(column int) []byte, last bool) RowKind {
 }
 
 // allNamed reports whether each name stands in the row once.
-func (r *RowReader) allNamed(cell func(column int) []byte) bool {
+func (r *Reader) allNamed(cell func(column int) []byte) bool {
 	seen := map[string]bool{}
 	for c := range r.names {
 		seen[string(bytes.TrimSpace(cell(c)))] = true
@@ -225,8 +232,8 @@ func bracketed(text []byte) bool {
 }
 
 // typed reports whether a cell that stands alone is a value rather than a heading.
-func (r *RowReader) typed(text []byte) bool {
-	return r.reader.Read(text).Set.Any(numbers | dates | ClockOnly | CodeLike | BlankWord)
+func (r *Reader) typed(text []byte) bool {
+	return r.reader.Read(text).Set.Any(reading.Numbers | reading.Dates | reading.ClockOnly | reading.CodeLike | reading.BlankWord)
 }
 
 // rowCount reports whether text is the number of rows, as in 1204 rows or (1204 rows affected),
@@ -243,14 +250,14 @@ func rowCount(text []byte) bool {
 // rowWords are words for rows and records.
 var rowWords = strings.Fields("row rows record records zeile zeilen ligne lignes fila filas registros linhas righe rijen rader")
 
-func loneText(text []byte) RowKind {
+func loneText(text []byte) Kind {
 	text = bytes.TrimSpace(text)
 	if bracketed(text) {
-		return NoteRow
+		return Note
 	}
 	word, _, _ := bytes.Cut(text, []byte(" "))
 	if inWords(noteWords, word) || len(text) > 60 || bytes.HasSuffix(text, []byte(".")) {
-		return NoteRow
+		return Note
 	}
 	return SectionHeading
 }
@@ -298,16 +305,16 @@ const (
 )
 
 // kind returns the kind of a row with the label and nothing but numbers behind it.
-func (l totalLabel) kind(full bool) RowKind {
+func (l totalLabel) kind(full bool) Kind {
 	switch {
 	case l == summary:
-		return SummaryRow
+		return Summary
 	case l == withMore:
 		return NamedTotal
 	case full:
 		return FullTotal
 	}
-	return TotalRow
+	return Total
 }
 
 // total tells whether text begins with a word for totals or summaries.
@@ -344,7 +351,7 @@ func isWord(set map[string]bool, word []byte) bool {
 		switch {
 		case b >= utf8.RuneSelf:
 			return set[strings.ToLower(string(word))]
-		case classes[b]&cUpper != 0:
+		case b >= 'A' && b <= 'Z':
 			b |= 0x20
 		}
 		lower[i] = b

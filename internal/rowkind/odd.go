@@ -1,14 +1,13 @@
-package plan
+package rowkind
 
 import (
 	"bytes"
 
-	"junvo/internal/reading"
 	"junvo/internal/table"
 )
 
-// OddRows calls each for every row of a block that is no data, with what it is.
-func OddRows(b *table.Block, rows *reading.RowReader, each func(row int, k reading.RowKind)) {
+// Odd calls each for every row of a block that is no data, with what it is.
+func Odd(b *table.Block, rows *Reader, each func(row int, k Kind)) {
 	extra := b.Extra
 	for r := 0; ; r++ {
 		until := b.Rows
@@ -21,11 +20,11 @@ func OddRows(b *table.Block, rows *reading.RowReader, each func(row int, k readi
 		k := rows.Kind(func(c int) []byte { return b.Cell(r, c) }, b.Last && r == b.Rows-1)
 		if r == until {
 			if filled(b, extra[0].Spans) {
-				k = reading.LongRow
+				k = Long
 			}
 			extra = extra[1:]
 		}
-		if k != reading.Data {
+		if k != Data {
 			each(r, k)
 		}
 	}
@@ -33,7 +32,7 @@ func OddRows(b *table.Block, rows *reading.RowReader, each func(row int, k readi
 
 // usual passes rows that need no closer look, from one on and up to another, and returns the
 // first that does.
-func usual(b *table.Block, rows *reading.RowReader, from, to int) int {
+func usual(b *table.Block, rows *Reader, from, to int) int {
 	half := b.Width/2 + 1 // where most cells of a row are empty, one of these is
 	for ; from < to; from++ {
 		if b.Last && from == b.Rows-1 {

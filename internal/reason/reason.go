@@ -1,11 +1,16 @@
-package reading
+// Package reason is the catalogue of reasons: why a cell could not become its column's type. Reading, steps, plans and
+// conversions all fail for one of them; help pages, reference documents and the lists of failures are made from it.
+//
+//	why := reason.NotFound
+//	fmt.Println(why, why.Entry().Hint)
+package reason
 
 // Reason is why a cell could not become its column's type. The zero Reason is none.
 type Reason uint8
 
 // The reasons.
 const (
-	NoReason Reason = iota
+	None Reason = iota
 	NotANumber
 	SeveralNumbers
 	NotWhole
@@ -25,7 +30,7 @@ const (
 	ZoneUnexpected
 	UnknownZone
 	NotABoolean
-	IsErrorValue
+	ErrorValue
 	BytesBroken
 	NotFound
 	TooFewPieces
@@ -41,16 +46,16 @@ const (
 	numReasons
 )
 
-// ReasonEntry describes one reason in the catalogue of reasons.
-type ReasonEntry struct {
+// Entry describes one reason in the catalogue of reasons.
+type Entry struct {
 	Reason Reason
 	Name   string
 	Say    string // what is wrong, in one sentence
 	Hint   string // what would mend it
 }
 
-// Reasons is the catalogue of reasons; help pages and reference documents are made from it.
-var Reasons = [numReasons]ReasonEntry{
+// Catalogue describes every reason, by its number.
+var Catalogue = [numReasons]Entry{
 	{},
 	{NotANumber, "not-a-number", "The text is no number under any convention.", "Correct the cell, or name the text with --blank-word if it stands for blank."},
 	{SeveralNumbers, "several-numbers", "More than one number stands in the cell.", "Decide which number is meant, or take the cell apart into columns of their own."},
@@ -71,7 +76,7 @@ var Reasons = [numReasons]ReasonEntry{
 	{ZoneUnexpected, "zone-unexpected", "The timestamp has an offset from UTC where the rest has none, or lacks it where the rest has one.", "Write the timestamp as the rest of the column is written."},
 	{UnknownZone, "zone-unknown", "The name of a time zone stands behind the timestamp; which offset it means depends on the day and the place.", "Write the offset from UTC as in +01:00."},
 	{NotABoolean, "not-a-boolean", "The text is none of the column's words for true and false.", "Correct the cell, or make the column text."},
-	{IsErrorValue, "error-value", "A spreadsheet wrote an error value in place of a value that it could not compute.", "Mend the formula in the spreadsheet and export again."},
+	{ErrorValue, "error-value", "A spreadsheet wrote an error value in place of a value that it could not compute.", "Mend the formula in the spreadsheet and export again."},
 	{BytesBroken, "bad-bytes", "There are bytes in the cell that are no text in the file's encoding.", "Name the right encoding, or correct the cell."},
 	{NotFound, "not-found", "A step of the plan is to take a part of the text, and the part is not there.", "Correct the cell, or change the step."},
 	{TooFewPieces, "too-few-pieces", "The text is to be split into columns and has fewer pieces than there are columns.", "Correct the cell, or change the split."},
@@ -86,7 +91,7 @@ var Reasons = [numReasons]ReasonEntry{
 	{BeyondFormat, "beyond-format", "The output's format can't hold the value as it is.", "Write another format, or make the column text in the plan."},
 }
 
-func (r Reason) String() string { return Reasons[r].Name }
+func (r Reason) String() string { return Catalogue[r].Name }
 
 // Entry returns the reason's entry in the catalogue.
-func (r Reason) Entry() ReasonEntry { return Reasons[r] }
+func (r Reason) Entry() Entry { return Catalogue[r] }

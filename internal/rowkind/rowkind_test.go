@@ -1,0 +1,104 @@
+package rowkind
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+)
+
+func TestKinds(t *testing.T) {
+	names := []string{"port", "kg", "n", "day"}
+	r := NewReader(names, []string{"void"})
+	for row, want := range map[string]Kind{
+		"A|1|2|2021-03-04":          Data,
+		"A|||":                      SectionHeading,
+		"|Quay North||":             SectionHeading,
+		"Quay North:|||":            SectionHeading,
+		"|||":                       Blank,
+		" |\u00a0|\u200b|void":      Blank,
+		"port|kg|n|day":             RepeatedHeading,
+		" port |kg|n|day":           RepeatedHeading,
+		"Port|kg|n|day":             Data,
+		"Total|5|6|":                Total,
+		"TOTAL:|5|6|":               Total,
+		"Total Quay North|5||":      NamedTotal,
+		"Total 2021|5|6|":           Total,
+		"Total Wine|15||":           NamedTotal,
+		"Grand total|5|6|":          Total,
+		"Average|5|6|":              Summary,
+		"Max|5|6|7":                 Summary,
+		"Maximum speed|5|6|":        Data,
+		"Max Meier|5|6|":            Data,
+		"# made|by us||":            Footer,
+		"#12|a|5|6":                 Data,
+		"Source: harbour office|||": Footer,
+		"60 rows|||":                Footer,
+		"kg|port|n|day":             SwappedHeading,
+		"kg|kg|n|day":               Data,
+		"Summe|1.240,5 kg||":        Total,
+		"|Subtotal|5|":              Total,
+		"Total|5|6|2021-03-04":      Data,
+		"Total|5|6|7":               FullTotal,
+		"Totals Ltd.|5|x|":          Data,
+		"Total|||":                  SectionHeading,
+		"Note: net of ice|||":       Note,
+		"All weights are net.|||":   Note,
+		"(12 rows affected)|||":     Footer,
+		"(2 rows)|||":               Footer,
+		"(1 row)|||":                Footer,
+		"(2 kg)|||":                 Data,
+		"* estimated|||":            Note,
+		"-- end --|||":              Note,
+		"-----|---|---:|----":       Rule,
+		":---:| === |---|":          Rule,
+		"----+---+---|||":           Rule,
+		"\u2500\u2500\u253c\u2500|\u2500\u2500\u2500||": Rule,
+		"-----|---|5|":                       Data,
+		"-- |--||":                           Data,
+		"--|--|--|--":                        Data,
+		"::::|||":                            SectionHeading,
+		"5|||":                               Data,
+		"2021-03-04|||":                      Data,
+		"|||12:30":                           Data,
+		"|A12||":                             Data,
+		"n/a|||":                             Data,
+		strings.Repeat("words ", 20) + "|||": Note,
+	} {
+		cells := strings.Split(row, "|")
+		cell := func(c int) []byte { return []byte(cells[c]) }
+		got := r.Kind(cell, false)
+		assert.Equal(t, want.String(), got.String(), row)
+		if want != Data && !strings.ContainsAny(row, "\u00a0") {
+			empty := 0
+			for _, c := range cells {
+				if c == "" {
+					empty++
+				}
+			}
+			assert.True(t, r.Suspect([]byte(cells[0]), empty) || empty == 0 && strings.HasPrefix(row, " "), "%q is not suspect", row)
+		}
+	}
+}
+
+func TestNarrowTablesHaveNoHeadings(t *testing.T) {
+	one := NewReader([]string{"n"}, nil)
+	assert.Equal(t, Data, one.Kind(func(int) []byte { return nil }, false))
+	assert.Equal(t, Data, one.Kind(func(int) []byte { return []byte("words") }, false))
+	assert.Equal(t, RepeatedHeading, one.Kind(func(int) []byte { return []byte("n") }, false))
+	two := NewReader([]string{"a", "b"}, nil)
+	for _, footer := range []string{"Source: harbour office", "60 rows", "(60 rows)", "# end"} {
+		assert.Equal(t, Footer, two.Kind(func(c int) []byte { return []byte([]string{footer, ""}[c]) }, true), footer)
+	}
+	assert.Equal(t, Data, two.Kind(func(c int) []byte { return []byte([]string{"Source", ""}[c]) }, true))
+	assert.Equal(t, BareTotal, two.Kind(func(c int) []byte { return []byte([]string{"", "5"}[c]) }, true))
+	assert.Equal(t, Data, two.Kind(func(c int) []byte { return []byte([]string{"", "5"}[c]) }, false))
+	assert.Equal(t, Data, two.Kind(func(c int) []byte { return []byte([]string{"words", ""}[c]) }, false))
+}
+
+func TestCatalogue(t *testing.T) {
+	for i, e := range Catalogue {
+		assert.EqualValues(t, i, e.Kind, e.Name)
+		assert.NotEmpty(t, e.Say, e.Name)
+	}
+}
