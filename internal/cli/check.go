@@ -10,6 +10,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"junvo/internal/convert"
+	"junvo/internal/draft"
 	"junvo/internal/plan"
 	"junvo/internal/profile"
 	"junvo/internal/show"
@@ -82,7 +83,7 @@ func (a *app) runCheck(ctx context.Context, paths []string, c *checked) error {
 	if err != nil {
 		return err
 	}
-	verdict := &show.Verdict{Drift: prof.Drift(p)}
+	verdict := &show.Verdict{Drift: draft.Drift(prof, p)}
 	var missing *plan.MissingError
 	if err := p.Bind(prof.Info.Names); err == nil {
 		if verdict.Ledger, err = a.tryOut(ctx, paths, p); err != nil {
@@ -118,7 +119,7 @@ func acceptSeen(path string, p *plan.Plan, prof *profile.Profile) error {
 	if err != nil {
 		return usage("can't read the plan: %w", err)
 	}
-	r := prof.Record()
+	r := draft.Record(prof)
 	r.Add(p.Seen)
 	if text, err = plan.Accept(text, r); err != nil {
 		return usage("%s: %w", path, err)
@@ -137,7 +138,7 @@ func (a *app) profileAs(ctx context.Context, paths []string, p *plan.Plan) (*pro
 	defer end()
 	hiding := p.Hiding()
 	private := func(column string) bool { return hiding[column] }
-	prof, err := profile.Run(ctx, src, profile.Options{Workers: a.workers, BlankWords: p.BlankWords, Progress: report, Private: private, Shapes: p.Seen.HasShapes(), Ask: profile.Asks(p)})
+	prof, err := profile.Run(ctx, src, profile.Options{Workers: a.workers, BlankWords: p.BlankWords, Progress: report, Private: private, Shapes: p.Seen.HasShapes(), Ask: draft.Asks(p)})
 	return prof, readError(paths, err)
 }
 

@@ -4,6 +4,7 @@ import (
 	"context"
 	"os"
 
+	"junvo/internal/draft"
 	"junvo/internal/profile"
 	"junvo/internal/show"
 	"junvo/internal/table/input"
@@ -59,7 +60,7 @@ func (a *app) printChanges(p *profile.Profile, earlier string) error {
 	if err != nil {
 		return &input.Error{Name: earlier, Err: err}
 	}
-	text, err := show.Changes(profile.Changes(was, show.Seen(p)), earlier, show.Format(a.format), a.page())
+	text, err := show.Changes(draft.Changes(was, show.Seen(p)), earlier, show.Format(a.format), a.page())
 	if err != nil {
 		return err
 	}

@@ -10,6 +10,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"junvo/internal/convert"
+	"junvo/internal/draft"
 	"junvo/internal/plan"
 	"junvo/internal/profile"
 	"junvo/internal/table/input"
@@ -39,7 +40,7 @@ func (a *app) ready(ctx context.Context, paths []string, path string, w *wishes)
 	if err != nil {
 		return nil, err
 	}
-	text, err := prof.Plan(w.blankWords, false).Write()
+	text, err := draft.Plan(prof, w.blankWords, false).Write()
 	if err != nil {
 		return nil, err
 	}
@@ -149,7 +150,7 @@ comments. Columns for which nothing could be decided stay text, with the choices
 			if err != nil {
 				return err
 			}
-			text, err := prof.Plan(w.blankWords, !keepNames).Write()
+			text, err := draft.Plan(prof, w.blankWords, !keepNames).Write()
 			if err != nil {
 				return err
 			}

@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"strings"
 
+	"junvo/internal/character"
 	"junvo/internal/table"
 	"junvo/internal/value"
 )
@@ -28,16 +29,13 @@ type RecordColumn struct {
 	Shapes            []string   // all there were; nil where there were too many
 }
 
-// MostShapes is how many shapes of a column of any type a record holds.
-const MostShapes = 24
-
 // MaxShapes is how many shapes of a column of a type a record holds: of texts fewer, since
 // each next file has others.
 func MaxShapes(t value.Type) int {
 	if t == value.Text {
 		return 6
 	}
-	return MostShapes
+	return character.MostShapes
 }
 
 // HasShapes returns what reports whether the shapes of a column are recorded.

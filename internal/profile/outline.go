@@ -6,8 +6,11 @@ import (
 	"slices"
 
 	"junvo/internal/character"
-	"junvo/internal/plan"
 )
+
+// AllShapes returns the shapes of a column where the options have asked for them, in order; nil where there are more than
+// so many, or more than [character.MostShapes].
+func (c *ColumnProfile) AllShapes(most int) []string { return c.Column.shapes.list(most) }
 
 // outlines are the shapes of a column, for the plan to remember: only which there are, and
 // only while they are few, so that they cost little.
@@ -37,7 +40,7 @@ func (o *outlines) add(cell []byte) {
 
 // bound gives up where there are more shapes than a plan remembers of any type.
 func (o *outlines) bound() {
-	if o.many || len(o.seen) > plan.MostShapes {
+	if o.many || len(o.seen) > character.MostShapes {
 		o.many, o.seen = true, nil
 	}
 }

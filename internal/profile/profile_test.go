@@ -3,7 +3,6 @@ package profile
 import (
 	"context"
 	"fmt"
-	"io"
 	"math/rand/v2"
 	"strings"
 	"testing"
@@ -13,42 +12,9 @@ import (
 
 	"junvo/internal/reading"
 	"junvo/internal/rowkind"
-	"junvo/internal/table"
+	"junvo/internal/table/tabletest"
 	"junvo/internal/value"
 )
-
-// texts is a source of rows that are given, some to a block.
-type texts struct {
-	info     table.Info
-	rows     [][]string
-	perBlock int
-}
-
-func newTexts(perBlock int, rows ...[]string) *texts {
-	names := rows[0]
-	return &texts{table.Info{Name: "t", Names: names, Files: []table.File{{Name: "t", FirstLine: 2}}}, rows[1:], perBlock}
-}
-
-func (s *texts) Info() *table.Info { return &s.info }
-
-func (s *texts) Next(b *table.Block) error {
-	if len(s.rows) == 0 {
-		return io.EOF
-	}
-	n := min(s.perBlock, len(s.rows))
-	b.Width, b.Rows, b.LineCount = len(s.info.Names), n, uint32(n)
-	b.Text, b.Spans = nil, nil
-	for _, row := range s.rows[:n] {
-		for _, cell := range row {
-			b.Spans = append(b.Spans, table.Span{Start: uint32(len(b.Text)), N: uint32(len(cell))})
-			b.Text = append(b.Text, cell...)
-		}
-	}
-	s.rows = s.rows[n:]
-	return nil
-}
-
-func (s *texts) Split(b *table.Block) { b.Pad() }
 
 // mixture makes rows of columns in which much is repeated and some is odd.
 func mixture(rows int) [][]string {
@@ -87,7 +53,7 @@ func TestPartsMakeTheWhole(t *testing.T) {
 	rows := mixture(20000)
 	var want string
 	for _, workers := range []int{1, 2, 5} {
-		p, err := Run(context.Background(), newTexts(700, rows...), Options{Workers: workers})
+		p, err := Run(context.Background(), tabletest.NewRows(700, rows...), Options{Workers: workers})
 		require.NoError(t, err)
 		if want == "" {
 			want = facts(p)
@@ -95,14 +61,14 @@ func TestPartsMakeTheWhole(t *testing.T) {
 		require.Equal(t, want, facts(p), "%d workers", workers)
 	}
 	// Blocks of another size put the samples into other places, and nothing else.
-	p, err := Run(context.Background(), newTexts(33, rows...), Options{Workers: 3})
+	p, err := Run(context.Background(), tabletest.NewRows(33, rows...), Options{Workers: 3})
 	require.NoError(t, err)
 	assert.Equal(t, want, facts(p))
 }
 
 func TestCollectedAgainstAPlainCount(t *testing.T) {
 	rows := mixture(6000)
-	p, err := Run(context.Background(), newTexts(500, rows...), Options{Workers: 2})
+	p, err := Run(context.Background(), tabletest.NewRows(500, rows...), Options{Workers: 2})
 	require.NoError(t, err)
 	ids := p.Columns[3]
 	assert.Equal(t, value.Code, ids.Conclusion.Convention.Type)
@@ -131,7 +97,7 @@ func TestCrowdedColumnsStayBounded(t *testing.T) {
 		rows = append(rows, []string{fmt.Sprintf("%d unit%s", i%7, string([]rune{rune('a' + i%26), rune('a' + i/26%26), rune('a' + i/676)})), "y"})
 	}
 	for _, workers := range []int{1, 4} {
-		p, err := Run(context.Background(), newTexts(50, rows...), Options{Workers: workers})
+		p, err := Run(context.Background(), tabletest.NewRows(50, rows...), Options{Workers: workers})
 		require.NoError(t, err)
 		assert.LessOrEqual(t, len(p.Columns[0].Column.Tallies), maxTallies+8)
 		assert.Equal(t, value.Text, p.Columns[0].Conclusion.Convention.Type)
@@ -142,7 +108,7 @@ func TestRowsThatAreNoData(t *testing.T) {
 	section := []string{"Quay North", "", ""}
 	data := []string{"A", "1", "2"}
 	rows := [][]string{{"port", "kg", "n"}, section, data, data, {"", " ", ""}, data, {"port", "kg", "n"}, data, data, {"Total", "5", ""}, data, data, data, data}
-	p, err := Run(context.Background(), newTexts(4, rows...), Options{Workers: 2})
+	p, err := Run(context.Background(), tabletest.NewRows(4, rows...), Options{Workers: 2})
 	require.NoError(t, err)
 	assert.EqualValues(t, 13, p.Rows)
 	want := [rowkind.NumKinds]int64{}
@@ -151,7 +117,7 @@ func TestRowsThatAreNoData(t *testing.T) {
 	assert.EqualValues(t, 9, p.Columns[0].Column.Cells)
 
 	// Where there are many, they are data.
-	p, err = Run(context.Background(), newTexts(4, [][]string{{"port", "kg", "n"}, section, data, section, section, data}...), Options{Workers: 2})
+	p, err = Run(context.Background(), tabletest.NewRows(4, [][]string{{"port", "kg", "n"}, section, data, section, section, data}...), Options{Workers: 2})
 	require.NoError(t, err)
 	assert.Zero(t, p.Aside[rowkind.SectionHeading])
 	assert.False(t, p.SetAside[rowkind.SectionHeading])
@@ -169,7 +135,7 @@ func TestPlacesBecomeRowsAndLines(t *testing.T) {
 		}
 		rows = append(rows, []string{cell, "y"})
 	}
-	p, err := Run(context.Background(), newTexts(9, rows...), Options{Workers: 3})
+	p, err := Run(context.Background(), tabletest.NewRows(9, rows...), Options{Workers: 3})
 	require.NoError(t, err)
 	odd := p.Odd(p.Columns[0], 10)
 	require.Len(t, odd, 1)
@@ -194,7 +160,7 @@ func TestStraysHaveTheirPlace(t *testing.T) {
 	}
 }
 
-func TestTheCatalogueHasEveryFinding(t *testing.T) {
+func TestCatalogueOfFindings(t *testing.T) {
 	for _, e := range rowkind.Catalogue[1:rowkind.Failed] {
 		assert.GreaterOrEqual(t, rank(e.Plural), 0, e.Plural)
 	}
@@ -217,7 +183,7 @@ func TestWorkersOfAProfileShareNothing(t *testing.T) {
 	rows := mixture(4000)
 	var want string
 	for _, workers := range []int{1, 4} {
-		p, err := Run(context.Background(), newTexts(100, rows...), Options{Workers: workers, Open: func(string) bool { return true }, Shapes: func(string) bool { return true }})
+		p, err := Run(context.Background(), tabletest.NewRows(100, rows...), Options{Workers: workers, Open: func(string) bool { return true }, Shapes: func(string) bool { return true }})
 		require.NoError(t, err)
 		if want == "" {
 			want = facts(p)

@@ -13,13 +13,14 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"junvo/internal/table"
+	"junvo/internal/table/tabletest"
 )
 
 func everyColumn(string) bool { return true }
 
 // collectRows collects rows below these names, all columns opened.
 func collectRows(t testing.TB, names []string, rows [][]string, workers int) *Collected {
-	src := newTexts(70, append([][]string{names}, rows...)...)
+	src := tabletest.NewRows(70, append([][]string{names}, rows...)...)
 	c, err := Collect(context.Background(), src, Options{Workers: workers, Open: everyColumn})
 	require.NoError(t, err)
 	return c
@@ -74,7 +75,7 @@ func TestPartsThatDoNotFit(t *testing.T) {
 	assert.ErrorContains(t, a.Append(other), `lacks "unit" and has "length" more`)
 	turned := collectRows(t, []string{"day", "kg", "text", "id", "unit"}, all[1:], 1)
 	assert.ErrorContains(t, a.Append(turned), "in another order")
-	src := newTexts(70, all...)
+	src := tabletest.NewRows(70, all...)
 	closed, err := Collect(context.Background(), src, Options{Workers: 1})
 	require.NoError(t, err)
 	assert.ErrorContains(t, a.Append(closed), `the column "kg" was opened`)

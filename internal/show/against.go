@@ -5,11 +5,12 @@ import (
 	"errors"
 	"fmt"
 
+	"junvo/internal/draft"
 	"junvo/internal/profile"
 )
 
 // SeenIn returns what was seen by a profile that was printed as JSON.
-func SeenIn(doc []byte) ([]profile.Seen, error) {
+func SeenIn(doc []byte) ([]draft.Seen, error) {
 	var d profileJSON
 	if err := json.Unmarshal(doc, &d); err != nil {
 		return nil, fmt.Errorf("it is no profile in JSON: %w", err)
@@ -21,20 +22,20 @@ func SeenIn(doc []byte) ([]profile.Seen, error) {
 }
 
 // Seen returns what was seen by a profile whose columns were all opened.
-func Seen(p *profile.Profile) []profile.Seen {
+func Seen(p *profile.Profile) []draft.Seen {
 	d := docOf(p, p.Columns)
 	return seenIn(&d)
 }
 
-func seenIn(d *profileJSON) []profile.Seen {
-	var all []profile.Seen
+func seenIn(d *profileJSON) []draft.Seen {
+	var all []draft.Seen
 	for i := range d.Columns {
 		c := &d.Columns[i]
 		percent := ""
 		if c.Suggest.Percent {
 			percent = "%"
 		}
-		s := profile.Seen{
+		s := draft.Seen{
 			Name: c.Name, Type: c.Suggest.Type, BlankWords: c.Suggest.BlankWords, Smallest: given(c.Smallest), Largest: given(c.Largest),
 			Cells: c.Cells, Blanks: c.Reads["blank"], Fails: c.Suggest.Fails,
 			Convention: [][2]string{
@@ -64,19 +65,19 @@ func given(s *string) string {
 }
 
 // Changes returns what has changed for a person, or for programs.
-func Changes(changes []profile.Drift, earlier string, f Format, page Page) (string, error) {
+func Changes(changes []draft.Difference, earlier string, f Format, page Page) (string, error) {
 	if f == JSON {
 		doc, err := encode(struct {
-			Junvo   int             `json:"junvo"`
-			Against string          `json:"against"`
-			Changes []profile.Drift `json:"changes"`
+			Junvo   int                `json:"junvo"`
+			Against string             `json:"against"`
+			Changes []draft.Difference `json:"changes"`
 		}{1, earlier, list(changes)})
 		return string(doc), err
 	}
 	page.Use()
 	g := &grid{columns: []column{{name: "what"}, {name: "column", min: 12, wrap: true}, {name: "how", min: 30, wrap: true}}}
 	for _, c := range changes {
-		g.rows = append(g.rows, []string{c.Name, Visible(c.Column), Visible(c.Say)})
+		g.rows = append(g.rows, []string{c.Kind.String(), Visible(c.Column), Visible(c.Say)})
 	}
 	if f != Table {
 		return g.render(f, page.Width), nil

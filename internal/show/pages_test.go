@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"junvo/internal/convert"
+	"junvo/internal/draft"
 	"junvo/internal/plan"
 	"junvo/internal/profile"
 	"junvo/internal/reading"
@@ -114,21 +115,21 @@ func TestVerdict(t *testing.T) {
 	ledger := &convert.Ledger{RowsIn: 100, RowsOut: 100, Columns: []convert.Account{{Name: "a", Cells: 100, Right: 90, Blank: 5, Failed: 5}}}
 	for _, tt := range []struct {
 		ledger  *convert.Ledger
-		drift   []string
+		drift   []draft.Kind
 		allowed float64
 		fits    bool
 	}{
 		{ledger, nil, 0, false},
 		{ledger, nil, 0.05, false},
 		{ledger, nil, 0.06, true},
-		{ledger, []string{"column-new", "column-moved"}, 0.06, true},
-		{ledger, []string{"shapes-new", "range-widened"}, 0.06, true},
-		{ledger, []string{"type-changed"}, 0.06, false},
-		{nil, []string{"column-missing"}, 1, false},
+		{ledger, []draft.Kind{draft.ColumnNew, draft.ColumnMoved}, 0.06, true},
+		{ledger, []draft.Kind{draft.ShapesNew, draft.RangeWidened}, 0.06, true},
+		{ledger, []draft.Kind{draft.TypeChanged}, 0.06, false},
+		{nil, []draft.Kind{draft.ColumnMissing}, 1, false},
 	} {
 		v := &Verdict{Ledger: tt.ledger}
 		for _, d := range tt.drift {
-			v.Drift = append(v.Drift, profile.Drift{Name: d, Column: "a\x1b", Say: "say"})
+			v.Drift = append(v.Drift, draft.Difference{Kind: d, Column: "a\x1b", Say: "say"})
 		}
 		v.Judge(tt.allowed, true)
 		assert.Equal(t, tt.fits && len(tt.drift) == 0, v.Fits, "held to all drift: %v", tt.drift)

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"junvo/internal/convert"
+	"junvo/internal/draft"
 	"junvo/internal/expression"
 	"junvo/internal/plan"
 	"junvo/internal/profile"
@@ -79,7 +80,7 @@ func PlanPage() string {
 		fmt.Fprintf(&b, "\n  %s\n      %s\n      %s gives %s\n", f.Name, f.Say, f.Example, f.Gives)
 	}
 	b.WriteString("\nWhat has drifted, as `junvo check` and `junvo profile --against` find it:\n")
-	for _, d := range profile.Drifts {
+	for _, d := range draft.Catalogue[1:] {
 		fmt.Fprintf(&b, "\n  %s\n      %s\n", d.Name, d.Say)
 	}
 	return b.String()

@@ -5,38 +5,28 @@ import (
 	"strings"
 
 	"junvo/internal/convert"
-	"junvo/internal/profile"
+	"junvo/internal/draft"
 )
 
 // Verdict says whether a source fits a plan.
 type Verdict struct {
 	Ledger *convert.Ledger // nil where a column is missing, so that the plan can't run
-	Drift  []profile.Drift
+	Drift  []draft.Difference
 	Failed int64
 	Fits   bool
 }
 
-// harmless are the kinds of drift with which a source still fits, unless it is held to all.
-var harmless = map[string]bool{
-	"column-new": true, "column-moved": true, "shapes-new": true, "odd-moved": true, "blanks-moved": true, "range-widened": true,
-}
-
-// Judge decides: no drift that matters, or none at all where strict says so, and no more
+// Judge decides: a plan that can run, drift that does not matter, or none at all where strict says so, and no more
 // failures than the share allows.
 func (v *Verdict) Judge(allowed float64, strict bool) {
-	v.Fits = v.Ledger != nil
-	for _, d := range v.Drift {
-		v.Fits = v.Fits && harmless[d.Name] && !strict
-	}
-	if v.Ledger == nil {
-		return
-	}
 	var cells int64
-	for _, c := range v.Ledger.Columns {
-		cells += c.Cells - c.Blank
+	if v.Ledger != nil {
+		for _, c := range v.Ledger.Columns {
+			cells += c.Cells - c.Blank
+		}
+		v.Failed = v.Ledger.Failed()
 	}
-	v.Failed = v.Ledger.Failed()
-	v.Fits = v.Fits && float64(v.Failed) <= allowed*float64(cells)
+	v.Fits = v.Ledger != nil && draft.Fits(v.Drift, v.Failed, cells, allowed, strict)
 }
 
 // VerdictText returns the verdict for a person.
@@ -59,7 +49,7 @@ func VerdictText(v *Verdict, f Format, page Page) string {
 		if d.Column != "" {
 			say = Visible(d.Column) + ": " + say
 		}
-		b.WriteString(page.entry(d.Name, say))
+		b.WriteString(page.entry(d.Kind.String(), say))
 	}
 	verdict := "the source fits the plan"
 	if !v.Fits {
@@ -72,11 +62,11 @@ func VerdictText(v *Verdict, f Format, page Page) string {
 // VerdictJSON returns the verdict for programs.
 func VerdictJSON(v *Verdict) ([]byte, error) {
 	doc := struct {
-		Junvo  int             `json:"junvo"`
-		Fits   bool            `json:"fits"`
-		Failed int64           `json:"failed"`
-		Drift  []profile.Drift `json:"drift"`
-		Ledger *ledgerJSON     `json:"ledger"`
+		Junvo  int                `json:"junvo"`
+		Fits   bool               `json:"fits"`
+		Failed int64              `json:"failed"`
+		Drift  []draft.Difference `json:"drift"`
+		Ledger *ledgerJSON        `json:"ledger"`
 	}{1, v.Fits, v.Failed, list(v.Drift), nil}
 	if v.Ledger != nil {
 		l := ledgerDoc(v.Ledger, Written{})

@@ -1,14 +1,15 @@
-package profile
+package draft
 
 import (
 	"junvo/internal/plan"
+	"junvo/internal/profile"
 	"junvo/internal/reading"
 	"junvo/internal/table"
 )
 
 // Record returns what the plan of the source remembers of it: shapes where the options have
 // asked for them, and no values of private columns.
-func (p *Profile) Record() *plan.Record {
+func Record(p *profile.Profile) *plan.Record {
 	r := &plan.Record{Rows: p.Rows}
 	for _, n := range p.Aside {
 		r.Aside += n
@@ -22,7 +23,7 @@ func (p *Profile) Record() *plan.Record {
 		if c.Private() {
 			one.Smallest, one.Largest = "", ""
 		}
-		one.Shapes = c.Column.shapes.list(plan.MaxShapes(c.Conclusion.Convention.Type))
+		one.Shapes = c.AllShapes(plan.MaxShapes(c.Conclusion.Convention.Type))
 		r.Columns = append(r.Columns, one)
 	}
 	return r
@@ -30,8 +31,8 @@ func (p *Profile) Record() *plan.Record {
 
 // recorded finds what is other than the plan remembers.
 func (d *drifter) recorded(p *plan.Plan, was *plan.Record) {
-	now := d.p.Record()
-	d.share("rows-moved", "", "rows set aside", was.Aside, was.Aside+was.Rows, now.Aside, now.Aside+now.Rows)
+	now := Record(d.p)
+	d.share(RowsMoved, "", "rows set aside", was.Aside, was.Aside+was.Rows, now.Aside, now.Aside+now.Rows)
 	at, typeOf := was.Positions(), typesOf(p)
 	for _, is := range now.Columns {
 		i, ok := at[is.Name]

@@ -1,19 +1,27 @@
-package profile
+// Package draft is what is made of a profile's conclusions: the plan that they suggest, the record of what was seen, in what another
+// file is other than a plan expects (drift) or than it was before, and whether it fits nevertheless.
+//
+//	p := draft.Plan(prof, nil, true)       // to review, and to run
+//	d := draft.Drift(next, p)              // next month's file
+//	fits := draft.Fits(d, failed, cells, 0, false)
+package draft
 
 import (
 	"fmt"
 	"strings"
 	"unicode"
 
+	"junvo/internal/character"
 	"junvo/internal/plan"
+	"junvo/internal/profile"
 	"junvo/internal/reading"
 	"junvo/internal/value"
 )
 
 // Plan drafts the plan that the profile suggests. Names are the source's, or made
 // usable where that is asked.
-func (p *Profile) Plan(blankWords []string, usableNames bool) *plan.Plan {
-	d := &plan.Plan{BlankWords: blankWords, SetAside: p.SetAside, Source: p.readAs(), Seen: p.Record()}
+func Plan(p *profile.Profile, blankWords []string, usableNames bool) *plan.Plan {
+	d := &plan.Plan{BlankWords: blankWords, SetAside: p.SetAside, Source: readAs(p), Seen: Record(p)}
 	taken := map[string]bool{}
 	for _, c := range p.Columns {
 		done := c.Conclusion
@@ -25,7 +33,7 @@ func (p *Profile) Plan(blankWords []string, usableNames bool) *plan.Plan {
 		d.Columns = append(d.Columns, plan.Column{
 			Name: name, Source: c.Name, From: c.Position - 1, Convention: done.Convention, Terms: done.Convention.Terms(c.Counts),
 			Private: c.Private(), Undecided: done.Convention.Type == value.Text && (done.Mixed || done.MarksUndecided+done.OrderUndecided > 0 || done.Undecided != reading.NothingOpen),
-			Comment: c.comment(),
+			Comment: comment(c),
 		})
 	}
 	return d
@@ -33,7 +41,7 @@ func (p *Profile) Plan(blankWords []string, usableNames bool) *plan.Plan {
 
 // readAs is how the source was read, so that the plan reads others like it the same
 // way. Several files may each be written in their own way.
-func (p *Profile) readAs() plan.Source {
+func readAs(p *profile.Profile) plan.Source {
 	i := p.Info
 	if i.Widths != nil && len(i.Files) == 1 {
 		return plan.Source{Encoding: i.Encoding, NoHeader: i.HeaderRow == 0, HeaderRow: int(i.HeaderRow), Widths: i.Widths}
@@ -60,14 +68,18 @@ func (p *Profile) readAs() plan.Source {
 
 // comment gives the evidence for whoever reads the plan, and the choices where nothing
 // could be decided.
-func (c *ColumnProfile) comment() []string {
+func comment(c *profile.ColumnProfile) []string {
 	done := c.Conclusion
 	lines := []string{done.Why}
 	for _, e := range done.Evidence {
 		lines = append(lines, fmt.Sprintf("%s (%d for, %d against)", e.Say, e.For, e.Against))
 	}
 	if done.Fails > 0 {
-		lines = append(lines, counted(done.Fails, "cell fails", "cells fail"))
+		say := "1 cell fails"
+		if done.Fails > 1 {
+			say = fmt.Sprintf("%d cells fail", done.Fails)
+		}
+		lines = append(lines, say)
 	}
 	switch {
 	case done.MarksUndecided > 0:
@@ -80,8 +92,8 @@ func (c *ColumnProfile) comment() []string {
 		lines = append(lines, "to choose: to: decimal, with a minus for the parentheses, or steps: [{drop: [\"(\", \")\"]}] before it")
 	case done.OrderUndecided > 0:
 		lines = append(lines, "to choose: to: date with date-order: dmy or date-order: mdy")
-	case c.prefix() != "":
-		lines = append(lines, fmt.Sprintf("a number follows %q in every cell that was looked at: to choose: steps: [{take: {after: %q}}] with to: integer or decimal", c.prefix(), c.prefix()))
+	case prefix(c) != "":
+		lines = append(lines, fmt.Sprintf("a number follows %q in every cell that was looked at: to choose: steps: [{take: {after: %q}}] with to: integer or decimal", prefix(c), prefix(c)))
 	case done.Mixed && done.Convention.Type == value.Text:
 		lines = append(lines, "to choose among: "+readsText(done))
 	}
@@ -90,11 +102,11 @@ func (c *ColumnProfile) comment() []string {
 
 // prefix returns what stands before the number in every cell of a column of text, where that
 // is one and the same; only samples are looked at, so that it is a choice to offer.
-func (c *ColumnProfile) prefix() string {
+func prefix(c *profile.ColumnProfile) string {
 	if c.Conclusion.Convention.Type != value.Text || c.Private() {
 		return ""
 	}
-	shapes := c.Column.shapes.list(plan.MostShapes)
+	shapes := c.AllShapes(character.MostShapes)
 	for _, s := range shapes {
 		if i := strings.IndexByte(s, '9'); i <= 0 || strings.Trim(s[i:], "9.,…") != "" {
 			return ""

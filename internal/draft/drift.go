@@ -1,4 +1,4 @@
-package profile
+package draft
 
 import (
 	"fmt"
@@ -7,40 +7,16 @@ import (
 	"strings"
 
 	"junvo/internal/plan"
+	"junvo/internal/profile"
 	"junvo/internal/reading"
 	"junvo/internal/table"
 )
 
-// Drift is something in which a source is other than a plan expects, or than it was before.
-type Drift struct {
-	Name   string `json:"name"`
-	Column string `json:"column"`
-	Say    string `json:"say"`
-}
-
-// DriftEntry describes one kind of drift in the catalogue.
-type DriftEntry struct{ Name, Say string }
-
-// Drifts is the catalogue of drift, the more important kinds first.
-var Drifts = []DriftEntry{
-	{"column-missing", "The plan reads a column that the source does not have."},
-	{"column-new", "The source has a column that the plan does not read."},
-	{"column-moved", "The columns stand in another order than the plan has them."},
-	{"type-changed", "What the column holds now would be another type."},
-	{"convention-changed", "The column is written under another convention: decimal mark, order of dates, unit, currency."},
-	{"blank-words-new", "Words stand for blank that did not before."},
-	{"rows-moved", "The share of rows that are no data, and are set aside, has moved by more than five points of a hundred."},
-	{"shapes-new", "Cells have shapes that there were not before."},
-	{"odd-moved", "The share of cells that do not fit has moved by more than five points of a hundred."},
-	{"blanks-moved", "The share of blank cells has moved by more than five points of a hundred."},
-	{"range-widened", "Values are smaller or larger than all were before."},
-}
-
 // Drift lists in what the source is other than the plan expects.
-func (p *Profile) Drift(expected *plan.Plan) []Drift {
+func Drift(p *profile.Profile, expected *plan.Plan) []Difference {
 	d := &drifter{p: p}
 	d.columns(expected)
-	columns := table.Positions(p.Columns, func(c **ColumnProfile) string { return (*c).Name })
+	columns := table.Positions(p.Columns, func(c **profile.ColumnProfile) string { return (*c).Name })
 	d.seen = expected.Seen.Positions()
 	for i := range expected.Columns {
 		c := &expected.Columns[i]
@@ -59,13 +35,13 @@ func (p *Profile) Drift(expected *plan.Plan) []Drift {
 }
 
 type drifter struct {
-	p     *Profile
+	p     *profile.Profile
 	seen  map[string]int // where the columns stand in the record of the plan
-	found []Drift
+	found []Difference
 }
 
-func (d *drifter) add(name, column, format string, args ...any) {
-	d.found = append(d.found, Drift{name, column, fmt.Sprintf(format, args...)})
+func (d *drifter) add(kind Kind, column, format string, args ...any) {
+	d.found = append(d.found, Difference{kind, column, fmt.Sprintf(format, args...)})
 }
 
 // columns finds columns that are missing, new or moved.
@@ -100,7 +76,7 @@ func Asks(p *plan.Plan) func(column string) reading.Ask {
 }
 
 // fails counts the cells that do not fit a column of a plan.
-func (c *ColumnProfile) fails(conv *reading.Convention) (n int64) {
+func fails(c *profile.ColumnProfile, conv *reading.Convention) (n int64) {
 	for _, k := range c.Counts {
 		if r, fits := conv.Judge(k.Set, k.Form); r != reading.AsBlank && !fits {
 			n += k.Cells
@@ -112,7 +88,7 @@ func (c *ColumnProfile) fails(conv *reading.Convention) (n int64) {
 // convention finds what a column is written with now and was not. What was told when the plan was
 // made counts as it was then: only where more cells fail now, or text looks like another type than
 // it did, is anything changed.
-func (d *drifter) convention(c *plan.Column, have *ColumnProfile, p *plan.Plan) {
+func (d *drifter) convention(c *plan.Column, have *profile.ColumnProfile, p *plan.Plan) {
 	now := have.Unasked.Convention
 	looked, failed := c.Convention.Type, int64(0)
 	if p.Seen != nil {
@@ -126,11 +102,11 @@ func (d *drifter) convention(c *plan.Column, have *ColumnProfile, p *plan.Plan) 
 		return
 	}
 	textual := c.Convention.Type.Textual()
-	if !textual && have.fails(&c.Convention) <= failed || textual && (now.Type == looked || c.Undecided) {
+	if !textual && fails(have, &c.Convention) <= failed || textual && (now.Type == looked || c.Undecided) {
 		return
 	}
 	if now.Type != c.Convention.Type {
-		d.add("type-changed", c.Name, "%s before, and now the cells look like %s: %s", looked, now.Type, have.Unasked.Why)
+		d.add(TypeChanged, c.Name, "%s before, and now the cells look like %s: %s", looked, now.Type, have.Unasked.Why)
 		return
 	}
 	was, is := c.Terms, now.Terms(have.Counts)
@@ -141,11 +117,11 @@ func (d *drifter) convention(c *plan.Column, have *ColumnProfile, p *plan.Plan) 
 		{"sign", was.Sign, is.Sign},
 	} {
 		if t.was != t.is && t.is != "" {
-			d.add("convention-changed", c.Name, "%s %q before, and %q now", t.what, t.was, t.is)
+			d.add(ConventionChanged, c.Name, "%s %q before, and %q now", t.what, t.was, t.is)
 		}
 	}
 	if !maps.Equal(was.DateOrder, is.DateOrder) && len(is.DateOrder) > 0 && len(was.DateOrder) > 0 {
-		d.add("convention-changed", c.Name, "dates in the order %v before, and %v now", orderText(was.DateOrder), orderText(is.DateOrder))
+		d.add(ConventionChanged, c.Name, "dates in the order %v before, and %v now", orderText(was.DateOrder), orderText(is.DateOrder))
 	}
 	var words []string
 	for _, w := range is.BlankWords {
@@ -154,7 +130,7 @@ func (d *drifter) convention(c *plan.Column, have *ColumnProfile, p *plan.Plan) 
 		}
 	}
 	if len(words) > 0 {
-		d.add("blank-words-new", c.Name, "%s", strings.Join(words, ", "))
+		d.add(BlankWordsNew, c.Name, "%s", strings.Join(words, ", "))
 	}
 }
 

@@ -1,4 +1,4 @@
-package profile
+package draft
 
 import (
 	"fmt"
@@ -23,7 +23,7 @@ type Seen struct {
 const movedShare = 0.05
 
 // Changes lists in what a table is other than it was, column by column.
-func Changes(before, now []Seen) []Drift {
+func Changes(before, now []Seen) []Difference {
 	d := &drifter{}
 	d.names(namesOf(before), namesOf(now))
 	at := table.Positions(before, func(s *Seen) string { return s.Name })
@@ -54,27 +54,27 @@ func (d *drifter) names(before, now []string) {
 			continue
 		}
 		if near := table.Nearest(n, rest); near != "" {
-			d.add("column-missing", n, "the source has no such column; %q may be its new name", near)
+			d.add(ColumnMissing, n, "the source has no such column; %q may be its new name", near)
 		} else {
-			d.add("column-missing", n, "the source has no such column")
+			d.add(ColumnMissing, n, "the source has no such column")
 		}
 	}
 	for _, n := range now {
 		if lacks(had, n) {
-			d.add("column-new", n, "it was not there before")
+			d.add(ColumnNew, n, "it was not there before")
 		}
 	}
 	a := slices.DeleteFunc(slices.Clone(before), func(n string) bool { return lacks(has, n) })
 	b := slices.DeleteFunc(slices.Clone(now), func(n string) bool { return lacks(had, n) })
 	if !slices.Equal(a, b) {
-		d.add("column-moved", "", "the order is %s now", strings.Join(b, ", "))
+		d.add(ColumnMoved, "", "the order is %s now", strings.Join(b, ", "))
 	}
 }
 
 // column finds what a column holds now and did not before.
 func (d *drifter) column(was, is *Seen) {
 	if was.Type != is.Type && was.Blanks < was.Cells && is.Blanks < is.Cells {
-		d.add("type-changed", is.Name, "%s before, and %s now", was.Type, is.Type)
+		d.add(TypeChanged, is.Name, "%s before, and %s now", was.Type, is.Type)
 	}
 	for _, t := range is.Convention {
 		i := slices.IndexFunc(was.Convention, func(w [2]string) bool { return w[0] == t[0] })
@@ -83,21 +83,21 @@ func (d *drifter) column(was, is *Seen) {
 			if before == "" {
 				before = "none"
 			}
-			d.add("convention-changed", is.Name, "%s: %s before, and %s now", t[0], before, t[1])
+			d.add(ConventionChanged, is.Name, "%s: %s before, and %s now", t[0], before, t[1])
 		}
 	}
-	d.news("blank-words-new", is.Name, was.BlankWords, is.BlankWords)
+	d.news(BlankWordsNew, is.Name, was.BlankWords, is.BlankWords)
 	if was.Shapes != nil && is.Shapes != nil {
-		d.news("shapes-new", is.Name, was.Shapes, is.Shapes)
+		d.news(ShapesNew, is.Name, was.Shapes, is.Shapes)
 	}
-	d.share("blanks-moved", is.Name, "blank", was.Blanks, was.Cells, is.Blanks, is.Cells)
-	d.share("odd-moved", is.Name, "cells that fail", was.Fails, was.Cells, is.Fails, is.Cells)
+	d.share(BlanksMoved, is.Name, "blank", was.Blanks, was.Cells, is.Blanks, is.Cells)
+	d.share(OddMoved, is.Name, "cells that fail", was.Fails, was.Cells, is.Fails, is.Cells)
 	if was.Type == is.Type && was.Smallest != "" && is.Smallest != "" {
 		if before(is.Type, is.Smallest, was.Smallest) {
-			d.add("range-widened", is.Name, "from %s before, and from %s now", was.Smallest, is.Smallest)
+			d.add(RangeWidened, is.Name, "from %s before, and from %s now", was.Smallest, is.Smallest)
 		}
 		if before(is.Type, was.Largest, is.Largest) {
-			d.add("range-widened", is.Name, "up to %s before, and up to %s now", was.Largest, is.Largest)
+			d.add(RangeWidened, is.Name, "up to %s before, and up to %s now", was.Largest, is.Largest)
 		}
 	}
 }
@@ -112,22 +112,22 @@ func before(typ, a, b string) bool {
 const maxNews = 8
 
 // news finds texts that were not there before.
-func (d *drifter) news(name, column string, was, is []string) {
+func (d *drifter) news(kind Kind, column string, was, is []string) {
 	list := slices.DeleteFunc(slices.Clone(is), func(s string) bool { return slices.Contains(was, s) })
 	if n := len(list); n > maxNews {
 		list = append(list[:maxNews], fmt.Sprintf("and %d more", n-maxNews))
 	}
 	if len(list) > 0 {
-		d.add(name, column, "%s", strings.Join(list, ", "))
+		d.add(kind, column, "%s", strings.Join(list, ", "))
 	}
 }
 
-func (d *drifter) share(name, column, what string, n, of, m, now int64) {
+func (d *drifter) share(kind Kind, column, what string, n, of, m, now int64) {
 	if of == 0 || now == 0 {
 		return
 	}
 	a, b := float64(n)/float64(of), float64(m)/float64(now)
 	if a-b > movedShare || b-a > movedShare {
-		d.add(name, column, "%s: %.1f %% before, and %.1f %% now", what, 100*a, 100*b)
+		d.add(kind, column, "%s: %.1f %% before, and %.1f %% now", what, 100*a, 100*b)
 	}
 }
