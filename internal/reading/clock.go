@@ -37,6 +37,7 @@ func (r *Reader) clock(f *clockForm, m *value.Moment, behindDate bool) bool {
 		return false
 	}
 	f.hourDigits = uint8(len(h.text))
+	r.valued = true
 	var second, nanos int
 	if at := r.at; r.clockSep(f) && r.peek().kind == tokDigits && (len(r.peek().text) == 2 || len(r.peek().text) == 1 && f.sep == ':') {
 		f.words = f.words || len(minute.text) == 1 || len(r.peek().text) == 1
@@ -69,8 +70,12 @@ func (r *Reader) hourAlone(h token, hours uint32, f *clockForm, m *value.Moment)
 	if hours == 0 {
 		hours = r.period(f, false)
 	}
+	if hours == 0 {
+		return false
+	}
+	r.valued = true
 	hour, ok := hourIn(h.value, hours)
-	if !ok || hours == 0 {
+	if !ok {
 		return false
 	}
 	f.hourDigits, f.words = uint8(len(h.text)), true

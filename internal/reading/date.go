@@ -110,7 +110,7 @@ func (r *Reader) date(text []byte, out *Reads) {
 }
 
 func (r *Reader) dateOrClock(text []byte, out *Reads) {
-	if !r.tokens(text) {
+	if !r.tokens(text) || !r.begins() {
 		return
 	}
 	var f dateForm
@@ -151,6 +151,16 @@ func (r *Reader) dateOrClock(text []byte, out *Reads) {
 	}
 	out.Set |= s
 	out.Form = f.pack()
+}
+
+// begins reports whether the first token may begin a date or a time: all of them begin with digits, a mark or a name.
+func (r *Reader) begins() bool {
+	if r.toks[0].kind != tokLetters {
+		return true
+	}
+	_, ok := r.name()
+	r.rewind(0)
+	return ok
 }
 
 // canonical reports whether text is the canonical text of the day or moment that it was read as.
@@ -268,7 +278,8 @@ func (r *Reader) numeric(f *dateForm, out *Reads) Set {
 	if f.sep == '.' && n[1].space != n[2].space {
 		return 0
 	}
-	s := r.threeNumbers(n, f, out)
+	r.valued = true
+	s := threeNumbers(n, f, out)
 	if s != 0 {
 		r.trailing(f)
 	}
@@ -276,7 +287,7 @@ func (r *Reader) numeric(f *dateForm, out *Reads) Set {
 }
 
 // threeNumbers says under which orders three numbers are a day.
-func (r *Reader) threeNumbers(n [3]token, f *dateForm, out *Reads) Set {
+func threeNumbers(n [3]token, f *dateForm, out *Reads) Set {
 	a, b, c := n[0], n[1], n[2]
 	f.widths = [3]uint8{width(a), width(b), width(c)}
 	if len(b.text) > 2 {

@@ -11,7 +11,7 @@ import (
 // is one only where the column is told to be dates.
 func (r *Reader) isoDay(out *Reads) Set {
 	y := r.peek()
-	if width(y) != widthYear || y.kind != tokDigits || otherCalendar(y.value) {
+	if width(y) != widthYear || y.kind != tokDigits {
 		return 0
 	}
 	r.at++
@@ -20,12 +20,18 @@ func (r *Reader) isoDay(out *Reads) Set {
 	switch {
 	case n.kind == tokDigits && len(n.text) == 3 && dash && r.at+1 == len(r.toks):
 		r.at++
+		if r.valued = true; otherCalendar(y.value) {
+			return 0
+		}
 		day := time.Date(y.value, time.January, n.value, 0, 0, 0, 0, time.UTC)
 		if n.value == 0 || day.Year() != y.value {
 			return 0
 		}
 		return out.onDay(DateOrdinal, day)
 	case n.kind != tokLetters || string(n.text) != "W":
+		return 0
+	}
+	if r.valued = true; otherCalendar(y.value) {
 		return 0
 	}
 	r.at++

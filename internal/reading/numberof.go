@@ -34,7 +34,9 @@ func (x *Reads) Small() (coef int64, scale int32, ok bool) {
 	if x.Negative {
 		n = -n
 	}
-	return n, x.reader.scales[Point], x.small
+	// A comma or a point may be a group mark, and then the number is another one, too.
+	own := x.Set.Any(NumPoint) && !x.Set.Any(Percent|PerMille) && !(x.Set.Any(NumComma) && x.Set.Any(groupMarks))
+	return n, x.reader.scales[Point], x.small && own
 }
 
 // digits returns the digits of the number, without marks.

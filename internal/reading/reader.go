@@ -1,6 +1,8 @@
 package reading
 
 import (
+	"strings"
+	"unicode"
 	"unicode/utf8"
 
 	"junvo/internal/value"
@@ -43,6 +45,10 @@ type Reader struct {
 	toks   []token
 	tokBuf [maxTokens]token
 	at     int
+
+	valued   bool // whether the value of a number in the cell has decided anything about dates
+	outlines outlines
+	pad      [maxOutline]byte
 }
 
 // NewReader returns a reader for which the given words stand for blank wherever
@@ -54,6 +60,8 @@ func NewReader(blankWords []string) *Reader {
 		r.told = make(map[string]int, len(blankWords))
 		for i, w := range blankWords {
 			r.told[w] = i
+			// A word with digits is one cell of its outline, and stands for blank.
+			r.outlines.off = r.outlines.off || strings.ContainsFunc(w, unicode.IsDigit)
 		}
 	}
 	return r
@@ -87,12 +95,25 @@ func (r *Reader) Read(cell []byte) *Reads {
 	if (b-'0' <= 9 || b == '-') && r.told == nil && r.plain(cell, x) {
 		return x
 	}
-	mask := classesOf(cell)
-	if letter(b) && r.told == nil && onlyText(cell, mask) {
-		r.high = false
+	if letter(b) {
+		mask := classesOf(cell)
+		if r.told == nil && onlyText(cell, mask) {
+			r.high = false
+			return x
+		}
+		if mask&cDigit == 0 {
+			return r.long(cell, mask, x)
+		}
+	}
+	done, learn := r.outlined(cell, x)
+	if done {
 		return x
 	}
-	return r.long(cell, mask, x)
+	r.long(cell, classesOf(cell), x)
+	if learn != nil {
+		r.learn(learn, cell, x)
+	}
+	return x
 }
 
 // ReadStored reads a cell that its source stores as this kind. A stored number is
@@ -124,7 +145,7 @@ func (r *Reader) ReadStored(cell []byte, kind value.Stored) *Reads {
 // long reads a cell that is not plain, and has bytes of these classes.
 func (r *Reader) long(cell []byte, mask uint32, x *Reads) *Reads {
 	x.Moment = value.Moment{}
-	r.high = mask&cHigh != 0
+	r.high, r.valued = mask&cHigh != 0, false
 	text := cell
 	if mask&(cHigh|cControl) != 0 {
 		var bad, invisible, stray bool

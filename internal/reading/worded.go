@@ -60,12 +60,13 @@ func (r *Reader) worded(f *dateForm, out *Reads) Set {
 		}
 	}
 	f.odd = f.odd || fillers > 0
+	r.valued = true
 	var s Set
 	if monthAt < 0 {
 		if f.sep = ' '; fillers == 0 {
 			return 0
 		}
-		s = r.threeNumbers(n, f, out)
+		s = threeNumbers(n, f, out)
 	} else {
 		s = r.withMonth(month, monthAt, n, f, out)
 	}

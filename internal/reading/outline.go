@@ -1,0 +1,434 @@
+package reading
+
+import (
+	"bytes"
+	"encoding/binary"
+	"math/bits"
+	"unicode"
+	"unicode/utf8"
+
+	"junvo/internal/value"
+)
+
+// What a cell can be read as depends on its outline, the text with all digits alike, and then on little: whether the
+// first digit is a zero, and whether the numbers in it are a day that there is. So a reader remembers the outlines of
+// short cells that it has seen, with what the long way has said of the first of them and where the digits stand: of the
+// next cell of the same outline only the digits are looked at. This serves the outlines of
+//
+//   - numbers, with all that may stand around them: the digits are put together, everything else stays;
+//   - texts, of which the long way has looked at no number's value: their reading is the same whatever the digits are;
+//   - dates of three numbers, with a time behind them perhaps, and times of day: the numbers are looked at as the long
+//     way does, and where they are no day or no time, the long way says what they are.
+//
+// Outlines for which digits decide more are refused, and go the long way always: scientific notation, eight digits that
+// may be a day, two numbers with a point that may be a time. A test reads a million cells both ways.
+
+const (
+	maxOutline  = 32 // bytes of a cell
+	outlineRuns = 8  // runs of digits, of which those of more than eight digits count twice
+	maxDigits   = 18 // of a number that fits in 63 bits
+)
+
+// outlineKind says what is known of an outline.
+type outlineKind uint8
+
+const (
+	noOutline outlineKind = iota
+	seenOnce              // it is learned when it comes again: most texts come but once
+	refused
+	ofNumber
+	ofDay
+	ofClock
+	ofText
+)
+
+// digitRun is a run of up to eight digits in a cell.
+type digitRun struct{ at, n uint8 }
+
+// outline is an outline with what the long way has said of a cell that has it.
+type outline struct {
+	key  [maxOutline / 8]uint64 // the bytes, with every digit a zero
+	size uint8
+	lead bool // the first digit is a zero
+	kind outlineKind
+	high bool
+	runs [outlineRuns]digitRun
+	n    uint8 // runs
+
+	// Of a cell that has the outline; of dates without the day.
+	set      Set
+	form     uint32
+	affix    string
+	word     []byte
+	scales   [numMarks]int32
+	digits   uint8
+	negative bool
+
+	time     uint8 // the run with the hours
+	seconds  bool
+	fraction uint8 // digits of it
+	utc      bool
+}
+
+// outlines is the memory of a reader. Where few cells have an outline that is in it, it rests for a while.
+type outlines struct {
+	all        []outline
+	tried, hit uint32
+	rest       uint32
+	off        bool
+	most       int // entries, a power of two; 0 for mostOutlines
+}
+
+// The memory of a reader starts small and grows with the number of cells, so that many readers of few cells take little.
+const (
+	fewOutlines  = 4
+	mostOutlines = 512
+	allOutlines  = 1 << 14 // of all readers of a worker together
+	outlineTries = 512     // after so many cells it is looked whether it is worth it
+	outlineRest  = 8192    // cells that it rests for
+)
+
+// outlined reads a cell by its outline, and reports whether that is known. Where it is not, learn says whether the long
+// way is to be learned from, and slot where.
+func (r *Reader) outlined(cell []byte, x *Reads) (done bool, learn *outline) {
+	o := &r.outlines
+	if len(cell) > maxOutline || o.off {
+		return false, nil
+	}
+	if o.rest > 0 {
+		o.rest--
+		return false, nil
+	}
+	text := r.padded(cell)
+	var key [maxOutline / 8]uint64
+	hash := uint64(len(cell))
+	first := -1
+	for i := 0; i < len(cell); i += 8 {
+		w := binary.LittleEndian.Uint64(text[i:])
+		if rest := len(cell) - i; rest < 8 {
+			w &= 1<<(8*rest) - 1
+		}
+		d := digitBytes(w)
+		if first < 0 && d != 0 {
+			first = i + bits.TrailingZeros64(d)/8
+		}
+		w = w&^d | zeros&d
+		key[i/8] = w
+		hash = (hash ^ w) * 0x9e3779b97f4a7c15
+		hash ^= hash >> 29
+	}
+	if first < 0 {
+		return false, nil
+	}
+	lead := text[first] == '0'
+	if o.tried++; o.tried == outlineTries {
+		o.judge()
+	}
+	if o.all == nil {
+		o.all = make([]outline, fewOutlines)
+	}
+	e := &o.all[(hash^uint64(bit(lead)))&uint64(len(o.all)-1)]
+	if e.key != key || int(e.size) != len(cell) || e.lead != lead {
+		*e = outline{key: key, size: uint8(len(cell)), lead: lead, kind: seenOnce}
+		return false, nil
+	}
+	switch e.kind {
+	case seenOnce:
+		return false, e
+	case refused:
+		o.hit++ // it costs little to know that
+		return false, nil
+	case ofNumber:
+		e.number(text, x)
+	case ofDay:
+		if !e.day(text, x) {
+			return false, nil
+		}
+	case ofClock:
+		if !e.clock(text, x) {
+			return false, nil
+		}
+		x.Set, x.Form = e.set, e.form
+	case ofText:
+		x.Set, x.Form, x.Moment = e.set, e.form, value.Moment{}
+	}
+	o.hit++
+	r.high = e.high
+	r.scales = e.scales
+	return true, nil
+}
+
+// Among tells the reader that it is one of so many, so that all of them together do not take too much memory.
+func (r *Reader) Among(readers int) {
+	most := mostOutlines
+	for most > fewOutlines && most*readers > allOutlines {
+		most /= 2
+	}
+	r.outlines.most = most
+}
+
+// judge rests or grows the memory.
+func (o *outlines) judge() {
+	most := o.most
+	if most == 0 {
+		most = mostOutlines
+	}
+	switch {
+	case o.hit < o.tried/4 && len(o.all) >= most:
+		o.rest = outlineRest
+	case o.hit < o.tried-o.tried/8 && len(o.all) < most:
+		o.all = make([]outline, min(4*len(o.all), most))
+	}
+	o.tried, o.hit = 0, 0
+}
+
+// padded returns a cell with any bytes behind it.
+func (r *Reader) padded(cell []byte) *[maxOutline]byte {
+	if cap(cell) >= maxOutline {
+		return (*[maxOutline]byte)(cell[:maxOutline])
+	}
+	copy(r.pad[:], cell)
+	return &r.pad
+}
+
+// digitBytes returns a word with all bits set in the bytes of w that are digits.
+func digitBytes(w uint64) uint64 {
+	d := w ^ zeros
+	others := (d&^tops + nines | d) & tops
+	return (others ^ tops) >> 7 * 0xff
+}
+
+// number returns the number of a run.
+func (d digitRun) number(text *[maxOutline]byte) int64 {
+	const last = maxOutline - 8
+	at, skip := uint(d.at), uint(0)
+	if at > last {
+		at, skip = last, 8*(at-last)
+	}
+	w := binary.LittleEndian.Uint64(text[at:]) >> (skip & 63)
+	return eightDigits((w ^ zeros) << ((64 - 8*uint(d.n)) & 63))
+}
+
+func (e *outline) number(text *[maxOutline]byte, x *Reads) {
+	coef := int64(0)
+	for _, run := range e.runs[:e.n] {
+		coef = coef*powers[run.n] + run.number(text)
+	}
+	x.Set, x.Form, x.affix, x.word, x.Negative = e.set, e.form, e.affix, e.word, e.negative
+	x.coef, x.length, x.small = coef, e.digits, true
+	x.Moment = value.Moment{}
+}
+
+var powers = [...]int64{1, 10, 100, 1000, 10_000, 100_000, 1_000_000, 10_000_000, 100_000_000}
+
+// day reads a date of three numbers and what stands behind it. Where there is no such day or time, x is as it was.
+func (e *outline) day(text *[maxOutline]byte, x *Reads) bool {
+	var n [3]token
+	for i := range n {
+		run := e.runs[i]
+		n[i] = token{kind: tokDigits, text: text[run.at : run.at+run.n], value: int(run.number(text))}
+	}
+	x.Moment = value.Moment{}
+	if e.time > 0 && !e.clock(text, x) {
+		return false
+	}
+	var f dateForm
+	s := threeNumbers(n, &f, x)
+	if s == 0 {
+		x.Set = 0
+		return false
+	}
+	if x.Set = s | e.set&(HasTime|HasOffset); s.Has(DateSure) {
+		x.Set |= e.set & Plain
+	}
+	x.Form = e.form
+	return true
+}
+
+// clock reads a time of day.
+func (e *outline) clock(text *[maxOutline]byte, x *Reads) bool {
+	runs := e.runs[e.time:e.n]
+	second, nanos := 0, 0
+	if e.seconds {
+		second = int(runs[2].number(text))
+	}
+	if e.fraction > 0 {
+		nanos = int(runs[3].number(text))
+		for range 9 - e.fraction {
+			nanos *= 10
+		}
+	}
+	clock, ok := value.NewClock(int(runs[0].number(text)), int(runs[1].number(text)), second, nanos, e.fraction)
+	if !ok {
+		x.Moment = value.Moment{}
+		return false
+	}
+	x.Moment = value.Moment{Clock: clock, HasOffset: e.utc}
+	return true
+}
+
+// learn notes what the long way has said of a cell with an outline that has come again.
+func (r *Reader) learn(e *outline, cell []byte, x *Reads) {
+	e.kind = refused
+	e.high = r.high
+	e.n = 0
+	digits := 0
+	for i := 0; i < len(cell); i++ {
+		if cell[i]-'0' > 9 {
+			continue
+		}
+		start := i
+		for i+1 < len(cell) && cell[i+1]-'0' <= 9 {
+			i++
+		}
+		for n := i + 1 - start; n > 0; n = i + 1 - start {
+			if e.n == outlineRuns {
+				return
+			}
+			e.runs[e.n] = digitRun{uint8(start), uint8(min(n, 8))}
+			e.n++
+			start += min(n, 8)
+		}
+	}
+	for _, run := range e.runs[:e.n] {
+		digits += int(run.n)
+	}
+	e.set, e.form, e.affix, e.negative, e.scales, e.digits = x.Set, x.Form, x.affix, x.Negative, r.scales, uint8(digits)
+	e.word = nil
+	if x.Set.Any(UnitWord) {
+		e.word = append(e.word, x.word...)
+	}
+	var same Reads
+	same.reader = r
+	text := r.padded(cell)
+	switch {
+	case e.ofNumber(cell, x, r.digits):
+		if e.number(text, &same); same.Number(e.set.Marks()[0]).Compare(x.Number(e.set.Marks()[0])) == 0 {
+			e.kind = ofNumber
+		}
+	case e.ofDay(cell, x):
+		if e.day(text, &same) && same.Set == x.Set && same.Moment == x.Moment && sameDays(&same, x) {
+			e.kind = ofDay
+		}
+	case e.ofClock(cell, x):
+		if e.clock(text, &same) && same.Moment == x.Moment {
+			e.kind = ofClock
+		}
+	case r.ofText(cell, x):
+		e.kind = ofText
+	}
+}
+
+func sameDays(a, b *Reads) bool {
+	for _, o := range a.Set.Orders() {
+		if a.Days[o] != b.Days[o] {
+			return false
+		}
+	}
+	return true
+}
+
+// ofNumber reports whether a cell is a number of which the digits decide nothing but its value.
+func (e *outline) ofNumber(cell []byte, x *Reads, digits []byte) bool {
+	const decided = dates | DateCompact | DateOrdinal | DateNever | DateOther | ClockOnly | ClockPoint | Exponent | ExponentBare | Shortened | Markup | LookAlike | CodeLike | Formula | ErrorValue
+	switch {
+	case !x.Set.Any(numbers) || x.Set.Any(decided) || x.Set.Blank() != value.NotBlank || x.small || x.Set.Any(BadBytes):
+	case len(digits) != int(e.digits) || len(digits) > maxDigits: // digits of other scripts stand in the cell, too
+	case x.Set.Any(affixes): // and then it is nothing but a number with it
+		return !holdsMarkup(cell)
+	case x.Set.Any(wholes) && len(digits) == 8 && !x.Set.Any(groupMarks): // it may be a day
+	case len(digits) == 1: // the form has the digit
+	case len(digits) == 4 && x.Set.Any(MarkPoint) && !x.Set.Any(groupMarks&^MarkPoint): // it may be a time
+	default:
+		return !holdsMarkup(cell)
+	}
+	return false
+}
+
+// holdsMarkup reports whether a cell has characters that begin a reference, a tag or an error value.
+func holdsMarkup(cell []byte) bool { return bytes.ContainsAny(cell, "&<#") }
+
+// ofDay reports whether a cell is a date of three numbers, with a time behind it perhaps, and nothing else.
+func (e *outline) ofDay(cell []byte, x *Reads) bool {
+	if !x.Set.Any(dates) || x.Set.Any(numbers|ClockOnly|MonthOpen|DateCompact|DateOrdinal|Strays) || e.n < 3 || cell[0]-'0' > 9 {
+		return false
+	}
+	a, b, c := e.runs[0], e.runs[1], e.runs[2]
+	sep := cell[a.n]
+	switch {
+	case sep != '.' && sep != '/' && sep != '-', b.at != a.n+1, c.at != b.at+b.n+1, cell[b.at+b.n] != sep:
+		return false
+	case b.n > 2, a.n == 3 || a.n > 4, a.n == 4 && c.n > 2, a.n < 4 && c.n != 4 && (c.n != 2 || sep == '.'):
+		return false // 18.05.09 may be a time
+	}
+	rest := cell[c.at+c.n:]
+	e.time = 0
+	if len(rest) == 0 {
+		return e.n == 3
+	}
+	if rest[0] != 'T' && rest[0] != ' ' || e.n < 5 || e.runs[3].at != c.at+c.n+1 || !x.Set.Any(HasTime) {
+		return false
+	}
+	return e.timeAt(3, cell)
+}
+
+// ofText reports whether a cell is text, or has an odd look, whatever its digits are: the value of none has decided
+// anything about a date, and it is no number by its marks and words.
+func (r *Reader) ofText(cell []byte, x *Reads) bool {
+	const free = Values | DateNever | DateOther | ZoneUnknown | LookAlike | Markup | DateCompact | BoolWord | BlankWord | Told
+	if r.valued || x.Set.Any(free) || x.Set.Blank() != value.NotBlank || holdsMarkup(cell) {
+		return false
+	}
+	letters, like := false, true
+	for i, b := range cell {
+		if b|0x20 == 'e' && i > 0 && cell[i-1]-'0' <= 9 {
+			return false // an exponent may be too large
+		}
+		letters, like = letters || classes[b]&(cLower|cUpper|cHigh) != 0, like && mayLookAlike[b]
+	}
+	if letters && like {
+		return false // the letters may stand for digits
+	}
+	return !bytes.ContainsFunc(cell, func(c rune) bool { return c >= utf8.RuneSelf && unicode.IsDigit(c) })
+}
+
+// ofClock reports whether a cell is a time of day and nothing else.
+func (e *outline) ofClock(cell []byte, x *Reads) bool {
+	return x.Set&^Plain == ClockOnly && e.n >= 2 && cell[0]-'0' <= 9 && e.timeAt(0, cell) && !e.utc
+}
+
+// timeAt reports whether from a run on there are hours, minutes, seconds and a fraction perhaps, and UTC perhaps, to the
+// end of the cell.
+func (e *outline) timeAt(run uint8, cell []byte) bool {
+	e.time, e.seconds, e.fraction, e.utc = run, false, 0, false
+	runs := e.runs[run:e.n]
+	if len(runs) < 2 || runs[0].n > 2 || runs[1].n != 2 {
+		return false
+	}
+	end := int(runs[0].at)
+	for i, r := range runs {
+		if int(r.at) != end {
+			return false
+		}
+		end = int(r.at + r.n)
+		switch {
+		case i == 3:
+			if e.fraction = r.n; r.n > 8 {
+				return false
+			}
+		case i > 3 || i > 0 && r.n != 2:
+			return false
+		case i+1 < len(runs) && (end == len(cell) || i < 2 && cell[end] != ':' || i == 2 && cell[end] != '.'):
+			return false
+		}
+		if i+1 < len(runs) {
+			end++
+		}
+	}
+	e.seconds = len(runs) > 2
+	if end < len(cell) && cell[end] == 'Z' {
+		e.utc = true
+		end++
+	}
+	return end == len(cell)
+}
