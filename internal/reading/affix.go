@@ -142,9 +142,9 @@ func AffixForm(word string) uint32 { return affixForm(word) }
 // affixForm hashes an affix's name (FNV-1a), so that columns can count by affix
 // without keeping its text with every cell.
 func affixForm[T []byte | string](name T) uint32 {
-	h := uint32(2166136261)
+	h := uint32(fnvStart)
 	for i := range len(name) {
-		h = (h ^ uint32(name[i])) * 16777619
+		h = (h ^ uint32(name[i])) * fnvPrime
 	}
 	return h
 }

@@ -61,6 +61,7 @@ func (r *Reader) clock(f *clockForm, m *value.Moment, behindDate bool) bool {
 	if !ok || !r.zone(f, m) {
 		return false
 	}
+	r.said.hours = hours
 	m.Clock, ok = value.NewClock(hour, minute.value, second, nanos, f.fraction)
 	return ok
 }

@@ -177,13 +177,17 @@ const maxNameParts = 5
 func (r *Reader) name() (name, bool) {
 	var found name
 	end, parts := 0, 0
-	key := r.lower[:0]
+	key, hash := r.lower[:0], uint32(fnvStart)
 	for j := r.at; j < len(r.toks) && parts < maxNameParts; j++ {
 		t := &r.toks[j]
 		if t.kind == tokLetters {
+			before := len(key)
 			key = appendKey(key, t.text)
 			parts++
-			if len(key) > maxNameKey {
+			for _, b := range key[before:] {
+				hash = (hash ^ uint32(b)) * fnvPrime
+			}
+			if len(key) > maxNameKey || !mayGoOn(hash) {
 				break
 			}
 			if n, ok := nameOf(key); ok {
@@ -214,6 +218,27 @@ func (r *Reader) name() (name, bool) {
 	}
 	return name{}, false
 }
+
+// nameBeginnings has the hashes (FNV-1a) of all that names begin with, themselves among them, as bits: most words of a
+// text are none of it, so that they need not be looked up.
+var nameBeginnings = func() (bits [1 << 12]uint64) {
+	for _, list := range []map[string]name{names, plainNames} {
+		for key := range list {
+			hash := uint32(fnvStart)
+			for i := range len(key) {
+				hash = (hash ^ uint32(key[i])) * fnvPrime
+				bits[hash>>20] |= 1 << (hash >> 14 & 63)
+			}
+		}
+	}
+	return bits
+}()
+
+// The parameters of FNV-1a with 32 bits.
+const fnvStart, fnvPrime = 2166136261, 16777619
+
+// mayGoOn reports whether a name may begin with what has this hash.
+func mayGoOn(hash uint32) bool { return nameBeginnings[hash>>20]>>(hash>>14&63)&1 == 1 }
 
 // maxNameKey is longer than every key.
 const maxNameKey = 64

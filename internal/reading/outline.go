@@ -64,10 +64,28 @@ type outline struct {
 	digits   uint8
 	negative bool
 
+	said
+	isWorded bool  // a date with the name of a month
 	time     uint8 // the run with the hours
 	seconds  bool
 	fraction uint8 // digits of it
 	utc      bool
+	zone     uint8 // the run with the hours of the offset, 0 for none
+}
+
+// said is what the words of a date and a time have said.
+type said struct {
+	worded wordedDay
+	hours  uint32 // that a part of the day may mean, as bits
+}
+
+// wordedDay is a date with the name of a month: what the two numbers beside it are.
+type wordedDay struct {
+	month     int
+	order     Order
+	bits      Set
+	short     bool // the year has two digits
+	yearFirst bool
 }
 
 // outlines is the memory of a reader. Where few cells have an outline that is in it, it rests for a while.
@@ -221,7 +239,7 @@ func (e *outline) number(text *[maxOutline]byte, x *Reads) {
 
 var powers = [...]int64{1, 10, 100, 1000, 10_000, 100_000, 1_000_000, 10_000_000, 100_000_000}
 
-// day reads a date of three numbers and what stands behind it. Where there is no such day or time, x is as it was.
+// day reads a date and what stands behind it. Where there is no such day or time, x is as it was.
 func (e *outline) day(text *[maxOutline]byte, x *Reads) bool {
 	var n [3]token
 	for i := range n {
@@ -232,10 +250,15 @@ func (e *outline) day(text *[maxOutline]byte, x *Reads) bool {
 	if e.time > 0 && !e.clock(text, x) {
 		return false
 	}
-	var f dateForm
-	s := threeNumbers(n, &f, x)
+	var s Set
+	if e.isWorded {
+		s = e.wordedDay(n, x)
+	} else {
+		var f dateForm
+		s = threeNumbers(n, &f, x)
+	}
 	if s == 0 {
-		x.Set = 0
+		x.Set, x.Moment = 0, value.Moment{}
 		return false
 	}
 	if x.Set = s | e.set&(HasTime|HasOffset); s.Has(DateSure) {
@@ -245,10 +268,26 @@ func (e *outline) day(text *[maxOutline]byte, x *Reads) bool {
 	return true
 }
 
+func (e *outline) wordedDay(n [3]token, x *Reads) Set {
+	w := &e.worded
+	day, year := n[0], n[1]
+	if w.yearFirst {
+		day, year = year, day
+	}
+	s := x.setDay(DateSure, w.order, year, token{value: w.month}, day)
+	if s != 0 {
+		s |= w.bits
+	}
+	if w.short {
+		s = orShort(s)
+	}
+	return s
+}
+
 // clock reads a time of day.
 func (e *outline) clock(text *[maxOutline]byte, x *Reads) bool {
 	runs := e.runs[e.time:e.n]
-	second, nanos := 0, 0
+	second, nanos, offset := 0, 0, 0
 	if e.seconds {
 		second = int(runs[2].number(text))
 	}
@@ -258,13 +297,41 @@ func (e *outline) clock(text *[maxOutline]byte, x *Reads) bool {
 			nanos *= 10
 		}
 	}
-	clock, ok := value.NewClock(int(runs[0].number(text)), int(runs[1].number(text)), second, nanos, e.fraction)
+	x.Moment = value.Moment{}
+	hour, ok := hourIn(int(runs[0].number(text)), e.hours)
 	if !ok {
-		x.Moment = value.Moment{}
 		return false
 	}
-	x.Moment = value.Moment{Clock: clock, HasOffset: e.utc}
+	clock, ok := value.NewClock(hour, int(runs[1].number(text)), second, nanos, e.fraction)
+	if !ok {
+		return false
+	}
+	if e.zone > 0 {
+		if offset, ok = e.offset(text); !ok {
+			return false
+		}
+	}
+	x.Moment = value.Moment{Clock: clock, HasOffset: e.utc || e.zone > 0, Offset: int16(offset)}
 	return true
+}
+
+// offset reads the offset from UTC in minutes. None, which is written otherwise in canonical text, is left to the long way.
+func (e *outline) offset(text *[maxOutline]byte) (minutes int, ok bool) {
+	first := e.runs[e.zone]
+	hours, rest := int(first.number(text)), 0
+	switch {
+	case first.n == 4:
+		hours, rest = hours/100, hours%100
+	case e.zone+1 < e.n:
+		rest = int(e.runs[e.zone+1].number(text))
+	}
+	if minutes = hours*60 + rest; rest > 59 || minutes > 18*60 || minutes == 0 {
+		return 0, false
+	}
+	if text[first.at-1] == '-' {
+		minutes = -minutes
+	}
+	return minutes, true
 }
 
 // learn notes what the long way has said of a cell with an outline that has come again.
@@ -294,7 +361,7 @@ func (r *Reader) learn(e *outline, cell []byte, x *Reads) {
 		digits += int(run.n)
 	}
 	e.set, e.form, e.affix, e.negative, e.scales, e.digits = x.Set, x.Form, x.affix, x.Negative, r.scales, uint8(digits)
-	e.word = nil
+	e.word, e.said, e.isWorded = nil, r.said, false
 	if x.Set.Any(UnitWord) {
 		e.word = append(e.word, x.word...)
 	}
@@ -306,7 +373,9 @@ func (r *Reader) learn(e *outline, cell []byte, x *Reads) {
 		if e.number(text, &same); same.Number(e.set.Marks()[0]).Compare(x.Number(e.set.Marks()[0])) == 0 {
 			e.kind = ofNumber
 		}
-	case e.ofDay(cell, x):
+	case (e.ofDay(cell, x) || e.ofWordedDay(cell, x)) && e.zone > 0 && x.Moment.Offset == 0:
+		e.kind = seenOnce // another cell shows more
+	case e.ofDay(cell, x) || e.ofWordedDay(cell, x):
 		if e.day(text, &same) && same.Set == x.Set && same.Moment == x.Moment && sameDays(&same, x) {
 			e.kind = ofDay
 		}
@@ -361,15 +430,22 @@ func (e *outline) ofDay(cell []byte, x *Reads) bool {
 	case b.n > 2, a.n == 3 || a.n > 4, a.n == 4 && c.n > 2, a.n < 4 && c.n != 4 && (c.n != 2 || sep == '.'):
 		return false // 18.05.09 may be a time
 	}
-	rest := cell[c.at+c.n:]
-	e.time = 0
-	if len(rest) == 0 {
-		return e.n == 3
+	return e.timeBehind(3, cell, x)
+}
+
+// ofWordedDay reports whether a cell is a date of two numbers and the name of a month, with a time behind it perhaps.
+func (e *outline) ofWordedDay(cell []byte, x *Reads) bool {
+	e.isWorded = true
+	return x.Set.Any(DateSure) && !x.Set.Any(numbers|ClockOnly|MonthOpen|DateCompact|DateOrdinal|Strays) && e.worded.month > 0 && e.n >= 2 &&
+		!(e.n > 2 && cell[e.runs[0].at+e.runs[0].n] == ':') && e.timeBehind(2, cell, x)
+}
+
+// timeBehind reports whether there are so many runs of digits before a time of day, and the time where the cell has one.
+func (e *outline) timeBehind(runs uint8, cell []byte, x *Reads) bool {
+	if e.time, e.zone, e.utc = 0, 0, false; !x.Set.Any(HasTime) {
+		return e.n == runs
 	}
-	if rest[0] != 'T' && rest[0] != ' ' || e.n < 5 || e.runs[3].at != c.at+c.n+1 || !x.Set.Any(HasTime) {
-		return false
-	}
-	return e.timeAt(3, cell)
+	return e.n > runs+1 && e.timeAt(runs, cell, x)
 }
 
 // ofText reports whether a cell is text, or has an odd look, whatever its digits are: the value of none has decided
@@ -379,11 +455,13 @@ func (r *Reader) ofText(cell []byte, x *Reads) bool {
 	if r.valued || x.Set.Any(free) || x.Set.Blank() != value.NotBlank || holdsMarkup(cell) {
 		return false
 	}
-	letters, like := false, true
+	letters, like, digits := false, true, false
+	folded := classesOf(cell)&(cHigh|cControl) != 0
 	for i, b := range cell {
-		if b|0x20 == 'e' && i > 0 && cell[i-1]-'0' <= 9 {
-			return false // an exponent may be too large
+		if b|0x20 == 'e' && i > 0 && (cell[i-1]-'0' <= 9 || digits && folded) {
+			return false // an exponent may be too large; what does not print may stand before it
 		}
+		digits = digits || b-'0' <= 9
 		letters, like = letters || classes[b]&(cLower|cUpper|cHigh) != 0, like && mayLookAlike[b]
 	}
 	if letters && like {
@@ -394,41 +472,46 @@ func (r *Reader) ofText(cell []byte, x *Reads) bool {
 
 // ofClock reports whether a cell is a time of day and nothing else.
 func (e *outline) ofClock(cell []byte, x *Reads) bool {
-	return x.Set&^Plain == ClockOnly && e.n >= 2 && cell[0]-'0' <= 9 && e.timeAt(0, cell) && !e.utc
+	return x.Set&^Plain == ClockOnly && e.n >= 2 && cell[0]-'0' <= 9 && e.timeAt(0, cell, x) && !e.utc && e.zone == 0
 }
 
-// timeAt reports whether from a run on there are hours, minutes, seconds and a fraction perhaps, and UTC perhaps, to the
-// end of the cell.
-func (e *outline) timeAt(run uint8, cell []byte) bool {
-	e.time, e.seconds, e.fraction, e.utc = run, false, 0, false
-	runs := e.runs[run:e.n]
-	if len(runs) < 2 || runs[0].n > 2 || runs[1].n != 2 {
+// timeAt reports whether from a run on there are hours, minutes, seconds, a fraction and an offset, as far as the cell has them,
+// and no digits after that.
+func (e *outline) timeAt(first uint8, cell []byte, x *Reads) bool {
+	e.time, e.seconds, e.fraction, e.zone = first, false, 0, 0
+	joined := func(i uint8, mark byte) bool { // run i to the one before
+		end := e.runs[i-1].at + e.runs[i-1].n
+		return i < e.n && e.runs[i].at == end+1 && cell[end] == mark
+	}
+	next := first + 2
+	if next > e.n || e.runs[first].n > 2 || e.runs[first+1].n != 2 || !joined(first+1, ':') {
 		return false
 	}
-	end := int(runs[0].at)
-	for i, r := range runs {
-		if int(r.at) != end {
+	if next < e.n && joined(next, ':') {
+		if e.runs[next].n != 2 {
 			return false
 		}
-		end = int(r.at + r.n)
-		switch {
-		case i == 3:
-			if e.fraction = r.n; r.n > 8 {
-				return false
-			}
-		case i > 3 || i > 0 && r.n != 2:
-			return false
-		case i+1 < len(runs) && (end == len(cell) || i < 2 && cell[end] != ':' || i == 2 && cell[end] != '.'):
-			return false
-		}
-		if i+1 < len(runs) {
-			end++
+		e.seconds = true
+		if next++; next < e.n && joined(next, '.') {
+			e.fraction = e.runs[next].n
+			next++
 		}
 	}
-	e.seconds = len(runs) > 2
-	if end < len(cell) && cell[end] == 'Z' {
-		e.utc = true
-		end++
+	if next < e.n {
+		if !joined(next, '+') && !joined(next, '-') {
+			return false
+		}
+		e.zone = next
+		switch next++; {
+		case e.runs[e.zone].n == 4:
+		case e.runs[e.zone].n != 2:
+			return false
+		case next < e.n && joined(next, ':') && e.runs[next].n == 2:
+			next++
+		}
+		last := e.runs[next-1]
+		return next == e.n && int(last.at+last.n) == len(cell)
 	}
-	return end == len(cell)
+	e.utc = x.Moment.HasOffset
+	return true
 }

@@ -11,8 +11,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// said is all that a reader says of a cell.
-func said(x *Reads) string {
+// saidOf is all that a reader says of a cell.
+func saidOf(x *Reads) string {
 	var b strings.Builder
 	fmt.Fprintf(&b, "%x %x %q %v", x.Set, x.Form, x.Affix(), x.reader.high)
 	if x.Set.Any(numbers) {
@@ -45,6 +45,9 @@ var patterns = []string{
 	"Lot 99 / crate 9", "A-99", "99-A", "R99", "99K", "9E9", "9.99E+99", "9e99", "l9,9", "9O9", "99,99,99", "9.9.9", "9,9,9", "v9.9", "#99", "&#99;", "99<br>", "=9+9", "'99", "'99/99/9999", "99 Mär 9999", "Mar 99, 9999",
 	"99\u200b", "\u00a0999 ", "99\t", "9_999", "99\u066b9", "\u06699", "９９9", "99 EUR", "EUR 99", "US$ 9.99", "99.9°C", "9 m²", "9 x 9", "9/9", "99/999", "9:9", "99 999 999,99", "9,99,999.99", "99.999.999", "9,999", "9.999", "0,9", ".9", ",99", "9.", "9-", "-9", "-9-",
 	"99 \xff", "Ã¼99", "№ 99", "99 pcs", "99 boxes", "99.99.9999 ", "9999-99-99 ", "99/99/9999T99:99", "9999-99-99T9:99", "99:99:99,9", "99 h", "99 so'm", "tel 999 999", "n/a 9",
+	"9 Mar 9999", "99 Mar 99", "Mar 9, 9999", "9999 Mar 9", "9. März 9999", "Thu 9 Mar 9999", "9 Mar 9999 9:99 pm", "Mar 9, 9999 99:99:99", "99-Mar-99", "99MAR9999", "9 lipca 9999", "9 srpnja 9999",
+	"9/9/9999 9:99 PM", "99/99/9999 99:99:99 am", "9:99 pm", "99:99 AM", "99:99:99 Uhr", "pm 9:99", "9:99 nachm.", "9999-99-99T99:99:99-99:99", "9999-99-99 99:99+9999", "9999-99-99T99:99:99.999+99:99", "9999-99-99T99:99+99",
+	"9999-99-99T99:99:99.999999999Z", "9999-99-99T99:99:99.99999999", "99/99/9999 Fri", "99:99 99.99.9999", "99:99 9 Mar 9999", "9999-99-99T99:99:99+09:00", "9999-99-99T99:99:99+00:00", "9999年9月9日", "99h99 99/99/9999",
 	"a note, with comma 999", "text 9a9b", "Box 99.99.9999", "pier 9/99/9999 at 99:99", "quay 9 (99:99 pm)", "Ab12-9.9", "today 99", "May 99", "at 99:99", "h 99", "vom 99.99.9999", "T99:99", "lot 9.9.9", "lO 9", "S9", "O9", "A9", "lI9", "Z9", "E9E9", "x 9E9",
 }
 
@@ -80,11 +83,11 @@ func TestOutlinesAreExact(t *testing.T) {
 				cell[r.IntN(len(cell))] = ".,/-: 0129TZ'%"[r.IntN(14)]
 			}
 			before := learned.outlines.hit
-			want, got := said(fresh.Read(cell)), said(learned.Read(cell))
+			want, got := saidOf(fresh.Read(cell)), saidOf(learned.Read(cell))
 			known += int(bit(learned.outlines.hit > before))
 			require.Equal(t, want, got, "%q", cell)
 			if cap(cell) > maxOutline { // and with no room behind the cell
-				require.Equal(t, want, said(learned.Read(bytes.Clone(cell)[:len(cell):len(cell)])), "%q", cell)
+				require.Equal(t, want, saidOf(learned.Read(bytes.Clone(cell)[:len(cell):len(cell)])), "%q", cell)
 			}
 		}
 		if len(told) < 1 || told[0] != "999" {
@@ -95,7 +98,7 @@ func TestOutlinesAreExact(t *testing.T) {
 
 // Cells of one outline are read the long way twice and no more.
 func TestOutlinesAreLearned(t *testing.T) {
-	for _, pattern := range []string{`9999,999.99`, "€ 999,99", "99/99/9999", "9999-99-99T99:99:99Z", "99,9 kg", "99:99:99", "9999-99-99 99:99", "-9.999,99", "99.99.9999 99:99"} {
+	for _, pattern := range []string{`9999,999.99`, "€ 999,99", "99/99/9999", "9999-99-99T99:99:99Z", "99,9 kg", "99:99:99", "9999-99-99 99:99", "-9.999,99", "99.99.9999 99:99", "9 Mar 9999", "Mar 9, 9999 9:99 pm", "9/9/9999 9:99 PM", "9999-99-99T99:99:99+99:99", "99 Harbour Road", "a note, with comma 999"} {
 		r := NewReader(nil)
 		for i := range 40 {
 			cell := []byte(strings.ReplaceAll(pattern, "9", "1"))
@@ -152,7 +155,7 @@ func FuzzOutlines(f *testing.F) {
 					cell[i] = '0' + byte(r.IntN(10)&r.IntN(16)%10)
 				}
 			}
-			require.Equal(t, said(fresh.Read(cell)), said(learned.Read(cell)), "%q", cell)
+			require.Equal(t, saidOf(fresh.Read(cell)), saidOf(learned.Read(cell)), "%q", cell)
 		}
 	})
 }

@@ -47,6 +47,7 @@ type Reader struct {
 	at     int
 
 	valued   bool // whether the value of a number in the cell has decided anything about dates
+	said     said
 	outlines outlines
 	pad      [maxOutline]byte
 }
@@ -145,7 +146,7 @@ func (r *Reader) ReadStored(cell []byte, kind value.Stored) *Reads {
 // long reads a cell that is not plain, and has bytes of these classes.
 func (r *Reader) long(cell []byte, mask uint32, x *Reads) *Reads {
 	x.Moment = value.Moment{}
-	r.high, r.valued = mask&cHigh != 0, false
+	r.high, r.valued, r.said = mask&cHigh != 0, false, said{}
 	text := cell
 	if mask&(cHigh|cControl) != 0 {
 		var bad, invisible, stray bool
@@ -258,7 +259,7 @@ func ShapeHash(text []byte) uint32 { return shape(text) }
 
 // shape hashes a text's shape: digits alike, letters alike, all else as it is.
 func shape(text []byte) uint32 {
-	h := uint32(2166136261)
+	h := uint32(fnvStart)
 	for _, b := range text {
 		switch c := classes[b]; {
 		case c&cDigit != 0:
@@ -268,7 +269,7 @@ func shape(text []byte) uint32 {
 		case c&cLower != 0:
 			b = 'a'
 		}
-		h = (h ^ uint32(b)) * 16777619
+		h = (h ^ uint32(b)) * fnvPrime
 	}
 	return h
 }

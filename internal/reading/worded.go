@@ -121,6 +121,9 @@ func (r *Reader) withMonth(month monthWord, at int, n [3]token, f *dateForm, out
 		return 0
 	}
 	o := [...]Order{MDY, DMY, YMD}[min(at, 2)]
+	r.said.worded = wordedDay{
+		month: int(month.month), order: o, bits: month.bits, short: short, yearFirst: len(day.text) == len(n[1].text) && &day.text[0] == &n[1].text[0],
+	}
 	s := out.setDay(DateSure, o, year, token{value: int(month.month)}, day)
 	if month.croatian != 0 {
 		s = out.openMonth(s, o, year, day, month)
