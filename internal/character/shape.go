@@ -34,42 +34,48 @@ func Shape(text string) string { return string(AppendShape(nil, []byte(text))) }
 
 // AppendShape appends the shape of a text.
 func AppendShape(dst, text []byte) []byte {
-	last, run := rune(0), 0
-	for len(text) > 0 {
-		r, size := rune(text[0]), 1
-		class := rune(0)
-		switch {
-		case r >= utf8.RuneSelf:
-			r, size = utf8.DecodeRune(text)
-			class = shapeClass(r)
-			if class == 0 && (last == 'a' || last == 'A') && unicode.IsMark(r) {
-				text = text[size:] // belongs to the letter
+	last, run := byte(0), 0
+	for i := 0; i < len(text); {
+		class, n := byte(0), 1 // so many characters of a class
+		from := i
+		if c := text[i]; c < utf8.RuneSelf {
+			class = ascii[c]
+			for i++; class != 0 && i < len(text) && text[i] < utf8.RuneSelf && ascii[text[i]] == class; i++ {
+				n++
+			}
+		} else {
+			r, size := utf8.DecodeRune(text[i:])
+			i += size
+			if class = shapeClass(r); class == 0 && (last == 'a' || last == 'A') && unicode.IsMark(r) {
+				continue // belongs to the letter
+			}
+			if class == 0 && r == utf8.RuneError {
+				dst = utf8.AppendRune(foldDigits(dst, last, run), r)
+				last, run = 0, 0
 				continue
 			}
-		default:
-			class = rune(ascii[r])
 		}
-		text = text[size:]
 		if class != last {
 			dst = foldDigits(dst, last, run)
 			last, run = class, 0
 		}
 		if class == 0 {
-			dst = utf8.AppendRune(dst, r)
+			dst = append(dst, text[from:i]...)
 			continue
 		}
-		switch run++; {
-		case run <= maxShapeRun:
-			dst = append(dst, byte(class))
-		case run == maxShapeRun+1 && class != '9':
+		for range min(maxShapeRun, run+n) - min(maxShapeRun, run) {
+			dst = append(dst, class)
+		}
+		if run <= maxShapeRun && run+n > maxShapeRun && class != '9' {
 			dst = append(dst, "…"...)
 		}
+		run += n
 	}
 	return foldDigits(dst, last, run)
 }
 
 // foldDigits puts the length of a long run of digits in place of what stands at the end for it.
-func foldDigits(dst []byte, class rune, run int) []byte {
+func foldDigits(dst []byte, class byte, run int) []byte {
 	if class != '9' || run <= maxShapeRun {
 		return dst
 	}
@@ -78,7 +84,7 @@ func foldDigits(dst []byte, class rune, run int) []byte {
 }
 
 // shapeClass is what a character that is not of ASCII is shown as, 0 for itself.
-func shapeClass(r rune) rune {
+func shapeClass(r rune) byte {
 	switch {
 	case unicode.IsDigit(r):
 		return '9'

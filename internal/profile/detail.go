@@ -1,6 +1,7 @@
 package profile
 
 import (
+	"bytes"
 	"cmp"
 	"math"
 	"slices"
@@ -17,11 +18,14 @@ import (
 // depend on the order of the cells.
 type detail struct {
 	limit             int // of different texts
-	texts             map[string]int64
+	texts             map[string]*int64
 	manyTexts         bool // there were more, and texts is empty
 	shapes            map[string]*shapeCount
 	coarse            bool // there were too many shapes, and runs are counted as one
 	shortest, longest int  // in characters; longest is 0 before the first cell
+
+	last               *shapeCount // of the text before, with its shape, not coarse
+	lastShape, scratch []byte
 }
 
 type shapeCount struct {
@@ -39,7 +43,7 @@ const (
 )
 
 func newDetail(columns int) *detail {
-	return &detail{limit: min(maxTexts, max(100, allTexts/columns)), texts: map[string]int64{}, shapes: map[string]*shapeCount{}}
+	return &detail{limit: min(maxTexts, max(100, allTexts/columns)), texts: map[string]*int64{}, shapes: map[string]*shapeCount{}}
 }
 
 // add counts a text that has been read. at is nil for more of a text that has been
@@ -50,51 +54,69 @@ func (d *detail) add(cell []byte, times int64, at *Place) {
 		d.shortest = n
 	}
 	d.longest = max(d.longest, n)
-	text := string(cell)
 	if !d.manyTexts {
-		if d.texts[text] += times; len(d.texts) > d.limit {
-			d.texts, d.manyTexts = nil, true
+		if have := d.texts[string(cell)]; have != nil {
+			*have += times
+		} else {
+			n := times
+			if d.texts[string(cell)] = &n; len(d.texts) > d.limit {
+				d.texts, d.manyTexts = nil, true
+			}
 		}
 	}
-	shape := d.shapeOf(text[:min(len(text), maxSampleText)])
-	s := d.shapes[shape]
-	if s == nil {
-		s = &shapeCount{first: Sample{Place: Place{Block: math.MaxUint32}}}
-		d.shapes[shape] = s
-	}
+	sample := cell[:min(len(cell), maxSampleText)]
+	s := d.shapeOf(sample)
 	s.cells += times
 	if at != nil && at.less(s.first.Place) {
-		s.first = Sample{*at, text[:min(len(text), maxSampleText)]}
+		s.first = Sample{*at, string(sample)}
 	}
 	if len(d.shapes) > maxShapes && !d.coarse {
 		d.coarsen()
 	}
 }
 
-func (d *detail) shapeOf(text string) string {
-	shape := character.Shape(text)
-	if d.coarse {
-		return coarseShape(shape)
+// shapeOf returns the count of a text's shape, which most texts share with the one before.
+func (d *detail) shapeOf(text []byte) *shapeCount {
+	shape := character.AppendShape(d.scratch[:0], text)
+	d.scratch = shape[:0]
+	if d.last != nil && bytes.Equal(shape, d.lastShape) {
+		return d.last
 	}
-	return shape
+	d.lastShape = append(d.lastShape[:0], shape...)
+	if d.coarse {
+		shape = appendCoarse(shape, shape)
+	}
+	if d.last = d.shapes[string(shape)]; d.last == nil {
+		d.last = &shapeCount{first: Sample{Place: Place{Block: math.MaxUint32}}}
+		d.shapes[string(shape)] = d.last
+	}
+	return d.last
 }
 
 // coarseShape makes one character of every run.
-func coarseShape(shape string) string {
-	var out []rune
-	for _, r := range shape {
-		if r != '…' && (len(out) == 0 || out[len(out)-1] != r) {
-			out = append(out, r)
+func coarseShape(shape string) string { return string(appendCoarse(nil, []byte(shape))) }
+
+// appendCoarse appends the coarse shape of a shape, which may stand in the same room.
+func appendCoarse(dst, shape []byte) []byte {
+	dst = dst[:0]
+	last, n := utf8.RuneError, 0
+	for len(shape) > 0 && n < maxCoarse {
+		r, size := utf8.DecodeRune(shape)
+		if r != '…' && (n == 0 || r != last) {
+			dst = append(dst, shape[:size]...)
+			last = r
+			n++
 		}
+		shape = shape[size:]
 	}
-	return string(out[:min(len(out), maxCoarse)])
+	return dst
 }
 
 // maxCoarse cuts long shapes once there are too many, which bounds their number in practice.
 const maxCoarse = 8
 
 func (d *detail) coarsen() {
-	d.coarse = true
+	d.coarse, d.last = true, nil
 	old := d.shapes
 	d.shapes = map[string]*shapeCount{}
 	for shape, n := range old {
@@ -126,7 +148,11 @@ func (d *detail) merge(o *detail) {
 	}
 	if !d.manyTexts {
 		for t, n := range o.texts {
-			d.texts[t] += n
+			if have := d.texts[t]; have != nil {
+				*have += *n
+			} else {
+				d.texts[t] = n
+			}
 		}
 		if len(d.texts) > d.limit {
 			d.texts, d.manyTexts = nil, true
@@ -213,7 +239,7 @@ func (p *Profile) Details(c *ColumnProfile) *Details {
 	}
 	out := &Details{Shortest: d.shortest, Longest: d.longest, ManyTexts: d.manyTexts, ManyShapes: d.coarse}
 	for t, n := range d.texts {
-		out.Frequent = append(out.Frequent, Frequent{t, n})
+		out.Frequent = append(out.Frequent, Frequent{t, *n})
 	}
 	slices.SortFunc(out.Frequent, func(a, b Frequent) int {
 		return cmp.Or(cmp.Compare(b.Cells, a.Cells), cmp.Compare(a.Text, b.Text))

@@ -22,7 +22,8 @@ type point struct {
 func (c *ColumnProfile) points() (points []point) {
 	conv := &c.Conclusion.Convention
 	byText := map[string]*point{}
-	for text, n := range c.Column.detail.texts {
+	for text, cells := range c.Column.detail.texts {
+		n := *cells
 		x := c.Column.reader.Read([]byte(text))
 		if r, fits := conv.Judge(x.Set, x.Form); !fits || r == reading.AsBlank {
 			continue

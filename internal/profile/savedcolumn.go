@@ -88,7 +88,7 @@ func (n *numberStats) save() *savedNumbers {
 func (d *detail) save() *savedDetail {
 	s := &savedDetail{Limit: d.limit, ManyTexts: d.manyTexts, Coarse: d.coarse, Shortest: d.shortest, Longest: d.longest}
 	for _, t := range slices.Sorted(maps.Keys(d.texts)) {
-		s.Texts = append(s.Texts, savedText{[]byte(t), d.texts[t]})
+		s.Texts = append(s.Texts, savedText{[]byte(t), *d.texts[t]})
 	}
 	for _, shape := range slices.Sorted(maps.Keys(d.shapes)) {
 		n := d.shapes[shape]
@@ -252,7 +252,8 @@ func (l *savedLoader) detail(s *savedDetail) *detail {
 	d := newDetail(l.columns)
 	d.limit, d.manyTexts, d.coarse, d.shortest, d.longest = s.Limit, s.ManyTexts, s.Coarse, s.Shortest, s.Longest
 	for _, t := range s.Texts {
-		d.texts[string(t.Text)] = t.Cells
+		n := t.Cells
+		d.texts[string(t.Text)] = &n
 	}
 	if d.manyTexts {
 		d.texts = nil

@@ -1,6 +1,7 @@
 package value
 
 import (
+	"math/rand/v2"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -66,4 +67,17 @@ func TestFloat(t *testing.T) {
 	require.NoError(t, err)
 	assert.InDelta(t, -1234.5, n.Float(), 1e-9)
 	assert.InDelta(t, 300.0, Number{Coef: 3, Scale: -2}.Float(), 1e-9)
+}
+
+// Numbers of few digits take a short way to binary floating point, which is the number that is nearest, too.
+func TestFloatIsTheNearest(t *testing.T) {
+	r := rand.New(rand.NewPCG(4, 4))
+	for range 200_000 {
+		n := Number{Coef: r.Int64() >> r.IntN(60), Scale: int32(r.IntN(30))}
+		if r.IntN(2) == 0 {
+			n.Coef = -n.Coef
+		}
+		want, _ := n.Rat().Float64()
+		require.Equal(t, want, n.Float(), "%v", n)
+	}
 }
