@@ -2,10 +2,11 @@
 // encoding/csv, in turns on the same file, so that the ratios hold even where the
 // machine's speed drifts:
 //
-//	go run ./bench                 4,000,000 rows, about 470 MB
+//	go run ./bench                 4,000,000 rows of the clean file, about 470 MB
 //	go run ./bench -rows 400000 -times 9
+//	go run ./bench -files all -rows 500000
 //
-// The file is kept in the folder for temporary files for the next run.
+// The files are kept in the folder for temporary files for the next run.
 package main
 
 import (
@@ -24,8 +25,6 @@ import (
 	"time"
 )
 
-const columns = 12
-
 // contestant is a command and what its runs took.
 type contestant struct {
 	name     string
@@ -41,35 +40,55 @@ type run struct {
 
 func main() {
 	log.SetFlags(0)
-	rows := flag.Int("rows", 4_000_000, "rows of the file")
+	rows := flag.Int("rows", 4_000_000, "rows of a file; those of long rows have fewer")
 	times := flag.Int("times", 5, "counted runs of each command, after one that is not counted")
+	wanted := flag.String("files", "clean", "the files to measure: all, or some of "+kinds())
 	flag.Parse()
 	dir, err := os.MkdirTemp("", "junvo-bench-*")
 	check(err)
 	defer os.RemoveAll(dir)
-	source := filepath.Join(os.TempDir(), fmt.Sprintf("junvo-bench-%d.csv", *rows))
-	if _, err := os.Stat(source); err != nil {
-		check(generate(source, *rows))
-	}
 	for _, p := range []string{"cmd/junvo", "bench/csvread", "bench/csvcopy"} {
 		build := exec.Command("go", "build", "-trimpath", "-o", dir+string(filepath.Separator), "junvo/"+p)
 		build.Env = append(os.Environ(), "CGO_ENABLED=0")
 		build.Stderr = os.Stderr
 		check(build.Run())
 	}
+	for i := range files {
+		if f := &files[i]; *wanted == "all" || slices.Contains(strings.Split(*wanted, ","), f.name) {
+			f.measure(dir, *rows/f.share, *times)
+		}
+	}
+}
+
+// kinds names the files.
+func kinds() string {
+	var all []string
+	for _, f := range files {
+		all = append(all, f.name)
+	}
+	return strings.Join(all, ",")
+}
+
+// measure makes the file where it is not there yet, and runs all commands on it in turn.
+func (k *file) measure(dir string, rows, times int) {
+	source := filepath.Join(os.TempDir(), fmt.Sprintf("junvo-bench-%s-%d.csv", k.name, rows))
+	if _, err := os.Stat(source); err != nil {
+		check(k.generate(source, rows))
+	}
 	tool := func(name string) string { return filepath.Join(dir, name) }
 	all := []*contestant{
 		{name: "read loop of encoding/csv", args: []string{tool("csvread"), source}},
 		{name: "junvo profile", args: []string{tool("junvo"), "profile", source}, baseline: "read loop of encoding/csv"},
 		{name: "junvo profile, 1 worker", args: []string{tool("junvo"), "profile", source, "--workers", "1"}, baseline: "read loop of encoding/csv"},
+		{name: "junvo profile --format json", args: []string{tool("junvo"), "profile", source, "--format", "json"}, baseline: "junvo profile"},
 		{name: "copy by encoding/csv", args: []string{tool("csvcopy"), source, tool("copy.csv")}},
 		{name: "junvo convert --plan", args: []string{tool("junvo"), "convert", source, "--plan", tool("p.yaml"), "-o", tool("clean.csv")}, baseline: "copy by encoding/csv"},
 		{name: "junvo convert --plan, 2 steps each", args: []string{tool("junvo"), "convert", source, "--plan", tool("steps.yaml"), "-o", tool("clean.csv")}, baseline: "copy by encoding/csv"},
-		{name: "junvo convert", args: []string{tool("junvo"), "convert", source, "-o", tool("clean.csv")}, baseline: "copy by encoding/csv"},
+		{name: "junvo convert", args: []string{tool("junvo"), "convert", source, "-o", tool("drafted.csv")}, baseline: "copy by encoding/csv"},
 	}
-	check(exec.Command(tool("junvo"), "draft", source, "-o", tool("p.yaml")).Run())
+	check(exec.Command(tool("junvo"), "draft", source, "-o", tool("p.yaml"), "--overwrite").Run())
 	check(addSteps(tool("p.yaml"), tool("steps.yaml")))
-	for turn := range *times + 1 {
+	for turn := range times + 1 {
 		for _, c := range all {
 			r := measure(c.args)
 			if turn > 0 {
@@ -79,7 +98,8 @@ func main() {
 	}
 	info, err := os.Stat(source)
 	check(err)
-	report(all, info.Size(), *rows)
+	fmt.Printf("%s: %s\n", k.name, k.say)
+	report(all, info.Size(), rows, k.columns)
 }
 
 // addSteps gives every column of a plan two steps.
@@ -120,7 +140,7 @@ func median[T cmp.Ordered](runs []run, of func(run) T) T {
 	return values[len(values)/2]
 }
 
-func report(all []*contestant, size int64, rows int) {
+func report(all []*contestant, size int64, rows, columns int) {
 	fmt.Printf("%d rows, %d columns, %d bytes; %s/%s, %d processors, %s; medians of %d runs in turn\n\n",
 		rows, columns, size, runtime.GOOS, runtime.GOARCH, runtime.NumCPU(), runtime.Version(), len(all[0].runs))
 	w := tabwriter.NewWriter(os.Stdout, 0, 0, 2, ' ', tabwriter.AlignRight)
@@ -143,4 +163,5 @@ func report(all []*contestant, size int64, rows int) {
 			float64(size)/1e6/wall.Seconds(), float64(cpu.Nanoseconds())/float64(rows*columns), median(c.runs, func(r run) int64 { return r.peak })>>20, ratio)
 	}
 	check(w.Flush())
+	fmt.Println()
 }

@@ -6,6 +6,7 @@ import (
 
 	"junvo/internal/character"
 	"junvo/internal/plan"
+	"junvo/internal/reading"
 	"junvo/internal/rowkind"
 	"junvo/internal/table"
 )
@@ -53,7 +54,7 @@ func newWorker(info *table.Info, p *plan.Plan, o *Options, relays relays) *worke
 	for i := range p.Columns {
 		c := newColumn(&p.Columns[i], p.BlankWords, slots)
 		c.repeats = o.Repeats.of(i)
-		c.reader.Among(len(p.Columns))
+		c.reader.Recall(reading.NewOutlines(len(p.Columns)))
 		if o.Holds != nil {
 			c.holds, c.asIs, c.verbatim = o.Holds, false, false
 		}

@@ -23,6 +23,7 @@ type Column struct {
 	detail  *detail   // where the column is opened
 	shapes  *outlines // where the plan is to remember them
 	reader  *reading.Reader
+	learned *reading.Outlines // of its cells
 	short   shortColumn
 	crowded bool
 	tallies int  // the bound
@@ -44,11 +45,12 @@ type recentCell struct {
 // which the columns of one goroutine share.
 func newColumn(reader *reading.Reader, columns int) *Column {
 	slots := table.Slots(columns, unsafe.Sizeof(recentCell{}))
-	return &Column{slots: slots, tallies: talliesFor(columns), distinct: distinct{exact: exactFor(columns)}, reader: reader, Strays: map[strayKey]*strayCount{}, words: map[uint64]uint32{}}
+	return &Column{slots: slots, tallies: talliesFor(columns), distinct: distinct{exact: exactFor(columns)}, reader: reader, learned: reading.NewOutlines(columns), Strays: map[strayKey]*strayCount{}, words: map[uint64]uint32{}}
 }
 
 // Add collects the column's cells of the rows from one to another, without that.
 func (c *Column) Add(b *table.Block, column, from, to int) {
+	c.reader.Recall(c.learned)
 	c.Cells += int64(to - from)
 	if b.Kinds != nil {
 		c.addStored(b, column, from, to)

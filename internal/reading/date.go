@@ -153,14 +153,33 @@ func (r *Reader) dateOrClock(text []byte, out *Reads) {
 	out.Form = f.pack()
 }
 
-// begins reports whether the first token may begin a date or a time: all of them begin with digits, a mark or a name.
+// begins reports whether the text may begin as a date or a time do: with three numbers, or fewer of them before a name, the
+// end of an ordinal or what stands for a zone. Where it does not, nothing about a date can be said of it.
 func (r *Reader) begins() bool {
-	if r.toks[0].kind != tokLetters {
+	numbers := 0
+	for i := range r.toks {
+		switch t := &r.toks[i]; t.kind {
+		case tokDigits:
+			if numbers++; numbers > 2 {
+				return true
+			}
+		case tokLetters:
+			r.at = i
+			_, ok := r.name()
+			r.rewind(0)
+			return ok || besideDate(t.text)
+		}
+	}
+	return true
+}
+
+// besideDate reports whether letters may stand in a date though they are no name.
+func besideDate(letters []byte) bool {
+	switch string(letters) {
+	case "T", "t", "Z", "z", "W", "UTC", "GMT", "st", "nd", "rd", "th", "er", "º", "ª":
 		return true
 	}
-	_, ok := r.name()
-	r.rewind(0)
-	return ok
+	return false
 }
 
 // canonical reports whether text is the canonical text of the day or moment that it was read as.

@@ -88,20 +88,20 @@ type wordedDay struct {
 	yearFirst bool
 }
 
-// outlines is the memory of a reader. Where few cells have an outline that is in it, it rests for a while.
-type outlines struct {
+// Outlines is a reader's memory of outlines, the zero value an empty one. Where few cells have an outline that is in it,
+// it rests for a while, so that cells of which no two are alike are read as without it.
+type Outlines struct {
 	all        []outline
 	tried, hit uint32
 	rest       uint32
-	off        bool
 	most       int // entries, a power of two; 0 for mostOutlines
 }
 
-// The memory of a reader starts small and grows with the number of cells, so that many readers of few cells take little.
+// The memory of a reader starts small and grows with the number of cells, so that many columns of few cells take little.
 const (
 	fewOutlines  = 4
 	mostOutlines = 512
-	allOutlines  = 1 << 14 // of all readers of a worker together
+	allOutlines  = 1 << 14 // of all columns of a worker together
 	outlineTries = 512     // after so many cells it is looked whether it is worth it
 	outlineRest  = 8192    // cells that it rests for
 )
@@ -109,8 +109,8 @@ const (
 // outlined reads a cell by its outline, and reports whether that is known. Where it is not, learn says whether the long
 // way is to be learned from, and slot where.
 func (r *Reader) outlined(cell []byte, x *Reads) (done bool, learn *outline) {
-	o := &r.outlines
-	if len(cell) > maxOutline || o.off {
+	o := r.outlines
+	if o == nil || len(cell) > maxOutline {
 		return false, nil
 	}
 	if o.rest > 0 {
@@ -176,17 +176,24 @@ func (r *Reader) outlined(cell []byte, x *Reads) (done bool, learn *outline) {
 	return true, nil
 }
 
-// Among tells the reader that it is one of so many, so that all of them together do not take too much memory.
-func (r *Reader) Among(readers int) {
+// Recall makes the reader use the outlines of a column from now on, which no other reader uses at the same time.
+func (r *Reader) Recall(o *Outlines) {
+	if r.outlines != nil {
+		r.outlines = o
+	}
+}
+
+// NewOutlines returns the memory of one of so many columns, so that those of all columns together do not take too much room.
+func NewOutlines(columns int) *Outlines {
 	most := mostOutlines
-	for most > fewOutlines && most*readers > allOutlines {
+	for most > fewOutlines && most*columns > allOutlines {
 		most /= 2
 	}
-	r.outlines.most = most
+	return &Outlines{most: most}
 }
 
 // judge rests or grows the memory.
-func (o *outlines) judge() {
+func (o *Outlines) judge() {
 	most := o.most
 	if most == 0 {
 		most = mostOutlines

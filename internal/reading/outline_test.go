@@ -58,7 +58,7 @@ func TestOutlinesAreExact(t *testing.T) {
 	patterns := append(slices.Clone(patterns), testCells(t)...)
 	for _, told := range [][]string{nil, {"n/a", "-"}, {"999"}} {
 		learned, fresh := NewReader(told), NewReader(told)
-		fresh.outlines.off = true
+		fresh.outlines = nil
 		n := 1_200_000
 		if testing.Short() || told != nil {
 			n = 100_000
@@ -82,9 +82,9 @@ func TestOutlinesAreExact(t *testing.T) {
 			if r.IntN(50) == 0 {
 				cell[r.IntN(len(cell))] = ".,/-: 0129TZ'%"[r.IntN(14)]
 			}
-			before := learned.outlines.hit
+			before := hits(learned)
 			want, got := saidOf(fresh.Read(cell)), saidOf(learned.Read(cell))
-			known += int(bit(learned.outlines.hit > before))
+			known += int(bit(hits(learned) > before))
 			require.Equal(t, want, got, "%q", cell)
 			if cap(cell) > maxOutline { // and with no room behind the cell
 				require.Equal(t, want, saidOf(learned.Read(bytes.Clone(cell)[:len(cell):len(cell)])), "%q", cell)
@@ -109,6 +109,13 @@ func TestOutlinesAreLearned(t *testing.T) {
 	}
 }
 
+func hits(r *Reader) uint32 {
+	if r.outlines == nil {
+		return 0
+	}
+	return r.outlines.hit
+}
+
 func reverse(s string) string {
 	b := []byte(s)
 	for i, j := 0, len(b)-1; i < j; i, j = i+1, j-1 {
@@ -131,11 +138,8 @@ func TestOutlinesRest(t *testing.T) {
 	}
 	require.Positive(t, r.outlines.rest)
 	require.Len(t, r.outlines.all, mostOutlines)
-	few := NewReader(nil)
-	few.Among(1 << 12)
-	require.Equal(t, 4, few.outlines.most)
-	few.Among(1)
-	require.Equal(t, mostOutlines, few.outlines.most)
+	require.Equal(t, 4, NewOutlines(1<<12).most)
+	require.Equal(t, mostOutlines, NewOutlines(1).most)
 }
 
 // FuzzOutlines reads cells of one outline with other digits, by a reader that knows the outline and by one that does not.
@@ -146,7 +150,7 @@ func FuzzOutlines(f *testing.F) {
 	f.Fuzz(func(t *testing.T, pattern []byte, seed uint64) {
 		r := rand.New(rand.NewPCG(seed, 1))
 		learned, fresh := NewReader(nil), NewReader(nil)
-		fresh.outlines.off = true
+		fresh.outlines = nil
 		cell := make([]byte, len(pattern), len(pattern)+maxOutline)
 		for range 12 {
 			copy(cell, pattern)

@@ -48,21 +48,23 @@ type Reader struct {
 
 	valued   bool // whether the value of a number in the cell has decided anything about dates
 	said     said
-	outlines outlines
+	outlines *Outlines // nil where a cell is more than its outline
 	pad      [maxOutline]byte
 }
 
 // NewReader returns a reader for which the given words stand for blank wherever
 // they are all that a cell holds.
 func NewReader(blankWords []string) *Reader {
-	r := &Reader{folded: make([]byte, 0, 256), digits: make([]byte, 0, 64), lower: make([]byte, 0, 64)}
+	r := &Reader{folded: make([]byte, 0, 256), digits: make([]byte, 0, 64), lower: make([]byte, 0, 64), outlines: &Outlines{}}
 	r.reads.reader = r
 	if len(blankWords) > 0 {
 		r.told = make(map[string]int, len(blankWords))
 		for i, w := range blankWords {
 			r.told[w] = i
 			// A word with digits is one cell of its outline, and stands for blank.
-			r.outlines.off = r.outlines.off || strings.ContainsFunc(w, unicode.IsDigit)
+			if strings.ContainsFunc(w, unicode.IsDigit) {
+				r.outlines = nil
+			}
 		}
 	}
 	return r
