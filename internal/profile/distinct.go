@@ -11,12 +11,17 @@ import (
 type sketch struct {
 	log  *hyperloglog.Sketch
 	seen *[1 << precision]uint8 // for each register, the most zeros that were added, and one
+	// Hashes wait until there are some, and are added in one go: in tables of many columns the registers have
+	// to come from far, and then they come at the same time.
+	waiting  [32]uint64
+	waits    int
+	estimate int64 // what was counted last, -1 where more was added since
 }
 
 // precision is how many bits of a hash choose a register.
 const precision = 14
 
-func newSketch() *sketch { return &sketch{hyperloglog.NewNoSparse(), new([1 << precision]uint8)} }
+func newSketch() *sketch { return &sketch{log: hyperloglog.NewNoSparse(), seen: new([1 << precision]uint8), estimate: -1} }
 
 // news reports whether adding a hash changes anything.
 func (s *sketch) news(h uint64) bool {
@@ -24,20 +29,40 @@ func (s *sketch) news(h uint64) bool {
 }
 
 func (s *sketch) add(h uint64) {
-	if s.news(h) {
-		s.seen[h>>(64-precision)] = uint8(bits.LeadingZeros64(h<<precision|1<<(precision-1))) + 1
-		s.log.InsertHash(h)
+	s.waiting[s.waits] = h
+	if s.waits++; s.waits == len(s.waiting) {
+		s.settle()
 	}
 }
 
+// settle adds the hashes that wait.
+func (s *sketch) settle() {
+	for _, h := range s.waiting[:s.waits] {
+		if s.news(h) {
+			s.seen[h>>(64-precision)] = uint8(bits.LeadingZeros64(h<<precision|1<<(precision-1))) + 1
+			s.log.InsertHash(h)
+			s.estimate = -1
+		}
+	}
+	s.waits = 0
+}
+
 func (s *sketch) merge(o *sketch) {
+	s.settle()
+	o.settle()
+	s.estimate = -1
 	_ = s.log.Merge(o.log) // fails for sketches of another precision only
 	for i, n := range o.seen {
 		s.seen[i] = max(s.seen[i], n)
 	}
 }
 
-func (s *sketch) count() int64 { return int64(s.log.Estimate()) }
+func (s *sketch) count() int64 {
+	if s.settle(); s.estimate < 0 {
+		s.estimate = int64(s.log.Estimate())
+	}
+	return s.estimate
+}
 
 // DistinctError is the share by which an estimate of different texts may be off.
 const DistinctError = 0.02
