@@ -79,6 +79,7 @@ func (f *folder) refused(code int, want string, megabytes int, args ...string) {
 
 // Whatever a plan says, it is refused, or what it makes is bounded: each cell that it would not is a failure.
 func TestBoundsOfPlans(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("in.csv", "x,y\naaaaaaaaaa,7\nb,2\n")
 	chain := func(first string, n int, step string) string {
@@ -131,6 +132,7 @@ func TestBoundsOfPlans(t *testing.T) {
 
 // A cell of many pieces is taken apart once, and patterns take time in proportion to the text.
 func TestBoundsOfSteps(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	const n = 8000
 	var pieces, into []string
@@ -156,6 +158,7 @@ func TestBoundsOfSteps(t *testing.T) {
 
 // Containers can say far more than they hold; what is read of them is bounded.
 func TestBoundsOfContainers(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	var last strings.Builder
 	for i := range 1000 {
@@ -198,6 +201,7 @@ func TestBoundsOfContainers(t *testing.T) {
 
 // Long cells and many failures or answers have bounds of their own.
 func TestBoundsOfText(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("big.csv", "x,y\n"+strings.Repeat("v", 20<<20)+",1\nb,2\n")
 	f.file("p.yaml", "plan: 1\ncolumns:\n  x: {to: text}\n  y: {to: integer}\n")
@@ -229,6 +233,7 @@ func TestBoundsOfText(t *testing.T) {
 
 // More sources than a process may have files open at once are read in turn.
 func TestFewDescriptors(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.NoError(t, os.Mkdir(f.path("out"), 0o755))
 	for i := range 200 {
@@ -245,6 +250,7 @@ func TestFewDescriptors(t *testing.T) {
 
 // Whatever is broken of a file, it is read or refused, in bounded time and memory.
 func TestDamagedFiles(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.Zero(t, f.run("demo", "d", "--rows", "300").code)
 	for _, name := range []string{"landings.parquet", "landings.jsonl", "landings.xlsx", "landings.db"} {

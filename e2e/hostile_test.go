@@ -123,6 +123,7 @@ func csvOf(rows ...[]string) string {
 
 // Whatever the cells hold, nothing that is printed or written beside the output does anything to a reader.
 func TestHostileCells(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	rows := [][]string{{"no", "text", "kg"}}
 	for i, text := range hostile {
@@ -184,6 +185,7 @@ func TestHostileCells(t *testing.T) {
 
 // A name is a text as well: of a column, a file, a table, a sheet, and in a plan.
 func TestHostileNames(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	var head, cells []string
 	for i, text := range hostile {
@@ -236,6 +238,7 @@ func TestHostileNames(t *testing.T) {
 
 // Tables of a database and sheets of a workbook have names too; a query is no name but is told of.
 func TestHostileParts(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	book := excelize.NewFile()
 	for i, text := range hostile {
@@ -279,6 +282,7 @@ func TestHostileParts(t *testing.T) {
 
 // What a plan says is told of as it is, and does nothing either.
 func TestHostilePlans(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("in.csv", "lot,kg\nA,1\nB,2\nC,x\n")
 	for _, text := range hostile {
@@ -304,6 +308,7 @@ func TestHostilePlans(t *testing.T) {
 
 // The output is what is asked for and nothing less: each format gives the texts back as they were.
 func TestHostileTextsStay(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	rows := [][]string{{"no", "text"}}
 	for i, text := range hostile {
@@ -346,6 +351,7 @@ func TestHostileTextsStay(t *testing.T) {
 
 // Halves of surrogate pairs are no characters: JSON that has them is told of, not mended in silence.
 func TestLoneSurrogates(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("in.jsonl", `{"lot":"a\ud800b","kg":1}`+"\n"+`{"lot":"\udc00","kg":2}`+"\n"+`{"lot":"\ud83d\ude00","kg":3}`+"\n"+`{"l\ud800":"x","kg":4}`+"\n")
 	for _, args := range [][]string{{"profile", "in.jsonl"}, {"convert", "in.jsonl", "-o", "o.csv"}} {

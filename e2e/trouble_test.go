@@ -159,21 +159,27 @@ func TestInterruptWhileWriting(t *testing.T) {
 	for _, args := range [][]string{
 		{"-o", "out.csv"}, {"-o", "out.csv", "--plan", "p.yaml"}, {"-o", "out.xlsx", "--plan", "p.yaml"}, {"-o", "out.parquet"}, {"-o", "out.db"},
 	} {
-		for _, wait := range []time.Duration{20, 150, 300, 450, 600, 900} {
+		interrupted := 0
+		for _, wait := range []time.Duration{20, 60, 150, 300, 450, 600, 900} {
 			cmd := exec.Command(junvo, append([]string{"convert", "d/landings.csv"}, args...)...)
 			cmd.Dir = f.dir
 			require.NoError(t, cmd.Start())
 			time.Sleep(wait * time.Millisecond)
 			_ = cmd.Process.Signal(os.Interrupt)
 			_ = cmd.Wait()
+			if cmd.ProcessState.ExitCode() < 0 {
+				continue // it had not begun yet
+			}
 			if cmd.ProcessState.ExitCode() != 130 {
 				break // the machine was done before
 			}
+			interrupted++
 			assert.Equal(t, before, f.names(), args)
 			for _, old := range []string{"out.csv", "out.xlsx", "out.parquet"} {
 				assert.Equal(t, "old", f.read(old), args)
 			}
 		}
+		assert.Positive(t, interrupted, "%v was not interrupted once", args)
 		for _, name := range f.names() { // what a machine that was done before has written
 			if !slices.Contains(before, name) {
 				require.NoError(t, os.Remove(f.path(name)))

@@ -1,8 +1,8 @@
 // Package expression computes with the typed values of a row, in the Common Expression
 // Language (CEL), an open specification:
 //
-//	e, err := expression.Compile("price * net_weight", variables, nil)
-//	out, err := e.Eval(func(i int) string { return canonical text of the ith variable })
+//	e, err := expression.Compile("price * net_weight", variables)
+//	out, err := e.Eval(func(i int) string { return "12.50" }, nil) // the value of e.Uses[i], in canonical text
 //
 // All numbers are exact decimals, literals too. Types are checked when an expression is
 // compiled: a text compared with a number is an error with its position. Blank in, blank

@@ -21,7 +21,9 @@ type sketch struct {
 // precision is how many bits of a hash choose a register.
 const precision = 14
 
-func newSketch() *sketch { return &sketch{log: hyperloglog.NewNoSparse(), seen: new([1 << precision]uint8), estimate: -1} }
+func newSketch() *sketch {
+	return &sketch{log: hyperloglog.NewNoSparse(), seen: new([1 << precision]uint8), estimate: -1}
+}
 
 // news reports whether adding a hash changes anything.
 func (s *sketch) news(h uint64) bool {
