@@ -15,8 +15,12 @@ import (
 	"junvo/internal/table"
 )
 
-// blockSize is how many bytes of whole rows make a block.
+// blockSize is how many bytes of whole rows make a block. In wide tables it is more, so that a column has some cells in
+// each block: what is kept of a column has to come from far when its turn comes.
 const blockSize = 128 << 10
+
+// sizeOfBlock returns the size of blocks of a table of so many columns.
+func sizeOfBlock(columns int) int { return blockSize * min(max(1, columns/40), 8) }
 
 // Source reads delimited text. It implements [table.Source].
 type Source struct {
@@ -201,7 +205,7 @@ func (s *Source) Next(b *table.Block) error {
 	buf := b.Raw[:0]
 	buf = append(buf, s.carry...)
 	s.carry = s.carry[:0]
-	for want := blockSize; ; want = max(want, 2*len(buf)) {
+	for want := sizeOfBlock(len(s.info.Names)); ; want = max(want, 2*len(buf)) {
 		var err error
 		if buf, err = s.fill(buf, want); err != nil {
 			return err
