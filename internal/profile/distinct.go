@@ -6,24 +6,22 @@ import (
 	"github.com/axiomhq/hyperloglog"
 )
 
-// sketch counts different hashes (HyperLogLog, at most 2 % off). It knows what each register holds, so
-// that the many hashes that change nothing cost little.
+// sketch counts different hashes (HyperLogLog, at most 2 % off). What each register holds is kept here, so that the many
+// hashes that change nothing cost little; the library's sketch, which estimates, is made of that when it is asked for.
 type sketch struct {
-	log  *hyperloglog.Sketch
 	seen *[1 << precision]uint8 // for each register, the most zeros that were added, and one
 	// Hashes wait until there are some, and are added in one go: in tables of many columns the registers have
 	// to come from far, and then they come at the same time.
 	waiting  [32]uint64
 	waits    int
-	estimate int64 // what was counted last, -1 where more was added since
+	base     *hyperloglog.Sketch // of a saved profile; nil elsewhere
+	estimate int64               // what was counted last, -1 where more was added since
 }
 
 // precision is how many bits of a hash choose a register.
 const precision = 14
 
-func newSketch() *sketch {
-	return &sketch{log: hyperloglog.NewNoSparse(), seen: new([1 << precision]uint8), estimate: -1}
-}
+func newSketch() *sketch { return &sketch{seen: new([1 << precision]uint8), estimate: -1} }
 
 // news reports whether adding a hash changes anything.
 func (s *sketch) news(h uint64) bool {
@@ -42,26 +40,47 @@ func (s *sketch) settle() {
 	for _, h := range s.waiting[:s.waits] {
 		if s.news(h) {
 			s.seen[h>>(64-precision)] = uint8(bits.LeadingZeros64(h<<precision|1<<(precision-1))) + 1
-			s.log.InsertHash(h)
 			s.estimate = -1
 		}
 	}
 	s.waits = 0
 }
 
+// log returns the library's sketch of all hashes. What a register holds depends on the most zeros only, so that one hash
+// with as many stands for all.
+func (s *sketch) log() *hyperloglog.Sketch {
+	s.settle()
+	log := hyperloglog.NewNoSparse()
+	for i, n := range s.seen {
+		if n > 0 {
+			log.InsertHash(uint64(i)<<(64-precision) | 1<<63>>(n-1)>>precision)
+		}
+	}
+	if s.base != nil {
+		_ = log.Merge(s.base) // fails for sketches of another precision only
+	}
+	return log
+}
+
 func (s *sketch) merge(o *sketch) {
 	s.settle()
 	o.settle()
 	s.estimate = -1
-	_ = s.log.Merge(o.log) // fails for sketches of another precision only
 	for i, n := range o.seen {
 		s.seen[i] = max(s.seen[i], n)
+	}
+	switch {
+	case o.base == nil:
+	case s.base == nil:
+		s.base = o.base
+	default:
+		_ = s.base.Merge(o.base)
 	}
 }
 
 func (s *sketch) count() int64 {
 	if s.settle(); s.estimate < 0 {
-		s.estimate = int64(s.log.Estimate())
+		s.estimate = int64(s.log().Estimate())
 	}
 	return s.estimate
 }

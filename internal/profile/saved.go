@@ -276,11 +276,11 @@ func saveSamples(list []Sample) []savedSample {
 
 func sketchOf(b []byte) (*sketch, error) {
 	s := newSketch()
-	s.log = &hyperloglog.Sketch{}
-	if err := s.log.UnmarshalBinary(b); err != nil {
+	s.base = &hyperloglog.Sketch{}
+	if err := s.base.UnmarshalBinary(b); err != nil {
 		return nil, err
 	}
-	return s, newSketch().log.Merge(s.log) // fails for another precision
+	return s, hyperloglog.NewNoSparse().Merge(s.base) // fails for another precision
 }
 
 func quantilesOf(b []byte) (*ddsketch.DDSketch, error) {

@@ -9,6 +9,8 @@ import (
 	"reflect"
 	"testing"
 
+	"github.com/axiomhq/hyperloglog"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -164,4 +166,43 @@ func TestDamagedSavedProfiles(t *testing.T) {
 	assert.ErrorContains(t, err, "damaged")
 	_, err = Load(bytes.NewReader([]byte("a,b\n")))
 	assert.ErrorIs(t, err, ErrNotSaved)
+}
+
+// The library's sketch that is made of what the registers hold is the one that all hashes were added to.
+func TestSketchIsTheLibrarys(t *testing.T) {
+	r := rand.New(rand.NewPCG(14, 14))
+	s, one, two, want := newSketch(), newSketch(), newSketch(), hyperloglog.NewNoSparse()
+	for i := range 60_000 {
+		h := r.Uint64() >> (r.IntN(3) * 20) << 14 >> 14 & r.Uint64()
+		if i%3 == 0 {
+			h = r.Uint64()
+		}
+		if i%1000 == 0 {
+			h &^= 1<<50 - 1 // nothing but zeros behind the register
+		}
+		s.add(h)
+		want.InsertHash(h)
+		if i%2 == 0 {
+			one.add(h)
+		} else {
+			two.add(h)
+		}
+	}
+	text, err := want.MarshalBinary()
+	require.NoError(t, err)
+	got, err := s.log().MarshalBinary()
+	require.NoError(t, err)
+	require.Equal(t, text, got)
+	one.merge(two)
+	got, err = one.log().MarshalBinary()
+	require.NoError(t, err)
+	require.Equal(t, text, got)
+	require.EqualValues(t, want.Estimate(), s.count())
+	loaded, err := sketchOf(text)
+	require.NoError(t, err)
+	loaded.merge(newSketch())
+	require.EqualValues(t, want.Estimate(), loaded.count())
+	half := newSketch()
+	half.merge(loaded)
+	require.EqualValues(t, want.Estimate(), half.count())
 }

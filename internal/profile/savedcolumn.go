@@ -41,8 +41,7 @@ func (c *Column) save() savedColumn {
 	}
 	s.Distinct.Few = slices.Sorted(maps.Keys(c.distinct.few))
 	if c.distinct.many != nil {
-		c.distinct.many.settle()
-		s.Distinct.Sketch, _ = c.distinct.many.log.MarshalBinary() // it never fails
+		s.Distinct.Sketch, _ = c.distinct.many.log().MarshalBinary() // it never fails
 	}
 	for _, t := range c.lengths.top {
 		s.Longest = append(s.Longest, savedLongest{t.hash, t.shape, t.first})
