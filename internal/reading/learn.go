@@ -1,0 +1,191 @@
+package reading
+
+import (
+	"bytes"
+	"unicode"
+	"unicode/utf8"
+
+	"junvo/internal/value"
+)
+
+// learn notes what the long way has said of a cell with an outline that has come again.
+func (r *Reader) learn(e *outline, cell []byte, x *Reads) {
+	e.kind = refused
+	e.high = r.high
+	e.n = 0
+	digits := 0
+	for i := 0; i < len(cell); i++ {
+		if cell[i]-'0' > 9 {
+			continue
+		}
+		start := i
+		for i+1 < len(cell) && cell[i+1]-'0' <= 9 {
+			i++
+		}
+		for n := i + 1 - start; n > 0; n = i + 1 - start {
+			if e.n == outlineRuns {
+				return
+			}
+			e.runs[e.n] = digitRun{uint8(start), uint8(min(n, 8))}
+			e.n++
+			start += min(n, 8)
+		}
+	}
+	for _, run := range e.runs[:e.n] {
+		digits += int(run.n)
+	}
+	e.set, e.form, e.affix, e.negative, e.scales, e.digits = x.Set, x.Form, x.affix, x.Negative, r.scales, uint8(digits)
+	e.word, e.said, e.isWorded = nil, r.said, false
+	if x.Set.Any(UnitWord) {
+		e.word = append(e.word, x.word...)
+	}
+	var same Reads
+	same.reader = r
+	text := r.padded(cell)
+	switch {
+	case e.ofNumber(cell, x, r.digits):
+		if e.number(text, &same); same.Number(e.set.Marks()[0]).Compare(x.Number(e.set.Marks()[0])) == 0 {
+			e.kind = ofNumber
+		}
+	case (e.ofDay(cell, x) || e.ofWordedDay(cell, x)) && e.zone > 0 && x.Moment.Offset == 0:
+		e.kind = seenOnce // another cell shows more
+	case e.ofDay(cell, x) || e.ofWordedDay(cell, x):
+		if e.day(text, &same) && same.Set == x.Set && same.Moment == x.Moment && sameDays(&same, x) {
+			e.kind = ofDay
+		}
+	case e.ofClock(cell, x):
+		if e.clock(text, &same) && same.Moment == x.Moment {
+			e.kind = ofClock
+		}
+	case r.ofText(cell, x):
+		e.kind = ofText
+	}
+}
+
+func sameDays(a, b *Reads) bool {
+	for _, o := range a.Set.Orders() {
+		if a.Days[o] != b.Days[o] {
+			return false
+		}
+	}
+	return true
+}
+
+// ofNumber reports whether a cell is a number of which the digits decide nothing but its value.
+func (e *outline) ofNumber(cell []byte, x *Reads, digits []byte) bool {
+	const decided = dates | DateCompact | DateOrdinal | DateNever | DateOther | ClockOnly | ClockPoint | Exponent | ExponentBare | Shortened | Markup | LookAlike | CodeLike | Formula | ErrorValue
+	switch {
+	case !x.Set.Any(numbers) || x.Set.Any(decided) || x.Set.Blank() != value.NotBlank || x.small || x.Set.Any(BadBytes):
+	case len(digits) != int(e.digits) || len(digits) > maxDigits: // digits of other scripts stand in the cell, too
+	case x.Set.Any(affixes): // and then it is nothing but a number with it
+		return !holdsMarkup(cell)
+	case x.Set.Any(wholes) && len(digits) == 8 && !x.Set.Any(groupMarks): // it may be a day
+	case len(digits) == 1: // the form has the digit
+	case len(digits) == 4 && x.Set.Any(MarkPoint) && !x.Set.Any(groupMarks&^MarkPoint): // it may be a time
+	default:
+		return !holdsMarkup(cell)
+	}
+	return false
+}
+
+// holdsMarkup reports whether a cell has characters that begin a reference, a tag or an error value.
+func holdsMarkup(cell []byte) bool { return bytes.ContainsAny(cell, "&<#") }
+
+// ofDay reports whether a cell is a date of three numbers, with a time behind it perhaps, and nothing else.
+func (e *outline) ofDay(cell []byte, x *Reads) bool {
+	if !x.Set.Any(dates) || x.Set.Any(numbers|ClockOnly|MonthOpen|DateCompact|DateOrdinal|Strays) || e.n < 3 || cell[0]-'0' > 9 {
+		return false
+	}
+	a, b, c := e.runs[0], e.runs[1], e.runs[2]
+	sep := cell[a.n]
+	switch {
+	case sep != '.' && sep != '/' && sep != '-', b.at != a.n+1, c.at != b.at+b.n+1, cell[b.at+b.n] != sep:
+		return false
+	case b.n > 2, a.n == 3 || a.n > 4, a.n == 4 && c.n > 2, a.n < 4 && c.n != 4 && (c.n != 2 || sep == '.'):
+		return false // 18.05.09 may be a time
+	}
+	return e.timeBehind(3, cell, x)
+}
+
+// ofWordedDay reports whether a cell is a date of two numbers and the name of a month, with a time behind it perhaps.
+func (e *outline) ofWordedDay(cell []byte, x *Reads) bool {
+	e.isWorded = true
+	return x.Set.Any(DateSure) && !x.Set.Any(numbers|ClockOnly|MonthOpen|DateCompact|DateOrdinal|Strays) && e.worded.month > 0 && e.n >= 2 &&
+		!(e.n > 2 && cell[e.runs[0].at+e.runs[0].n] == ':') && e.timeBehind(2, cell, x)
+}
+
+// timeBehind reports whether there are so many runs of digits before a time of day, and the time where the cell has one.
+func (e *outline) timeBehind(runs uint8, cell []byte, x *Reads) bool {
+	if e.time, e.zone, e.utc = 0, 0, false; !x.Set.Any(HasTime) {
+		return e.n == runs
+	}
+	return e.n > runs+1 && e.timeAt(runs, cell, x)
+}
+
+// ofText reports whether a cell is text, or has an odd look, whatever its digits are: the value of none has decided
+// anything about a date, and it is no number by its marks and words.
+func (r *Reader) ofText(cell []byte, x *Reads) bool {
+	const free = Values | DateNever | DateOther | ZoneUnknown | LookAlike | Markup | DateCompact | BoolWord | BlankWord | Told
+	if r.valued || x.Set.Any(free) || x.Set.Blank() != value.NotBlank || holdsMarkup(cell) {
+		return false
+	}
+	letters, like, digits := false, true, false
+	folded := classesOf(cell)&(cHigh|cControl) != 0
+	for i, b := range cell {
+		if b|0x20 == 'e' && i > 0 && (cell[i-1]-'0' <= 9 || digits && folded) {
+			return false // an exponent may be too large; what does not print may stand before it
+		}
+		digits = digits || b-'0' <= 9
+		letters, like = letters || classes[b]&(cLower|cUpper|cHigh) != 0, like && mayLookAlike[b]
+	}
+	if letters && like {
+		return false // the letters may stand for digits
+	}
+	return !bytes.ContainsFunc(cell, func(c rune) bool { return c >= utf8.RuneSelf && unicode.IsDigit(c) })
+}
+
+// ofClock reports whether a cell is a time of day and nothing else.
+func (e *outline) ofClock(cell []byte, x *Reads) bool {
+	return x.Set&^Plain == ClockOnly && e.n >= 2 && cell[0]-'0' <= 9 && e.timeAt(0, cell, x) && !e.utc && e.zone == 0
+}
+
+// timeAt reports whether from a run on there are hours, minutes, seconds, a fraction and an offset, as far as the cell has them,
+// and no digits after that.
+func (e *outline) timeAt(first uint8, cell []byte, x *Reads) bool {
+	e.time, e.seconds, e.fraction, e.zone = first, false, 0, 0
+	joined := func(i uint8, mark byte) bool { // run i to the one before
+		end := e.runs[i-1].at + e.runs[i-1].n
+		return i < e.n && e.runs[i].at == end+1 && cell[end] == mark
+	}
+	next := first + 2
+	if next > e.n || e.runs[first].n > 2 || e.runs[first+1].n != 2 || !joined(first+1, ':') {
+		return false
+	}
+	if next < e.n && joined(next, ':') {
+		if e.runs[next].n != 2 {
+			return false
+		}
+		e.seconds = true
+		if next++; next < e.n && joined(next, '.') {
+			e.fraction = e.runs[next].n
+			next++
+		}
+	}
+	if next < e.n {
+		if !joined(next, '+') && !joined(next, '-') {
+			return false
+		}
+		e.zone = next
+		switch next++; {
+		case e.runs[e.zone].n == 4:
+		case e.runs[e.zone].n != 2:
+			return false
+		case next < e.n && joined(next, ':') && e.runs[next].n == 2:
+			next++
+		}
+		last := e.runs[next-1]
+		return next == e.n && int(last.at+last.n) == len(cell)
+	}
+	e.utc = x.Moment.HasOffset
+	return true
+}
