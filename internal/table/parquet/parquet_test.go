@@ -301,12 +301,12 @@ func TestWalk(t *testing.T) {
 		three  int64
 		wrong  bool
 	}{
-		{"\x00", 1, 0, false},
+		{"\x00", 1, -1, false},
 		{"\x15\x02\x25\x90\x03\x00rest", 6, 200, false},       // fields 1 and 3
-		{"\x11\x12\x00", 3, 0, false},                         // truth values
-		{"\x19\x25\x02\x04\x1c\x15\x06\x00\x00", 9, 0, false}, // a list, then a structure with a field of its own
-		{"\x1b\x01\x58\x02\x01x\x00", 7, 0, false},            // a map of a number to a text
-		{"\x1d" + strings.Repeat("u", 16) + "\x17" + strings.Repeat("d", 8) + "\x00", 27, 0, false},
+		{"\x11\x12\x00", 3, -1, false},                         // truth values
+		{"\x19\x25\x02\x04\x1c\x15\x06\x00\x00", 9, -1, false}, // a list, then a structure with a field of its own
+		{"\x1b\x01\x58\x02\x01x\x00", 7, -1, false},            // a map of a number to a text
+		{"\x1d" + strings.Repeat("u", 16) + "\x17" + strings.Repeat("d", 8) + "\x00", 27, -1, false},
 		{"", -1, 0, false},
 		{"\x15", -1, 0, false},
 		{"\x18\xff\xff\xff\x7fab", -1, 0, false},

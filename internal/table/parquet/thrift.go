@@ -2,6 +2,7 @@ package parquet
 
 import (
 	"encoding/binary"
+	"errors"
 	"fmt"
 	"io"
 
@@ -12,7 +13,7 @@ import (
 // there is: a length that lies makes it run for hours. So what is written in the compact protocol of Thrift,
 // the footer and the headers of pages, is walked before it is read.
 
-// walk goes through a structure at the start of b and returns its length, and the number in its field 3, which
+// walk goes through a structure at the start of b and returns its length, and the number in its field 3, -1 for none, which
 // in the header of a page is the size of the page. The length is -1 where b ends before the structure does.
 func walk(b []byte) (length int, three int64, err error) {
 	w := walker{b: b}
@@ -87,6 +88,7 @@ func (w *walker) varint() uint64 {
 
 func (w *walker) structure(depth int) (three int64) {
 	id := int64(0)
+	three = -1
 	for !w.ended() {
 		head := w.byte()
 		if head == 0 {
@@ -163,20 +165,33 @@ func (w *walker) items(n uint64, depth int, kinds ...byte) {
 func checkPages(r io.ReaderAt, f *parquet.File, group int) error {
 	for _, column := range f.Metadata().RowGroups[group].Columns {
 		m := &column.MetaData
-		from := m.DataPageOffset
+		first := m.DataPageOffset
 		if m.DictionaryPageOffset != 0 {
-			from = m.DictionaryPageOffset
+			first = m.DictionaryPageOffset
 		}
-		for end := from + m.TotalCompressedSize; from < end; {
-			length, page, err := walkAt(r, from, end-from)
-			if err != nil {
-				return err
-			}
-			if length < 0 || page < 0 {
-				return fmt.Errorf("%w: a page is longer than its column", ErrDamaged)
-			}
-			from += int64(length) + page
+		// The library goes to the pages of data by their own offset, which need not follow the dictionary.
+		end := first + m.TotalCompressedSize
+		if err := errors.Join(checkColumn(r, first, end), checkColumn(r, m.DataPageOffset, end)); err != nil {
+			return err
 		}
+	}
+	return nil
+}
+
+// checkColumn walks the headers of pages from one on up to the end of their column.
+func checkColumn(r io.ReaderAt, from, end int64) error {
+	if from < 0 || end < 0 {
+		return fmt.Errorf("%w: a column stands before the file", ErrDamaged)
+	}
+	for from < end {
+		length, page, err := walkAt(r, from, end-from)
+		if err != nil {
+			return err
+		}
+		if length < 0 || page < 0 || page > end-from {
+			return fmt.Errorf("%w: a page is longer than its column", ErrDamaged)
+		}
+		from += int64(length) + page
 	}
 	return nil
 }
