@@ -302,7 +302,7 @@ func TestWalk(t *testing.T) {
 		wrong  bool
 	}{
 		{"\x00", 1, -1, false},
-		{"\x15\x02\x25\x90\x03\x00rest", 6, 200, false},       // fields 1 and 3
+		{"\x15\x02\x25\x90\x03\x00rest", 6, 200, false},        // fields 1 and 3
 		{"\x11\x12\x00", 3, -1, false},                         // truth values
 		{"\x19\x25\x02\x04\x1c\x15\x06\x00\x00", 9, -1, false}, // a list, then a structure with a field of its own
 		{"\x1b\x01\x58\x02\x01x\x00", 7, -1, false},            // a map of a number to a text
@@ -312,7 +312,7 @@ func TestWalk(t *testing.T) {
 		{"\x18\xff\xff\xff\x7fab", -1, 0, false},
 		{"\x1a\xf7\xff\xff\xff\xff\x07abc\x00", -1, 0, false}, // a set of 2³¹ numbers
 		{"\x1e\x00", 0, 0, true},
-		{"\x10\x00", 0, 0, true}, // no such types
+		{"\x10\x00", 0, 0, true},                                                 // no such types
 		{"\x16\xff\xff\xff\xff\xff\xff\xff\xff\xff\xff\xff\x01\x00", 0, 0, true}, // no number is so long
 		{strings.Repeat("\x1c", 100), 0, 0, true},
 	} {
