@@ -168,3 +168,28 @@ func TestOutputsOfOneNameKeepApart(t *testing.T) {
 	}
 	assert.Equal(t, []string{"o.db.failures.csv", "o.failures.csv", "o.jsonl.failures.csv", "o.other.failures.csv", "o.parquet.failures.csv", "o.tsv.failures.csv", "o.xlsx.failures.csv"}, lists)
 }
+
+// A # may stand in the name of a file, in front of that of a part: it is the file that stays.
+func TestNamesWithHashes(t *testing.T) {
+	f := newFolder(t)
+	f.file("in.csv", "lot,kg\nA,1\n")
+	require.Zero(t, f.run("convert", "in.csv", "-o", "plain.db#lots").code)
+	require.NoError(t, os.Rename(f.path("plain.db"), f.path("s#t.db")))
+	f.file("a#b.csv", "lot,kg\nA,1\n")
+	for _, source := range []string{"s#t.db#lots", "a#b.csv"} {
+		file := strings.TrimSuffix(source, "#lots")
+		before := f.read(file)
+		for _, args := range [][]string{{"draft", source, "-o", file}, {"profile", source, "--save", file}, {"convert", source, "-o", "z.csv", "--ledger", file}} {
+			r := f.run(args...)
+			assert.Equal(t, 2, r.code, "%q", args)
+			assert.Contains(t, r.err, "is the source", "%q", args)
+			assert.True(t, before == f.read(file), "%q", args)
+		}
+	}
+	require.Zero(t, f.run("draft", "s#t.db#lots", "-o", "p.yaml").code)
+	require.NoError(t, os.Mkdir(f.path("out"), 0o755))
+	r := f.run("convert", "s#t.db#lots", "a#b.csv", "--plan", "p.yaml", "-o", "out/")
+	require.Zero(t, r.code, r.err)
+	assert.FileExists(t, f.path("out/s-t-lots.csv"))
+	assert.FileExists(t, f.path("out/a-b.csv"))
+}

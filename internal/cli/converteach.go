@@ -120,12 +120,14 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 // outputName is the name of the output of a source: its own, without the endings that say
 // how it is written.
 func outputName(file string) string {
-	name := filepath.Base(file)
+	path, part := input.Part(file)
+	name := filepath.Base(path)
 	for _, ending := range []string{".gz", ".zst", ".bz2", ".xz"} {
 		name = strings.TrimSuffix(name, ending)
 	}
-	if path, part, ok := strings.Cut(name, "#"); ok {
-		name = strings.TrimSuffix(path, filepath.Ext(path)) + "-" + part + ".csv"
+	if part != "" {
+		name = strings.TrimSuffix(name, filepath.Ext(name)) + "-" + part + ".csv"
 	}
-	return strings.TrimSuffix(name, filepath.Ext(name)) + ".csv"
+	// In the name of an output a # comes before that of a table.
+	return strings.ReplaceAll(strings.TrimSuffix(name, filepath.Ext(name)), "#", "-") + ".csv"
 }

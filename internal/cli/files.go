@@ -28,18 +28,10 @@ func sourcesOf(files *wholefile.Files, paths []string) error {
 		return err
 	}
 	for _, p := range all {
-		files.Reads(fileOf(p), "the source")
+		file, _ := input.Part(p)
+		files.Reads(file, "the source")
 	}
 	return nil
-}
-
-// fileOf returns the file of a source, of which a part may be named behind #.
-func fileOf(path string) string {
-	if _, err := os.Stat(path); err == nil {
-		return path
-	}
-	file, _, _ := strings.Cut(path, "#")
-	return file
 }
 
 // checkFiles returns a usage error where a run would write what it reads, or a file twice.

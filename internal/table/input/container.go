@@ -20,9 +20,9 @@ import (
 	"junvo/internal/table/workbook"
 )
 
-// part takes apart the path of a container and the name of a part of it. A # may also stand in the name of a
+// Part takes apart the path of a container and the name of a part of it. A # may also stand in the name of a
 // file and in that of a part: the longest beginning that is a file counts, else what stands before the last #.
-func part(path string) (file, name string) {
+func Part(path string) (file, name string) {
 	if _, err := os.Stat(path); err == nil {
 		return path, ""
 	}

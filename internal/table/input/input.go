@@ -118,7 +118,7 @@ func OpenAll(paths []string, o Options) (*Source, error) {
 func Paths(paths []string) ([]string, error) {
 	var out []string
 	for _, p := range paths {
-		file, _ := part(p)
+		file, _ := Part(p)
 		_, err := os.Stat(file)
 		if err == nil || p == "-" || !strings.ContainsAny(p, "*?[") {
 			out = append(out, p)
@@ -147,7 +147,7 @@ func Open(path string, o Options) (*Source, error) {
 func open(path string, o Options) (*Source, error) {
 	s := &Source{Size: -1}
 	var in io.Reader
-	path, sheet := part(path)
+	path, sheet := Part(path)
 	name := filepath.Base(path)
 	if shown := o.Shown[path]; shown != "" {
 		name = shown

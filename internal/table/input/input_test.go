@@ -168,7 +168,7 @@ func TestPartsOfContainers(t *testing.T) {
 		filepath.Join(dir, "a#b.csv"):   {filepath.Join(dir, "a#b.csv"), ""},
 		filepath.Join(dir, "a#b.csv#c"): {filepath.Join(dir, "a#b.csv"), "c"},
 	} {
-		file, name := part(path)
+		file, name := Part(path)
 		assert.Equal(t, want, [2]string{file, name}, path)
 	}
 }
