@@ -18,7 +18,7 @@ type file struct {
 	row     func(line []byte, r *rand.Rand, i int) []byte
 }
 
-// files are the files of the benchmark; the demo's own is beside them.
+// files are the files of the benchmark.
 var files = []file{
 	{"clean", "plain numbers, ISO days, codes, two columns of text in quotes", 12, 1, header, cleanRow},
 	{"dirty", "amounts in quotes with marks, some of them misplaced, currencies, units, days first, timestamps, yes and no, four kinds of blank", 12, 1, dirtyHeader, dirtyRow},

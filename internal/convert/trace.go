@@ -24,7 +24,7 @@ type Traced struct {
 type StepText struct {
 	Step step.Named
 	Text string
-	Why  reason.Reason // NoReason unless the step fails
+	Why  reason.Reason // None unless the step fails
 }
 
 // Trace converts one cell of a column in the way that Run does, and tells every step.

@@ -75,11 +75,7 @@ func comment(c *profile.ColumnProfile) []string {
 		lines = append(lines, fmt.Sprintf("%s (%d for, %d against)", e.Say, e.For, e.Against))
 	}
 	if done.Fails > 0 {
-		say := "1 cell fails"
-		if done.Fails > 1 {
-			say = fmt.Sprintf("%d cells fail", done.Fails)
-		}
-		lines = append(lines, say)
+		lines = append(lines, profile.Counted(done.Fails, "cell fails", "cells fail"))
 	}
 	switch {
 	case done.MarksUndecided > 0:

@@ -30,7 +30,7 @@ type Must struct {
 // Any reports whether there is a condition on values that are not blank.
 func (m *Must) Any() bool { return m.anyCondition }
 
-// Check returns why a value in canonical text is not what it has to be, or NoReason.
+// Check returns why a value in canonical text is not what it has to be, or None.
 func (m *Must) Check(t value.Type, text []byte) reason.Reason {
 	switch {
 	case !m.anyCondition:

@@ -9,13 +9,9 @@ import (
 // sketch counts different hashes (HyperLogLog, at most 2 % off). What each register holds is kept here, so that the many
 // hashes that change nothing cost little; the library's sketch, which estimates, is made of that when it is asked for.
 type sketch struct {
-	seen *[1 << precision]uint8 // for each register, the most zeros that were added, and one
-	// Hashes wait until there are some, and are added in one go: in tables of many columns the registers have
-	// to come from far, and then they come at the same time.
-	waiting  [32]uint64
-	waits    int
-	base     *hyperloglog.Sketch // of a saved profile; nil elsewhere
-	estimate int64               // what was counted last, -1 where more was added since
+	seen     *[1 << precision]uint8 // for each register, the most zeros that were added, and one
+	base     *hyperloglog.Sketch    // of a saved profile; nil elsewhere
+	estimate int64                  // what was counted last, -1 where more was added since
 }
 
 // precision is how many bits of a hash choose a register.
@@ -29,27 +25,15 @@ func (s *sketch) news(h uint64) bool {
 }
 
 func (s *sketch) add(h uint64) {
-	s.waiting[s.waits] = h
-	if s.waits++; s.waits == len(s.waiting) {
-		s.settle()
+	if s.news(h) {
+		s.seen[h>>(64-precision)] = uint8(bits.LeadingZeros64(h<<precision|1<<(precision-1))) + 1
+		s.estimate = -1
 	}
-}
-
-// settle adds the hashes that wait.
-func (s *sketch) settle() {
-	for _, h := range s.waiting[:s.waits] {
-		if s.news(h) {
-			s.seen[h>>(64-precision)] = uint8(bits.LeadingZeros64(h<<precision|1<<(precision-1))) + 1
-			s.estimate = -1
-		}
-	}
-	s.waits = 0
 }
 
 // log returns the library's sketch of all hashes. What a register holds depends on the most zeros only, so that one hash
 // with as many stands for all.
 func (s *sketch) log() *hyperloglog.Sketch {
-	s.settle()
 	log := hyperloglog.NewNoSparse()
 	for i, n := range s.seen {
 		if n > 0 {
@@ -63,8 +47,6 @@ func (s *sketch) log() *hyperloglog.Sketch {
 }
 
 func (s *sketch) merge(o *sketch) {
-	s.settle()
-	o.settle()
 	s.estimate = -1
 	for i, n := range o.seen {
 		s.seen[i] = max(s.seen[i], n)
@@ -79,7 +61,7 @@ func (s *sketch) merge(o *sketch) {
 }
 
 func (s *sketch) count() int64 {
-	if s.settle(); s.estimate < 0 {
+	if s.estimate < 0 {
 		s.estimate = int64(s.log().Estimate())
 	}
 	return s.estimate

@@ -163,10 +163,11 @@ func (f *finder) add(name string, h hit, one, many, rest string) {
 	if h.count == 0 {
 		return
 	}
-	f.c.Findings = append(f.c.Findings, Finding{name, h.count, f.p.rowsOf(h.samples), counted(h.count, one, many) + rest, h.tallies})
+	f.c.Findings = append(f.c.Findings, Finding{name, h.count, f.p.rowsOf(h.samples), Counted(h.count, one, many) + rest, h.tallies})
 }
 
-func counted(n int64, one, many string) string {
+// Counted says how many of something there are.
+func Counted(n int64, one, many string) string {
 	if n == 1 {
 		return "1 " + one
 	}
@@ -257,7 +258,7 @@ func (p *Profile) structure(all *part, trouble *[numTroubles]places, odd map[byt
 			continue
 		}
 		rows := p.rowsOf(all.aside[e.Kind].first)
-		p.Findings = append(p.Findings, Finding{Name: e.Plural, Count: n, Rows: rows, Say: counted(n, "row is", "rows are") + " set aside: " + strings.TrimSuffix(lowerFirst(e.Say), ".")})
+		p.Findings = append(p.Findings, Finding{Name: e.Plural, Count: n, Rows: rows, Say: Counted(n, "row is", "rows are") + " set aside: " + strings.TrimSuffix(lowerFirst(e.Say), ".")})
 	}
 	for i, say := range map[int][4]string{
 		shortRows:   {"short-rows", "row has", "rows have", " fewer cells than the table has columns"},
@@ -269,7 +270,7 @@ func (p *Profile) structure(all *part, trouble *[numTroubles]places, odd map[byt
 		openQuotes:  {"open-quotes", "row has", "rows have", " a cell with a quote that opens and is never closed"},
 	} {
 		if t := trouble[i]; t.count > 0 {
-			p.Findings = append(p.Findings, Finding{Name: say[0], Count: t.count, Rows: t.rows, Say: counted(t.count, say[1], say[2]) + say[3]})
+			p.Findings = append(p.Findings, Finding{Name: say[0], Count: t.count, Rows: t.rows, Say: Counted(t.count, say[1], say[2]) + say[3]})
 		}
 	}
 	p.duplicates(&all.same.rows)
@@ -285,7 +286,7 @@ func (p *Profile) duplicates(rows *rowSet) {
 	if n == 0 {
 		return
 	}
-	say := counted(n, "row is", "rows are") + " the same as a row before, in every column"
+	say := Counted(n, "row is", "rows are") + " the same as a row before, in every column"
 	if !exact {
 		say = "about " + say
 	}

@@ -13,7 +13,7 @@ func (r *Reader) learn(e *outline, cell []byte, x *Reads) {
 	e.kind = refused
 	e.high = r.high
 	e.n = 0
-	digits := 0
+	digits := uint8(0)
 	for i := 0; i < len(cell); i++ {
 		if cell[i]-'0' > 9 {
 			continue
@@ -26,15 +26,14 @@ func (r *Reader) learn(e *outline, cell []byte, x *Reads) {
 			if e.n == outlineRuns {
 				return
 			}
-			e.runs[e.n] = digitRun{uint8(start), uint8(min(n, 8))}
+			run := digitRun{uint8(start), uint8(min(n, 8))}
+			e.runs[e.n] = run
 			e.n++
-			start += min(n, 8)
+			digits += run.n
+			start += int(run.n)
 		}
 	}
-	for _, run := range e.runs[:e.n] {
-		digits += int(run.n)
-	}
-	e.set, e.form, e.affix, e.negative, e.scales, e.digits = x.Set, x.Form, x.affix, x.Negative, r.scales, uint8(digits)
+	e.set, e.form, e.affix, e.negative, e.scales, e.digits = x.Set, x.Form, x.affix, x.Negative, r.scales, digits
 	e.word, e.said, e.isWorded = nil, r.said, false
 	if x.Set.Any(UnitWord) {
 		e.word = append(e.word, x.word...)
@@ -47,10 +46,10 @@ func (r *Reader) learn(e *outline, cell []byte, x *Reads) {
 		if e.number(text, &same); same.Number(e.set.Marks()[0]).Compare(x.Number(e.set.Marks()[0])) == 0 {
 			e.kind = ofNumber
 		}
-	case (e.ofDay(cell, x) || e.ofWordedDay(cell, x)) && e.zone > 0 && x.Moment.Offset == 0:
-		e.kind = seenOnce // another cell shows more
 	case e.ofDay(cell, x) || e.ofWordedDay(cell, x):
-		if e.day(text, &same) && same.Set == x.Set && same.Moment == x.Moment && sameDays(&same, x) {
+		if e.zone > 0 && x.Moment.Offset == 0 {
+			e.kind = seenOnce // another cell shows more
+		} else if e.day(text, &same) && same.Set == x.Set && same.Moment == x.Moment && sameDays(&same, x) {
 			e.kind = ofDay
 		}
 	case e.ofClock(cell, x):

@@ -86,13 +86,13 @@ type wordedDay struct {
 	yearFirst bool
 }
 
-// Outlines is a reader's memory of outlines, the zero value an empty one. Where few cells have an outline that is in it,
+// Outlines is a reader's memory of outlines. Where few cells have an outline that is in it,
 // it rests for a while, so that cells of which no two are alike are read as without it.
 type Outlines struct {
 	all        []outline
 	tried, hit uint32
 	rest       uint32
-	most       int // entries, a power of two; 0 for mostOutlines
+	most       int // entries, a power of two
 }
 
 // The memory of a reader starts small and grows with the number of cells, so that many columns of few cells take little.
@@ -104,8 +104,8 @@ const (
 	outlineRest  = 8192    // cells that it rests for
 )
 
-// outlined reads a cell by its outline, and reports whether that is known. Where it is not, learn says whether the long
-// way is to be learned from, and slot where.
+// outlined reads a cell by its outline, and reports whether that is known. Where it is not, learn is the outline that is to
+// be learned from the long way, nil for none.
 func (r *Reader) outlined(cell []byte, x *Reads) (done bool, learn *outline) {
 	o := r.outlines
 	if o == nil || len(cell) > maxOutline {
@@ -192,15 +192,11 @@ func NewOutlines(columns int) *Outlines {
 
 // judge rests or grows the memory.
 func (o *Outlines) judge() {
-	most := o.most
-	if most == 0 {
-		most = mostOutlines
-	}
 	switch {
-	case o.hit < o.tried/4 && len(o.all) >= most:
+	case o.hit < o.tried/4 && len(o.all) >= o.most:
 		o.rest = outlineRest
-	case o.hit < o.tried-o.tried/8 && len(o.all) < most:
-		o.all = make([]outline, min(4*len(o.all), most))
+	case o.hit < o.tried-o.tried/8 && len(o.all) < o.most:
+		o.all = make([]outline, min(4*len(o.all), o.most))
 	}
 	o.tried, o.hit = 0, 0
 }

@@ -55,7 +55,7 @@ type Reader struct {
 // NewReader returns a reader for which the given words stand for blank wherever
 // they are all that a cell holds.
 func NewReader(blankWords []string) *Reader {
-	r := &Reader{folded: make([]byte, 0, 256), digits: make([]byte, 0, 64), lower: make([]byte, 0, 64), outlines: &Outlines{}}
+	r := &Reader{folded: make([]byte, 0, 256), digits: make([]byte, 0, 64), lower: make([]byte, 0, 64), outlines: NewOutlines(1)}
 	r.reads.reader = r
 	if len(blankWords) > 0 {
 		r.told = make(map[string]int, len(blankWords))
@@ -98,8 +98,9 @@ func (r *Reader) Read(cell []byte) *Reads {
 	if (b-'0' <= 9 || b == '-') && r.told == nil && r.plain(cell, x) {
 		return x
 	}
+	var mask uint32
 	if letter(b) {
-		mask := classesOf(cell)
+		mask = classesOf(cell)
 		if r.told == nil && onlyText(cell, mask) {
 			r.high = false
 			return x
@@ -112,7 +113,10 @@ func (r *Reader) Read(cell []byte) *Reads {
 	if done {
 		return x
 	}
-	r.long(cell, classesOf(cell), x)
+	if mask == 0 {
+		mask = classesOf(cell)
+	}
+	r.long(cell, mask, x)
 	if learn != nil {
 		r.learn(learn, cell, x)
 	}

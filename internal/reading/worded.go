@@ -102,7 +102,7 @@ func (r *Reader) withMonth(month monthWord, at int, n [3]token, f *dateForm, out
 	if f.sep == 0 || at == 0 {
 		f.sep = ' '
 	}
-	day, year, short := n[0], n[1], false
+	day, year, short, yearFirst := n[0], n[1], false, false
 	if joined := at == 1 && !month.space && f.sep == ' '; joined && (len(day.text) != 2 || width(year) != widthYear) && month.ascii {
 		return 0 // 1MAR21 may be a code, 04MAR2021 is none
 	}
@@ -112,7 +112,7 @@ func (r *Reader) withMonth(month monthWord, at int, n [3]token, f *dateForm, out
 		short = true
 	case at == 1 && width(day) != widthYear && width(year) == widthYear:
 	case at >= 1 && width(day) == widthYear && width(year) != widthYear:
-		day, year = year, day
+		day, year, yearFirst = year, day, true
 		f.odd = f.odd || at == 2
 	default:
 		return 0
@@ -121,9 +121,7 @@ func (r *Reader) withMonth(month monthWord, at int, n [3]token, f *dateForm, out
 		return 0
 	}
 	o := [...]Order{MDY, DMY, YMD}[min(at, 2)]
-	r.said.worded = wordedDay{
-		month: int(month.month), order: o, bits: month.bits, short: short, yearFirst: len(day.text) == len(n[1].text) && &day.text[0] == &n[1].text[0],
-	}
+	r.said.worded = wordedDay{month: int(month.month), order: o, bits: month.bits, short: short, yearFirst: yearFirst}
 	s := out.setDay(DateSure, o, year, token{value: int(month.month)}, day)
 	if month.croatian != 0 {
 		s = out.openMonth(s, o, year, day, month)

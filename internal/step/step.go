@@ -23,7 +23,7 @@ import (
 
 // A Step changes text. It may be used on many goroutines at once.
 type Step interface {
-	// Apply returns the changed text, or the text itself. The reason is NoReason
+	// Apply returns the changed text, or the text itself. The reason is None
 	// unless the step failed.
 	Apply(text string) (string, reason.Reason)
 }

@@ -2,7 +2,6 @@ package parquet
 
 import (
 	"encoding/binary"
-	"errors"
 	"fmt"
 	"io"
 
@@ -169,31 +168,37 @@ func checkPages(r io.ReaderAt, f *parquet.File, group int) error {
 		if m.DictionaryPageOffset != 0 {
 			first = m.DictionaryPageOffset
 		}
-		// The library goes to the pages of data by their own offset, which need not follow the dictionary.
+		// The library goes to the pages of data by their own offset, where they need not follow the dictionary.
 		end := first + m.TotalCompressedSize
-		if err := errors.Join(checkColumn(r, first, end), checkColumn(r, m.DataPageOffset, end)); err != nil {
+		passed, err := checkColumn(r, first, end, m.DataPageOffset)
+		if err == nil && !passed {
+			_, err = checkColumn(r, m.DataPageOffset, end, m.DataPageOffset)
+		}
+		if err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
-// checkColumn walks the headers of pages from one on up to the end of their column.
-func checkColumn(r io.ReaderAt, from, end int64) error {
+// checkColumn walks the headers of pages from one on up to the end of their column, and reports whether a page
+// begins at another place.
+func checkColumn(r io.ReaderAt, from, end, place int64) (passed bool, err error) {
 	if from < 0 || end < 0 {
-		return fmt.Errorf("%w: a column stands before the file", ErrDamaged)
+		return false, fmt.Errorf("%w: a column stands before the file", ErrDamaged)
 	}
 	for from < end {
+		passed = passed || from == place
 		length, page, err := walkAt(r, from, end-from)
 		if err != nil {
-			return err
+			return false, err
 		}
 		if length < 0 || page < 0 || page > end-from {
-			return fmt.Errorf("%w: a page is longer than its column", ErrDamaged)
+			return false, fmt.Errorf("%w: a page is longer than its column", ErrDamaged)
 		}
 		from += int64(length) + page
 	}
-	return nil
+	return passed, nil
 }
 
 // walkAt walks a structure of at most so many bytes in a file.
