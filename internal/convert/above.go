@@ -27,7 +27,7 @@ type carried struct {
 
 // lookAbove finds the cells that fill the blank ones of a block. Rows that have been set
 // aside as no data neither give nor take.
-func (w *worker) lookAbove(b *table.Block, res *result) {
+func (w *worker) lookAbove(b *table.Block) {
 	var columns []*column
 	for _, c := range w.columns {
 		if c.above != nil {
@@ -40,7 +40,7 @@ func (w *worker) lookAbove(b *table.Block, res *result) {
 	last := make([]int, len(columns))
 	takes, opens := false, false // whether this block, or the next, needs what is carried in
 	for i, c := range columns {
-		last[i] = c.lookAbove(b, res.rows.Out)
+		last[i] = c.lookAbove()
 		takes = takes || c.above.takes
 		opens = opens || last[i] < 0
 	}
@@ -51,8 +51,8 @@ func (w *worker) lookAbove(b *table.Block, res *result) {
 	out := make([]carried, len(columns))
 	for i, c := range columns {
 		if out[i] = in[i]; last[i] >= 0 {
-			text, kind := c.cellOf(b, last[i])
-			out[i] = carried{string(text), kind, c.before + int64(last[i]) + 1}
+			text, kind := c.cellOf(last[i])
+			out[i] = carried{string(text), kind, c.number(last[i])}
 		}
 	}
 	w.cells.hand(b.Seq, out)
@@ -66,15 +66,15 @@ func (w *worker) lookAbove(b *table.Block, res *result) {
 
 // lookAbove finds whose cell each row of a block takes, and returns the last row whose
 // cell is not blank, or -1.
-func (c *column) lookAbove(b *table.Block, out []bool) int {
-	a, last := c.above, -1
+func (c *column) lookAbove() int {
+	a, out, last := c.above, c.res.rows.Out, -1
 	a.from, a.takes = a.from[:0], false
-	for row := range b.Rows {
+	for row := range c.b.Rows {
 		a.from = append(a.from, row)
 		if out != nil && !out[row] {
 			continue
 		}
-		if !c.isBlank(c.cellOf(b, row)) {
+		if !c.isBlank(c.cellOf(row)) {
 			last = row
 			continue
 		}
@@ -84,9 +84,9 @@ func (c *column) lookAbove(b *table.Block, out []bool) int {
 	return last
 }
 
-// cellOf returns the column's cell of a row of the source.
-func (c *column) cellOf(b *table.Block, row int) ([]byte, value.Stored) {
-	at := row*b.Width + c.plan.From
+// cellOf returns the column's cell of a row of the block.
+func (c *column) cellOf(row int) ([]byte, value.Stored) {
+	b, at := c.b, row*c.b.Width+c.plan.From
 	if b.Kinds == nil {
 		return b.At(b.Spans[at]), value.StoredText
 	}
@@ -98,7 +98,7 @@ func (c *column) isBlank(cell []byte, kind value.Stored) bool {
 	if len(cell) == 0 {
 		return true
 	}
-	if c.judge(cell, kind); c.reading == reading.AsBlank {
+	if c.judge(cell, kind); c.judged.reading == reading.AsBlank {
 		return true
 	}
 	text, _, why := c.plan.Steps.Apply(string(cell))
@@ -106,21 +106,21 @@ func (c *column) isBlank(cell []byte, kind value.Stored) bool {
 }
 
 // fillAbove gives a blank cell the value of the cell above, unless that has none.
-func (c *column) fillAbove(b *table.Block, row int, res *result, v *table.Values) outcome {
-	cell, _ := c.cellOf(b, row)
+func (c *column) fillAbove() outcome {
+	cell, _ := c.cellOf(c.row)
 	own := string(cell) // the cell above may be read into the same memory
 	cell, kind := []byte(c.above.carried.text), c.above.carried.kind
-	if from := c.above.from[row]; from >= 0 {
-		cell, kind = c.cellOf(b, from)
+	from := c.above.from[c.row]
+	if from >= 0 {
+		cell, kind = c.cellOf(from)
 	}
-	start := len(v.Text)
-	if len(cell) > 0 && c.appendAbove(string(cell), kind, c.above.from[row], v) {
-		v.AddMade(start)
-		c.countSteps(1 << min(c.fillStep, 63))
+	start := len(c.out.Text)
+	if len(cell) > 0 && c.appendAbove(string(cell), kind, from) {
+		c.out.AddMade(start)
+		c.touch(c.fillStep)
 		return converted
 	}
-	o, _ := c.blank([]byte(own), row, res, v)
-	return o
+	return c.blank([]byte(own))
 }
 
 // rowAbove returns the number in the source of a row that fills others: one of the block, or for -1 that
@@ -129,22 +129,22 @@ func (c *column) rowAbove(from int) int64 {
 	if from < 0 {
 		return c.above.carried.row
 	}
-	return c.before + int64(from) + 1
+	return c.number(from)
 }
 
 // appendAbove appends the value that a cell of a row above has, or that a person has given it.
-func (c *column) appendAbove(cell string, kind value.Stored, from int, v *table.Values) bool {
+func (c *column) appendAbove(cell string, kind value.Stored, from int) bool {
 	text, changed, why := c.plan.Steps.Apply(cell)
 	if changed != 0 {
 		kind = value.StoredText
 	}
-	if why == reason.None && c.appendValue(text, kind, v) {
+	if why == reason.None && c.appendValue(text, kind) {
 		return true
 	}
 	if c.fix == nil {
 		return false
 	}
-	start := len(v.Text)
+	start := len(c.out.Text)
 	answer := c.fix([]byte(cell), c.rowAbove(from))
-	return answer != nil && c.appendAnswer(answer.Fix, v) == "" && len(v.Text) > start
+	return answer != nil && c.appendAnswer(answer.Fix) == "" && len(c.out.Text) > start
 }

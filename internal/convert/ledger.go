@@ -94,6 +94,16 @@ func (l *Ledger) Merge(o *Ledger) {
 	}
 }
 
+// count adds what has become of some cells.
+func (a *Account) count(cells *[numOutcomes]int64) {
+	a.Right += cells[right]
+	a.Converted += cells[converted]
+	a.Blank += cells[blank]
+	a.Kept += cells[kept]
+	a.Fixed += cells[fixed]
+	a.Failed += cells[failed]
+}
+
 // add adds what a block has contributed.
 func (a *Account) add(b *Account) {
 	a.Cells += b.Cells

@@ -80,7 +80,7 @@ func (w *worker) look(b *table.Block, p *plan.Plan, row int) *Looked {
 	}
 	for i, c := range w.columns {
 		cell := &l.Cells[i]
-		cell.From, cell.Out = c.source(b, row, res), string(res.rows.Cells[i].At(row))
+		cell.From, cell.Out = c.source(row), string(res.rows.Cells[i].At(row))
 		if c.above != nil && l.Aside == rowkind.Data && c.above.from[row] != row && cell.Out != "" {
 			cell.FilledFrom = c.rowAbove(c.above.from[row])
 		}
@@ -95,14 +95,11 @@ func (w *worker) look(b *table.Block, p *plan.Plan, row int) *Looked {
 	if l.Aside != rowkind.Data {
 		return l
 	}
-	is := func(e *plan.Expression) bool {
-		out, err := evaluate(e, b, row, res)
-		return err == nil && out == "true"
-	}
+	at := here{b: b, res: res, row: row}
 	switch {
-	case p.Keep != nil && !is(p.Keep):
+	case p.Keep != nil && !at.meets(p.Keep):
 		l.Aside, l.Condition = rowkind.LeftOut, "keep: "+p.Keep.Text
-	case p.Drop != nil && is(p.Drop):
+	case p.Drop != nil && at.meets(p.Drop):
 		l.Aside, l.Condition = rowkind.LeftOut, "drop: "+p.Drop.Text
 	}
 	return l

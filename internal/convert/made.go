@@ -14,87 +14,85 @@ import (
 
 // made makes the cell of a column that is made of others, whose cells of the row are
 // there already.
-func (c *column) made(b *table.Block, row int, res *result, v *table.Values) outcome {
+func (c *column) made() outcome {
 	if c.plan.Compute != nil {
-		return c.compute(b, row, res, v)
+		return c.compute()
 	}
-	text, why := c.join(row, res)
+	joined, why := c.join()
 	if why != reason.None {
-		return c.fail(text, why, "", row, res, v)
+		return c.fail([]byte(joined), why, "")
 	}
-	joined := string(text)
-	out, changed, why := joined, uint64(0), reason.None
+	text := joined
 	if joined != "" {
-		out, changed, why = c.plan.Steps.Apply(joined)
+		text, c.touched, why = c.plan.Steps.Apply(joined)
 	}
-	if why != reason.None {
-		c.countSteps(changed)
-		return c.fail([]byte(joined), why, "", row, res, v)
+	switch {
+	case why != reason.None:
+		return c.fail([]byte(joined), why, "")
+	case text == "":
+		return c.blank([]byte(joined))
 	}
-	var o outcome
-	var filled uint64
-	if out == "" {
-		o, filled = c.blank([]byte(joined), row, res, v)
-	} else {
-		o, filled = c.value([]byte(joined), []byte(out), table.Span{}, value.StoredText, row, res, v)
-	}
-	c.countSteps(changed | filled)
-	return o
+	c.text = append(c.text[:0], text...)
+	return c.value(c.judge(c.text, value.StoredText), []byte(joined), c.text, table.Span{})
 }
 
 // compute computes the cell.
-func (c *column) compute(b *table.Block, row int, res *result, v *table.Values) outcome {
+func (c *column) compute() outcome {
 	e := c.plan.Compute
-	out, err := evaluate(e, b, row, res)
+	out, err := c.evaluate(e)
 	if err != nil {
 		_, detail, _ := strings.Cut(err.Error(), ": ")
-		return c.fail([]byte(inputs(e, b, row, res)), reason.NotComputed, detail, row, res, v)
+		return c.fail([]byte(c.inputs(e)), reason.NotComputed, detail)
 	}
 	if out == "" {
-		o, _ := c.blank(nil, row, res, v) // an expression has no steps
-		return o
+		return c.blank(nil)
 	}
 	why, detail := c.refused([]byte(out))
-	if len(out) > step.MaxText {
-		return c.fail([]byte(inputs(e, b, row, res)), reason.TooLong, "", row, res, v)
-	}
-	if !utf8.ValidString(out) { // of a cell as it came
+	switch {
+	case len(out) > step.MaxText:
+		why, detail = reason.TooLong, ""
+	case c.conv.Type == value.Integer && strings.Contains(out, "."):
+		why, detail = reason.NotWhole, out
+	case !utf8.ValidString(out): // of a cell as it came
 		why, detail = reason.BytesBroken, ""
 	}
-	if c.conv.Type == value.Integer && strings.Contains(out, ".") {
-		why, detail = reason.NotWhole, out
-	}
 	if why != reason.None {
-		return c.fail([]byte(inputs(e, b, row, res)), why, detail, row, res, v)
+		return c.fail([]byte(c.inputs(e)), why, detail)
 	}
-	start := len(v.Text)
-	v.Text = append(v.Text, out...)
-	v.AddMade(start)
+	start := len(c.out.Text)
+	c.out.Text = append(c.out.Text, out...)
+	c.out.AddMade(start)
 	return converted
 }
 
-// evaluate computes an expression for a row whose cells are there already.
-func evaluate(e *plan.Expression, b *table.Block, row int, res *result) (string, error) {
+// evaluate computes an expression for the row, whose cells are there already.
+func (h *here) evaluate(e *plan.Expression) (string, error) {
 	return e.Eval(
-		func(i int) string { return string(res.rows.Cells[e.From[i]].At(row)) },
-		func(i int) string { return string(b.Cell(row, e.RawFrom[i])) },
+		func(i int) string { return string(h.res.rows.Cells[e.From[i]].At(h.row)) },
+		func(i int) string { return string(h.b.Cell(h.row, e.RawFrom[i])) },
 	)
 }
 
+// meets reports whether a condition is true of the row. One without a value is not.
+func (h *here) meets(e *plan.Expression) bool {
+	out, err := h.evaluate(e)
+	return err == nil && out == "true"
+}
+
 // inputs lists what an expression was given, for the report of its failure.
-func inputs(e *plan.Expression, b *table.Block, row int, res *result) string {
+func (h *here) inputs(e *plan.Expression) string {
 	var parts []string
 	for i, name := range e.Uses {
-		parts = append(parts, name+" "+string(res.rows.Cells[e.From[i]].At(row)))
+		parts = append(parts, name+" "+string(h.res.rows.Cells[e.From[i]].At(h.row)))
 	}
 	for i, name := range e.Raw {
-		parts = append(parts, name+" "+string(b.Cell(row, e.RawFrom[i])))
+		parts = append(parts, name+" "+string(h.b.Cell(h.row, e.RawFrom[i])))
 	}
 	return strings.Join(parts, ", ")
 }
 
 // leaveOut sets the rows aside that the plan's conditions leave out, and reports whether
-// there are any. A condition without a value is not true. Failures of the cells that the
+// there are any. Failures of the cells that the
 // conditions use are kept, since they may be why the row is left out.
 func (w *worker) leaveOut(b *table.Block, res *result) bool {
 	p := w.plan
@@ -106,11 +104,8 @@ func (w *worker) leaveOut(b *table.Block, res *result) bool {
 		if res.rows.Out != nil && !res.rows.Out[row] {
 			continue
 		}
-		is := func(e *plan.Expression) bool {
-			out, err := evaluate(e, b, row, res)
-			return err == nil && out == "true"
-		}
-		if p.Keep != nil && !is(p.Keep) || p.Drop != nil && is(p.Drop) {
+		at := here{b: b, res: res, row: row}
+		if p.Keep != nil && !at.meets(p.Keep) || p.Drop != nil && at.meets(p.Drop) {
 			w.setAside(b, res, row, rowkind.LeftOut)
 			left[int64(row)] = true
 		}
@@ -123,14 +118,14 @@ func (w *worker) leaveOut(b *table.Block, res *result) bool {
 	return len(left) > 0
 }
 
-// join joins the values of a row. A cell that has failed is blank.
-func (c *column) join(row int, res *result) ([]byte, reason.Reason) {
+// join joins the values of the row. A cell that has failed is blank.
+func (c *column) join() (string, reason.Reason) {
 	j := c.plan.Join
 	c.text = c.text[:0]
 	parts, filled := 0, false
 	why := reason.None
 	for _, from := range j.From {
-		part := res.rows.Cells[from].At(row)
+		part := c.res.rows.Cells[from].At(c.row)
 		if len(part) == 0 && j.Blanks == plan.FailBlanks {
 			why = reason.BlankNotAllowed
 		}
@@ -144,23 +139,23 @@ func (c *column) join(row int, res *result) ([]byte, reason.Reason) {
 		filled = filled || len(part) > 0
 	}
 	if !filled && why == reason.None {
-		return nil, reason.None
+		return "", reason.None
 	}
 	if len(c.text) > step.MaxText && why == reason.None {
-		c.text, why = c.text[:0], reason.TooLong // what such texts are joined to would grow without end
+		return "", reason.TooLong // what such texts are joined to would grow without end
 	}
-	return c.text, why
+	return string(c.text), why
 }
 
 // source returns what the cell of a row is made of: the text of the source, or for a column
 // that is made of others, theirs.
-func (c *column) source(b *table.Block, row int, res *result) string {
-	if c.plan.Compute != nil {
-		return inputs(c.plan.Compute, b, row, res)
+func (c *column) source(row int) string {
+	switch c.row = row; {
+	case c.plan.Compute != nil:
+		return c.inputs(c.plan.Compute)
+	case c.plan.Made():
+		text, _ := c.join()
+		return text
 	}
-	if c.plan.Made() {
-		text, _ := c.join(row, res)
-		return string(text)
-	}
-	return string(b.Cell(row, c.plan.From))
+	return string(c.b.Cell(row, c.plan.From))
 }

@@ -8,27 +8,28 @@ import (
 // Most cells of most columns stay as they are: they are right already. Runs of them are
 // passed many at a time, each sort in a loop of its own that does nothing else.
 
-// same passes cells that stay as they are, from one row on, up to the first of which that is
-// not known so easily, and returns its row.
-func (c *column) same(b *table.Block, v *table.Values, row, to int, counts *[numOutcomes]int64) int {
-	spans := v.Spans[len(v.Spans) : len(v.Spans)+to-row]
-	at := row*b.Width + c.plan.From
+// same passes cells that stay as they are, from the column's row on, up to the first of which that is
+// not known so easily, or to the row to, where it leaves the column.
+func (c *column) same(to int, counts *[numOutcomes]int64) {
+	b, spans := c.b, c.out.Spans
+	spans = spans[len(spans) : len(spans)+to-c.row]
+	at := c.row*b.Width + c.plan.From
 	n := 0
 	switch {
 	case c.verbatim:
 		n = verbatim(b, at, spans, c.code)
 		counts[c.unchanged] += int64(n)
-	case c.rest > 0:
+	case c.recent.Resting():
 		if c.sameShorts != 0 {
 			n = c.shorts(b, at, spans)
-			c.rest -= min(n, c.rest)
+			c.recent.Rested(n)
 			counts[right] += int64(n)
 		}
 	case len(c.plan.Steps) <= maxRemembered:
 		n = c.remembered(b, at, spans, counts)
 	}
-	v.Spans = v.Spans[:len(v.Spans)+n]
-	return row + n
+	c.out.Spans = c.out.Spans[:len(c.out.Spans)+n]
+	c.row += n
 }
 
 // verbatim passes texts of a column that takes any as it is. It writes their spans to dst, and
@@ -68,19 +69,18 @@ func (c *column) shorts(b *table.Block, at int, dst []table.Span) int {
 
 // remembered passes texts that were seen a short while ago and stayed as they were.
 func (c *column) remembered(b *table.Block, at int, dst []table.Span, counts *[numOutcomes]int64) int {
-	padded, recent := b.Padded(), c.recent
+	padded, recent := b.Padded(), &c.recent
 	n := 0
 	for ; n < len(dst); n++ {
 		s := b.Spans[at]
 		if !s.Within(table.MaxKey) {
 			break
 		}
-		key := padded.Key(s)
-		e := &recent[key.Slot(uint64(len(recent)))]
-		if e.key != key || !e.same {
+		e := recent.Find(padded.Key(s))
+		if e == nil || !e.Known.same {
 			break
 		}
-		counts[e.outcome]++
+		counts[e.Known.outcome]++
 		dst[n] = s.Bare()
 		at += b.Width
 	}

@@ -176,18 +176,18 @@ func (l *limited) Split(b *table.Block) {
 }
 
 // repeat fails a cell whose value an earlier row has.
-func (c *column) repeat(b *table.Block, row int, res *result, v *table.Values) outcome {
-	number := c.before + int64(row) + 1
+func (c *column) repeat() outcome {
+	number := c.number(c.row)
 	detail := "an earlier row has the same value"
 	if first := c.repeats.first[number]; first > 0 {
 		detail = fmt.Sprintf("row %d has the same value", first)
 	}
-	cell := []byte(c.source(b, row, res))
+	cell := []byte(c.source(c.row))
 	if !c.repeats.final.has(number) {
-		return c.fail(cell, reason.NotUnique, detail, row, res, v)
+		return c.fail(cell, reason.NotUnique, detail)
 	}
 	answer := c.fix
 	defer func() { c.fix = answer }()
 	c.fix = nil
-	return c.fail(cell, reason.NotUnique, detail, row, res, v)
+	return c.fail(cell, reason.NotUnique, detail)
 }

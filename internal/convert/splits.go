@@ -36,16 +36,16 @@ func (w *worker) share() {
 	}
 }
 
-// steps applies the column's steps to the text of its cell in a row.
-func (c *column) steps(cell string, row int) (out string, changed uint64, why reason.Reason) {
+// steps applies the column's steps to the text of its cell.
+func (c *column) steps(cell string) (out string, changed uint64, why reason.Reason) {
 	if c.splits == nil {
 		return c.plan.Steps.Apply(cell)
 	}
 	before, all := c.plan.Split.Steps, c.plan.Steps
 	split, n := step.PieceOf(all[len(before)].Step)
-	e := &c.splits.rows[row%tile]
-	if e.pass != c.splits.pass || e.row != row {
-		*e = splitRow{pass: c.splits.pass, row: row}
+	e := &c.splits.rows[c.row%tile]
+	if e.pass != c.splits.pass || e.row != c.row {
+		*e = splitRow{pass: c.splits.pass, row: c.row}
 		if e.text, e.changed, e.why = before.Apply(cell); e.why == reason.None {
 			e.pieces, e.why = split.Pieces(e.text)
 		}

@@ -36,17 +36,18 @@ func Trace(c *plan.Column, blankWords []string, cell string, kind value.Stored) 
 	b.Pad()
 	own := *c
 	own.From = 0
-	col := newColumn(&own, blankWords, table.Slots(1, 1))
+	col := newColumn(&own, blankWords, 1)
 	res := &result{accounts: make([]Account, 1)}
 	res.rows.Cells = make([]table.Values, 1)
-	col.begin(b, &res.rows.Cells[0])
-	col.convert(b, res, 0, 0, 1)
+	col.enter(b, res)
+	col.begin()
+	col.convert(0, 1)
 	t := Traced{Out: string(res.rows.Cells[0].At(0))}
 	if len(res.failures) > 0 {
 		t.Failure = &res.failures[0]
 	}
 	col.judge([]byte(cell), kind)
-	if t.Blank = cell == "" || col.reading == reading.AsBlank; t.Blank {
+	if t.Blank = cell == "" || col.judged.reading == reading.AsBlank; t.Blank {
 		t.Reading = reading.AsBlank
 		return t
 	}
@@ -60,6 +61,6 @@ func Trace(c *plan.Column, blankWords []string, cell string, kind value.Stored) 
 		text = next
 	}
 	col.judge([]byte(text), kind)
-	t.Reading = col.reading
+	t.Reading = col.judged.reading
 	return t
 }

@@ -2,7 +2,6 @@ package convert
 
 import (
 	"slices"
-	"unsafe"
 
 	"junvo/internal/character"
 	"junvo/internal/plan"
@@ -50,9 +49,8 @@ type asideRow struct {
 func newWorker(info *table.Info, p *plan.Plan, o *Options, relays relays) *worker {
 	w := &worker{plan: p, sink: o.Sink, relays: relays, rowReader: rowkind.NewReader(info.Names, p.BlankWords), fields: p.Fields()}
 	w.withOrigin = append(slices.Clone(w.fields), OriginFields...)
-	slots := table.Slots(len(p.Columns), unsafe.Sizeof(recentCell{})+unsafe.Sizeof(recentText{}))
 	for i := range p.Columns {
-		c := newColumn(&p.Columns[i], p.BlankWords, slots)
+		c := newColumn(&p.Columns[i], p.BlankWords, len(p.Columns))
 		c.repeats = o.Repeats.of(i)
 		c.reader.Recall(reading.NewOutlines(len(p.Columns)))
 		if o.Holds != nil {
@@ -122,9 +120,12 @@ func (w *worker) convert(b *table.Block, encode bool) {
 	}
 	res.rows.Fields, res.rows.Count = w.fields, b.Rows
 	res.failures, res.aside, res.lost = res.failures[:0], res.aside[:0], res.lost[:0]
+	for _, c := range w.columns {
+		c.enter(b, res)
+	}
 	w.count(b)
 	w.sort(b, res)
-	w.lookAbove(b, res)
+	w.lookAbove(b)
 	w.pass(b, res)
 	failed, left := w.setFailedAside(b, res), w.leaveOut(b, res)
 	if failed || left {
@@ -150,13 +151,12 @@ func (w *worker) pass(b *table.Block, res *result) {
 	}
 	for i, c := range w.columns {
 		res.accounts[i] = Account{Steps: res.accounts[i].Steps[:0]}
-		c.begin(b, &res.rows.Cells[i])
+		c.begin()
 		c.cells += b.Rows
 	}
 	for from := 0; from < b.Rows; from += tile {
 		for _, c := range w.order {
-			i := c.index
-			c.convert(b, res, i, from, min(from+tile, b.Rows))
+			c.convert(from, min(from+tile, b.Rows))
 		}
 	}
 	for i, c := range w.columns {

@@ -2,7 +2,6 @@ package profile
 
 import (
 	"maps"
-	"unsafe"
 
 	"junvo/internal/reading"
 	"junvo/internal/table"
@@ -29,23 +28,17 @@ type Column struct {
 	tallies int  // the bound
 	private bool // the values are forgotten
 	last    int  // the tally of the cell before
-	recent  []recentCell
-	slots   uint64      // how many recent cells there are to be
-	worth   table.Worth // of remembering
-	rest    int         // cells to go until recent is tried again
+	recent  table.Recent[since]
 }
 
-// recentCell is a text that was read a short while ago: equal cells are read once.
-type recentCell struct {
-	key   table.Key
-	count uint64 // cells that came since and are not in the tally yet
-}
+// since is how many cells have come since a text was read, and are not in its tally yet: equal cells are
+// read once.
+type since uint64
 
 // newColumn returns an empty column, one of so many, whose cells the reader reads,
 // which the columns of one goroutine share.
 func newColumn(reader *reading.Reader, columns int) *Column {
-	slots := table.Slots(columns, unsafe.Sizeof(recentCell{}))
-	return &Column{slots: slots, tallies: talliesFor(columns), distinct: distinct{exact: exactFor(columns)}, reader: reader, learned: reading.NewOutlines(columns), Strays: map[strayKey]*strayCount{}, words: map[uint64]uint32{}}
+	return &Column{recent: table.NewRecent[since](columns), tallies: talliesFor(columns), distinct: distinct{exact: exactFor(columns)}, reader: reader, learned: reading.NewOutlines(columns), Strays: map[strayKey]*strayCount{}, words: map[uint64]uint32{}}
 }
 
 // Add collects the column's cells of the rows from one to another, without that.
@@ -57,12 +50,10 @@ func (c *Column) Add(b *table.Block, column, from, to int) {
 		return
 	}
 	c.Stored[value.StoredText] += int64(to - from)
-	if c.recent == nil {
-		c.recent = make([]recentCell, c.slots)
-	}
-	resting := c.rest > 0
+	c.recent.Open()
+	resting := c.recent.Resting()
 	if resting {
-		c.rest -= to - from
+		c.recent.Rested(to - from)
 	}
 	for row := from; row < to; row++ {
 		if resting {
@@ -100,21 +91,17 @@ func (c *Column) addStored(b *table.Block, column, from, to int) {
 // returns its row.
 func (c *Column) known(b *table.Block, column, row, to int) int {
 	spans, at, width := b.Spans[:to*b.Width], row*b.Width+column, b.Width
-	padded, recent := b.Padded(), c.recent
+	padded, recent := b.Padded(), &c.recent
 	for ; uint(at) < uint(len(spans)); at += width {
 		s := spans[at]
 		if !s.Within(table.MaxKey) {
 			break
 		}
-		key := padded.Key(s)
-		i, j := key.SlotPair(uint64(len(recent)))
-		e := &recent[i]
-		if e.key != key {
-			if e = &recent[j]; e.key != key {
-				break
-			}
+		e := recent.Find(padded.Key(s))
+		if e == nil {
+			break
 		}
-		e.count++
+		e.Known++
 		row++
 	}
 	return row
@@ -164,52 +151,50 @@ func (c *Column) unkeyed(s table.Span, b *table.Block, row int) {
 // remember counts a short cell that is not remembered. It will be from now on, if its tally
 // wants no more samples.
 func (c *Column) remember(key table.Key, s table.Span, b *table.Block, row int) {
-	if rest := c.worth.Miss(c.Cells); rest > 0 {
-		c.rest = rest
+	if c.recent.Miss(c.Cells) {
 		c.readyShorts()
 	}
 	if t := c.read(b.At(s), b, row); len(t.First) == maxSamples {
 		e := c.room(key)
 		c.forget(e)
-		e.key = key
+		e.Key = key
 	}
 }
 
 // room returns the slot for a text that is not remembered: of the two that it may go to, the
 // less used one, but now and then the other, so that texts which might all be remembered do
 // not drive each other out for ever.
-func (c *Column) room(key table.Key) *recentCell {
-	i, j := key.SlotPair(c.slots)
-	e, o := &c.recent[i], &c.recent[j]
-	if (o.count < e.count) != (c.worth.Misses%8 == 0) {
+func (c *Column) room(key table.Key) *table.RecentText[since] {
+	e, o := c.recent.Pair(key)
+	if (o.Known < e.Known) != (c.recent.Misses()%8 == 0) {
 		return o
 	}
 	return e
 }
 
 // forget adds the cells that e stands for to its tally.
-func (c *Column) forget(e *recentCell) {
-	if e.count == 0 {
+func (c *Column) forget(e *table.RecentText[since]) {
+	if e.Known == 0 {
 		return
 	}
 	var buf [16]byte
-	cell := e.key.Append(buf[:0])
+	cell := e.Key.Append(buf[:0])
 	x := c.reader.Read(cell)
 	t := &c.Tallies[c.tally(x.Set, x.Form, x.Affix)]
-	t.Cells += int64(e.count)
+	t.Cells += int64(e.Known)
 	if x.Set.Any(reading.Values) {
-		t.values(x, e.count)
+		t.values(x, uint64(e.Known))
 	}
 	if c.detail != nil {
-		c.details(t, x, cell, int64(e.count), nil)
+		c.details(t, x, cell, int64(e.Known), nil)
 	}
 	if x.Set.Any(reading.Strays) {
-		c.moreStrays(cell, int64(e.count))
+		c.moreStrays(cell, int64(e.Known))
 	}
 	if text(x.Set) {
-		c.lengths.add(c.reader.Chars(cell), int64(e.count))
+		c.lengths.add(c.reader.Chars(cell), int64(e.Known))
 	}
-	e.count = 0
+	e.Known = 0
 }
 
 // blank counts a cell without a byte in it.
@@ -304,10 +289,10 @@ func (c *Column) mark(x *reading.Reads, cell []byte, hash uint64, b *table.Block
 
 // finish counts all that is only remembered so far.
 func (c *Column) finish() {
-	for i := range c.recent {
-		c.forget(&c.recent[i])
+	for i := range c.recent.Texts {
+		c.forget(&c.recent.Texts[i])
 	}
-	c.recent = nil
+	c.recent.Close()
 }
 
 // Merge adds what another column has collected. Both are finished by it.

@@ -86,9 +86,9 @@ func crowds(s reading.Set) bool { return s.Any(reading.UnitWord | reading.CodeLi
 
 // crowd counts the forms of units and codes together from now on.
 func (c *Column) crowd() {
-	for i := range c.recent {
-		c.forget(&c.recent[i])
-		c.recent[i] = recentCell{}
+	for i := range c.recent.Texts {
+		c.forget(&c.recent.Texts[i])
+		c.recent.Texts[i] = table.RecentText[since]{}
 	}
 	old := c.Tallies
 	c.Tallies, c.crowded, c.last = nil, true, 0

@@ -62,14 +62,9 @@ func (p Padded) Key(s Span) Key {
 	}
 }
 
-// Slot spreads keys over a table of n slots, a power of two up to 4096.
-func (k Key) Slot(n uint64) uint64 {
-	return (k.lo ^ bits.RotateLeft64(k.hi, 29)) * 0x9e3779b97f4a7c15 >> 52 & (n - 1)
-}
-
-// SlotPair returns two slots that have little to do with each other: texts that share one
-// mostly differ in the other.
-func (k Key) SlotPair(n uint64) (a, b uint64) {
+// slotPair returns two of n slots, a power of two up to 4096, that have little to do with each other: texts
+// that share one mostly differ in the other.
+func (k Key) slotPair(n uint64) (a, b uint64) {
 	h := (k.lo ^ bits.RotateLeft64(k.hi, 29)) * 0x9e3779b97f4a7c15
 	return h >> 52 & (n - 1), h >> 40 & (n - 1)
 }
@@ -80,47 +75,4 @@ func (k Key) Append(dst []byte) []byte {
 	binary.LittleEndian.PutUint64(buf[:], k.lo)
 	binary.LittleEndian.PutUint64(buf[8:], k.hi)
 	return append(dst, buf[:k.hi>>56]...)
-}
-
-// What all columns of a table remember of recent texts takes so many bytes for each
-// worker; a column has a slot for each hash of a key, within these bounds.
-const (
-	recentBytes = 8 << 20
-	minSlots    = 64
-	maxSlots    = 4096
-)
-
-// Slots returns for how many recent texts each of so many columns has room, where a
-// text takes size bytes. It is a power of two.
-func Slots(columns int, size uintptr) uint64 {
-	n := uint64(maxSlots)
-	for n > minSlots && n*uint64(columns)*uint64(size) > recentBytes {
-		n /= 2
-	}
-	return n
-}
-
-// Worth tells whether remembering the texts of a column is worth it.
-type Worth struct {
-	Misses  int   // new texts since the last check
-	checked int64 // the number of cells at the last check
-	rested  int   // cells of the last rest
-}
-
-// missesPerCheck is how many new texts a column sees until it asks.
-const missesPerCheck = 8192
-
-// Miss notes a new text, and returns for how many cells the column, which has had so many,
-// should do without remembering: 0, or where most texts were new, so that remembering costs
-// more than reading, twice as many as the last time.
-func (w *Worth) Miss(cells int64) (rest int) {
-	if w.Misses++; w.Misses < missesPerCheck {
-		return 0
-	}
-	if cells-w.checked < 2*missesPerCheck {
-		w.rested = min(max(2*w.rested, 1<<17), 1<<22)
-		rest = w.rested
-	}
-	w.Misses, w.checked = 0, cells+int64(rest)
-	return rest
 }

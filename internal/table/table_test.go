@@ -111,7 +111,8 @@ func TestKeysAreEqualWhereTextsAre(t *testing.T) {
 			k := b.Padded().Key(Span{0, uint32(len(s))})
 			assert.Equal(t, s, string(k.Append(nil)))
 			keys = append(keys, k)
-			assert.Less(t, k.Slot(64), uint64(64))
+			i, j := k.slotPair(64)
+			assert.Less(t, max(i, j), uint64(64))
 		}
 	}
 	for i, k := range keys {
@@ -123,10 +124,65 @@ func TestKeysAreEqualWhereTextsAre(t *testing.T) {
 
 func TestSlotsStayWithinTheirBounds(t *testing.T) {
 	for _, columns := range []int{1, 12, 200, 2000, 100_000} {
-		n := Slots(columns, 32)
+		n := NewRecent[uint64](columns).slots
 		assert.Zero(t, n&(n-1), "a power of two")
-		assert.True(t, n == minSlots || n*uint64(columns)*32 <= recentBytes, "%d columns have %d slots", columns, n)
+		assert.True(t, n == minSlots || n*uint64(columns)*24 <= recentBytes, "%d columns have %d slots", columns, n)
 	}
+}
+
+func TestRecentFindsWhatItWasGiven(t *testing.T) {
+	r := NewRecent[int](1)
+	r.Open()
+	var keys []Key
+	for i := range 500 {
+		b := &Block{Text: fmt.Appendf(nil, "text %d", i)}
+		b.Pad()
+		k := b.Padded().Key(Span{0, uint32(len(b.Text))})
+		keys = append(keys, k)
+		assert.Nil(t, r.Find(k))
+		e, other := r.Pair(k)
+		if e.Key != (Key{}) {
+			e = other
+		}
+		e.Key, e.Known = k, i
+	}
+	found := 0
+	for i, k := range keys {
+		if e := r.Find(k); e != nil {
+			assert.Equal(t, i, e.Known)
+			found++
+		}
+	}
+	assert.Greater(t, found, 450, "of 500 texts in 4096 slots, nearly all find one of two")
+	r.Close()
+	assert.Nil(t, r.Texts)
+}
+
+// A column rests from remembering where most of its texts are new, and each time for longer.
+func TestRecentRestsWhereTextsAreNew(t *testing.T) {
+	r := NewRecent[int](1)
+	miss := func(cells *int64, each int64) (rests bool) {
+		for range missesPerCheck {
+			*cells += each
+			rests = r.Miss(*cells)
+		}
+		return rests
+	}
+	var cells int64
+	assert.False(t, miss(&cells, 3), "two of three texts are known")
+	assert.False(t, r.Resting())
+	assert.True(t, miss(&cells, 1))
+	assert.True(t, r.Resting())
+	r.Rested(1<<17 - 1)
+	assert.True(t, r.Resting())
+	r.Rested(100)
+	assert.False(t, r.Resting())
+	cells += 1 << 17
+	assert.True(t, miss(&cells, 1))
+	r.Rested(1<<18 - 1)
+	assert.True(t, r.Resting(), "for twice as long")
+	r.Rested(1)
+	assert.False(t, r.Resting())
 }
 
 func TestNearest(t *testing.T) {
