@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"os"
-	"slices"
 
 	"github.com/spf13/cobra"
 
@@ -85,8 +84,8 @@ func (a *app) runCheck(ctx context.Context, paths []string, c *checked) error {
 	}
 	verdict := &show.Verdict{Drift: draft.Drift(prof, p)}
 	var missing *plan.MissingError
-	if err := p.Bind(prof.Info.Names); err == nil {
-		if verdict.Ledger, err = a.tryOut(ctx, paths, p); err != nil {
+	if bound, err := p.Bind(prof.Info.Names); err == nil {
+		if verdict.Ledger, err = a.tryOut(ctx, paths, bound); err != nil {
 			return err
 		}
 	} else if !errors.As(err, &missing) {
@@ -143,7 +142,7 @@ func (a *app) profileAs(ctx context.Context, paths []string, p *plan.Plan) (*pro
 }
 
 // tryOut runs a plan and keeps nothing but the ledger.
-func (a *app) tryOut(ctx context.Context, paths []string, p *plan.Plan) (*convert.Ledger, error) {
+func (a *app) tryOut(ctx context.Context, paths []string, p *plan.Bound) (*convert.Ledger, error) {
 	repeats, err := a.repeats(ctx, paths, p, nil, "", 0, nil)
 	if err != nil {
 		return nil, err
@@ -155,12 +154,8 @@ func (a *app) tryOut(ctx context.Context, paths []string, p *plan.Plan) (*conver
 	defer src.Close()
 	report, end := a.progress("checking", src)
 	defer end()
-	q := *p
-	q.Columns = slices.Clone(p.Columns)
-	for i := range q.Columns {
-		q.Columns[i].OnFailure = plan.FailBlank // a check goes on to the end
-	}
-	ledger, err := convert.Run(ctx, src, &q, convert.Options{Workers: a.workers, Sink: table.Discard{}, Repeats: repeats, Progress: report})
+	toTheEnd := p.BlankOn(plan.FailStop, plan.FailKeep, plan.FailAside)
+	ledger, err := convert.Run(ctx, src, toTheEnd, convert.Options{Workers: a.workers, Sink: table.Discard{}, Repeats: repeats, Progress: report})
 	if err != nil {
 		return nil, readError(paths, err)
 	}

@@ -206,7 +206,7 @@ func (a *app) convertOne(ctx context.Context, paths []string, c *conversion, fix
 	if err != nil {
 		return nil, nil, err
 	}
-	if err := c.checkTarget(ready.plan); err != nil {
+	if err := c.checkTarget(ready.plan.Plan); err != nil {
 		return nil, nil, err
 	}
 	if ready.drafted != nil {
@@ -229,7 +229,7 @@ func (a *app) convertOne(ctx context.Context, paths []string, c *conversion, fix
 	if err := ledger.Check(); err != nil {
 		return out, nil, &exitError{exitOutput, fmt.Errorf("%w. Nothing was written; please report this as a bug", err)}
 	}
-	if err := out.describe(c, ready.plan); err != nil {
+	if err := out.describe(c, ready.plan.Plan); err != nil {
 		return out, nil, err
 	}
 	return out, ledger, ctx.Err()

@@ -20,7 +20,7 @@ import (
 
 // readied is a plan that is ready to run over a source.
 type readied struct {
-	plan    *plan.Plan
+	plan    *plan.Bound
 	profile *profile.Profile // nil where the plan was given
 	drafted []byte           // the text of the plan, where it was not
 	files   int
@@ -44,14 +44,15 @@ func (a *app) ready(ctx context.Context, paths []string, path string, w *wishes)
 	if err != nil {
 		return nil, err
 	}
+	var bound *plan.Bound
 	p, err := plan.Load(text)
 	if err == nil {
-		err = p.Bind(prof.Info.Names)
+		bound, err = p.Bind(prof.Info.Names)
 	}
 	if err != nil {
 		return nil, fmt.Errorf("the drafted plan can't be run, please report this as a bug: %w", err)
 	}
-	return &readied{p, prof, text, len(prof.Info.Files)}, nil
+	return &readied{bound, prof, text, len(prof.Info.Files)}, nil
 }
 
 func (a *app) load(paths []string, path string) (*readied, error) {
@@ -64,10 +65,11 @@ func (a *app) load(paths []string, path string) (*readied, error) {
 		return nil, err
 	}
 	defer src.Close()
-	if err := p.Bind(src.Info().Names); err != nil {
+	bound, err := p.Bind(src.Info().Names)
+	if err != nil {
 		return nil, usage("%s: %w", path, err)
 	}
-	return &readied{plan: p, files: len(src.Info().Files)}, nil
+	return &readied{plan: bound, files: len(src.Info().Files)}, nil
 }
 
 func loadPlan(path string) (*plan.Plan, error) {
@@ -195,7 +197,7 @@ func writeWhole(path string, text []byte) error {
 
 // repeats finds the values that stand in two rows of columns that must be unique, in the
 // first rows of a source or, where limit is 0, in all; nil where no column must be.
-func (a *app) repeats(ctx context.Context, paths []string, p *plan.Plan, fixes *convert.Fixes, output string, limit int64, holds func(value.Type, []byte) string) (*convert.Repeats, error) {
+func (a *app) repeats(ctx context.Context, paths []string, p *plan.Bound, fixes *convert.Fixes, output string, limit int64, holds func(value.Type, []byte) string) (*convert.Repeats, error) {
 	if !p.AnyUnique() {
 		return nil, nil
 	}

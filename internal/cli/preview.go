@@ -73,10 +73,11 @@ func (a *app) runPreview(ctx context.Context, paths []string, v *previewed) erro
 		return err
 	}
 	defer src.Close()
-	if err := r.plan.Bind(src.Info().Names); err != nil {
+	bound, err := r.plan.Bind(src.Info().Names)
+	if err != nil {
 		return usage("%w", err)
 	}
-	page := show.NewPreview(r.plan, v.rows, v.failures)
+	page := show.NewPreview(r.plan.Plan, v.rows, v.failures)
 	names := make([]string, len(r.plan.Columns))
 	for i, c := range r.plan.Columns {
 		names[i] = c.Name
@@ -92,11 +93,11 @@ func (a *app) runPreview(ctx context.Context, paths []string, v *previewed) erro
 	if v.all {
 		limit = 0
 	}
-	repeats, err := a.repeats(ctx, paths, r.plan, nil, "", limit, nil)
+	repeats, err := a.repeats(ctx, paths, bound, nil, "", limit, nil)
 	if err != nil {
 		return err
 	}
-	rows, err := convert.Try(src, r.plan, repeats, limit, func(t convert.Tried) error {
+	rows, err := convert.Try(src, bound, repeats, limit, func(t convert.Tried) error {
 		page.Add(t)
 		return ctx.Err()
 	})

@@ -246,14 +246,15 @@ func (a *app) look(ctx context.Context, paths []string, q *question, p *plan.Pla
 		return nil, nil, err
 	}
 	defer src.Close()
-	if err := p.Bind(src.Info().Names); err != nil {
+	bound, err := p.Bind(src.Info().Names)
+	if err != nil {
 		return nil, nil, usage("%w", err)
 	}
-	repeats, err := a.repeats(ctx, paths, p, nil, "", 0, nil)
+	repeats, err := a.repeats(ctx, paths, bound, nil, "", 0, nil)
 	if err != nil {
 		return nil, nil, err
 	}
-	looked, err := convert.Look(ctx, src, p, repeats, q.row, q.line)
+	looked, err := convert.Look(ctx, src, bound, repeats, q.row, q.line)
 	if errors.Is(err, convert.ErrNoRow) {
 		return nil, nil, usage("there is no row %d; the source has fewer", q.row)
 	}

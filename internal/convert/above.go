@@ -86,7 +86,7 @@ func (c *column) lookAbove() int {
 
 // cellOf returns the column's cell of a row of the block.
 func (c *column) cellOf(row int) ([]byte, value.Stored) {
-	b, at := c.b, row*c.b.Width+c.plan.From
+	b, at := c.b, row*c.b.Width+c.from
 	if b.Kinds == nil {
 		return b.At(b.Spans[at]), value.StoredText
 	}

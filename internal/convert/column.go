@@ -17,7 +17,9 @@ import (
 type column struct {
 	here
 	plan  *plan.Column
-	index int // in the plan
+	index int   // in the plan
+	from  int   // where its cells stand in the source
+	raw   []int // where those stand in the source that its expression uses as they came
 	conv  *reading.Convention
 
 	// What is asked of it beside the plan.
@@ -154,7 +156,7 @@ func (c *column) cell(others bool) outcome {
 		o, done = c.fromOthers()
 	}
 	if !done {
-		at := c.row*c.b.Width + c.plan.From
+		at := c.row*c.b.Width + c.from
 		switch s := c.b.Spans[at]; {
 		case c.b.Kinds != nil && c.b.Kinds[at] != value.StoredText && s.Len() > 0:
 			o = c.read(s, c.b.Kinds[at])

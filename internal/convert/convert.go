@@ -2,7 +2,7 @@
 // reports every cell that failed and every row that was set aside, and accounts
 // for all of them in a ledger.
 //
-//	ledger, err := convert.Run(ctx, source, plan, convert.Options{Workers: 2, Sink: sink})
+//	ledger, err := convert.Run(ctx, source, bound, convert.Options{Workers: 2, Sink: sink})
 //	if err == nil {
 //		err = ledger.Check()
 //	}
@@ -73,7 +73,7 @@ var OriginFields = []table.Field{
 }
 
 // Run converts a source.
-func Run(ctx context.Context, src table.Source, p *plan.Plan, o Options) (*Ledger, error) {
+func Run(ctx context.Context, src table.Source, p *plan.Bound, o Options) (*Ledger, error) {
 	r := &run{info: src.Info(), plan: p, o: o, ledger: &Ledger{}}
 	for i := range p.Columns {
 		r.ledger.Columns = append(r.ledger.Columns, accountOf(&p.Columns[i]))
@@ -108,7 +108,7 @@ func accountOf(c *plan.Column) Account {
 // run is what is done in block order.
 type run struct {
 	info   *table.Info
-	plan   *plan.Plan
+	plan   *plan.Bound
 	o      Options
 	ledger *Ledger
 	lines  table.Lines
@@ -139,7 +139,7 @@ func (r *run) finish(b *table.Block) error {
 		f.File, f.Line = file, line(int(f.Row))
 		f.Row += before + 1
 		if c := &r.plan.Columns[f.column]; r.info.Sheet && !c.Made() {
-			f.Address = table.Address(c.From+1, f.Line)
+			f.Address = table.Address(r.plan.From(f.column)+1, f.Line)
 		}
 		if r.o.Failure != nil {
 			if err := r.o.Failure(f); err != nil {

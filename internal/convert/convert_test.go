@@ -51,12 +51,20 @@ func source(t *testing.T, text string) *delim.Source {
 	return s
 }
 
-func convertAll(t *testing.T, text, planText string, o Options) (*made, error) {
+// bound loads a plan for a source.
+func bound(t *testing.T, planText string, src table.Source) *plan.Bound {
 	t.Helper()
 	p, err := plan.Load([]byte(planText))
 	require.NoError(t, err)
+	b, err := p.Bind(src.Info().Names)
+	require.NoError(t, err)
+	return b
+}
+
+func convertAll(t *testing.T, text, planText string, o Options) (*made, error) {
+	t.Helper()
 	src := source(t, text)
-	require.NoError(t, p.Bind(src.Info().Names))
+	p := bound(t, planText, src)
 	out := &memory{}
 	fields := p.Fields()
 	if o.Origin {
@@ -274,10 +282,8 @@ func TestFixes(t *testing.T) {
 }
 
 func TestErrorsOfTheOutputEndTheRun(t *testing.T) {
-	p, err := plan.Load([]byte("plan: 1\ncolumns: {id: {}}"))
-	require.NoError(t, err)
 	src := source(t, messy(50_000))
-	require.NoError(t, p.Bind(src.Info().Names))
+	p := bound(t, "plan: 1\ncolumns: {id: {}}", src)
 	out := &memory{}
 	sink, err := delim.NewSink(out, ',', p.Fields())
 	require.NoError(t, err)
@@ -287,10 +293,8 @@ func TestErrorsOfTheOutputEndTheRun(t *testing.T) {
 }
 
 func TestTry(t *testing.T) {
-	p, err := plan.Load([]byte("plan: 1\nrows: {set-aside: [blank-rows]}\ncolumns: {w: {from: kg, to: decimal, decimal-mark: \",\", unit: kg}, id: {}}"))
-	require.NoError(t, err)
 	src := source(t, "id;kg\n1;2,5 kg\n;\n3;x\n4;7\n5;8\n")
-	require.NoError(t, p.Bind(src.Info().Names))
+	p := bound(t, "plan: 1\nrows: {set-aside: [blank-rows]}\ncolumns: {w: {from: kg, to: decimal, decimal-mark: \",\", unit: kg}, id: {}}", src)
 	var got []string
 	n, err := Try(src, p, nil, 4, func(c Tried) error {
 		why := ""
@@ -307,7 +311,7 @@ func TestTry(t *testing.T) {
 	}, got)
 	enough := errors.New("enough")
 	src = source(t, messy(10))
-	require.NoError(t, p.Bind(src.Info().Names))
+	p = bound(t, `{plan: 1, columns: {id: {}}}`, src)
 	_, err = Try(src, p, nil, 0, func(Tried) error { return enough })
 	assert.ErrorIs(t, err, enough)
 }
@@ -348,10 +352,8 @@ func (*stored) Split(*table.Block) {}
 
 // What is stored as a number is the number that it is, under a decimal comma too.
 func TestStoredKinds(t *testing.T) {
-	p, err := plan.Load([]byte("plan: 1\ncolumns: {a: {to: decimal, decimal-mark: \",\", unit: kg}, b: {to: date, date-order: dmy}}"))
-	require.NoError(t, err)
 	src := &stored{info: table.Info{Names: []string{"a", "b"}, Files: []table.File{{Name: "x", FirstLine: 1}}, Typed: true}}
-	require.NoError(t, p.Bind(src.info.Names))
+	p := bound(t, "plan: 1\ncolumns: {a: {to: decimal, decimal-mark: \",\", unit: kg}, b: {to: date, date-order: dmy}}", src)
 	out := &memory{}
 	sink, err := delim.NewSink(out, ',', p.Fields())
 	require.NoError(t, err)

@@ -31,12 +31,10 @@ var ErrNoRow = errors.New("there is no such row")
 
 // Look converts a source up to a row, given by its number or, where that is 0, by its line, and
 // tells what becomes of it. Conditions on rows are told, and leave nothing out.
-func Look(ctx context.Context, src table.Source, p *plan.Plan, repeats *Repeats, row, line int64) (*Looked, error) {
+func Look(ctx context.Context, src table.Source, p *plan.Bound, repeats *Repeats, row, line int64) (*Looked, error) {
 	info := src.Info()
-	q := *p
-	q.Keep, q.Drop = nil, nil
 	relays := newRelays(ctx)
-	w := newWorker(info, &q, &Options{Repeats: repeats, Reveal: true}, relays)
+	w := newWorker(info, p.Unconditional(), &Options{Repeats: repeats, Reveal: true}, relays)
 	w.counts = true
 	var lines table.Lines
 	var before int64
@@ -70,7 +68,7 @@ func Look(ctx context.Context, src table.Source, p *plan.Plan, repeats *Repeats,
 }
 
 // look tells what has become of a row of a block.
-func (w *worker) look(b *table.Block, p *plan.Plan, row int) *Looked {
+func (w *worker) look(b *table.Block, p *plan.Bound, row int) *Looked {
 	res := b.Result.(*result)
 	l := &Looked{Cells: make([]LookedCell, len(w.columns))}
 	for _, a := range res.aside {
@@ -97,9 +95,9 @@ func (w *worker) look(b *table.Block, p *plan.Plan, row int) *Looked {
 	}
 	at := here{b: b, res: res, row: row}
 	switch {
-	case p.Keep != nil && !at.meets(p.Keep):
+	case p.Keep != nil && !at.meets(p.Keep, p):
 		l.Aside, l.Condition = rowkind.LeftOut, "keep: "+p.Keep.Text
-	case p.Drop != nil && at.meets(p.Drop):
+	case p.Drop != nil && at.meets(p.Drop, p):
 		l.Aside, l.Condition = rowkind.LeftOut, "drop: "+p.Drop.Text
 	}
 	return l

@@ -39,10 +39,10 @@ func (c *column) made() outcome {
 // compute computes the cell.
 func (c *column) compute() outcome {
 	e := c.plan.Compute
-	out, err := c.evaluate(e)
+	out, err := c.evaluate(e, c.raw)
 	if err != nil {
 		_, detail, _ := strings.Cut(err.Error(), ": ")
-		return c.fail([]byte(c.inputs(e)), reason.NotComputed, detail)
+		return c.fail([]byte(c.inputs(e, c.raw)), reason.NotComputed, detail)
 	}
 	if out == "" {
 		return c.blank(nil)
@@ -57,7 +57,7 @@ func (c *column) compute() outcome {
 		why, detail = reason.BytesBroken, ""
 	}
 	if why != reason.None {
-		return c.fail([]byte(c.inputs(e)), why, detail)
+		return c.fail([]byte(c.inputs(e, c.raw)), why, detail)
 	}
 	start := len(c.out.Text)
 	c.out.Text = append(c.out.Text, out...)
@@ -65,28 +65,29 @@ func (c *column) compute() outcome {
 	return converted
 }
 
-// evaluate computes an expression for the row, whose cells are there already.
-func (h *here) evaluate(e *plan.Expression) (string, error) {
+// evaluate computes an expression for the row, whose cells are there already; raw is where the cells that it
+// uses as they came stand in the source.
+func (h *here) evaluate(e *plan.Expression, raw []int) (string, error) {
 	return e.Eval(
 		func(i int) string { return string(h.res.rows.Cells[e.From[i]].At(h.row)) },
-		func(i int) string { return string(h.b.Cell(h.row, e.RawFrom[i])) },
+		func(i int) string { return string(h.b.Cell(h.row, raw[i])) },
 	)
 }
 
 // meets reports whether a condition is true of the row. One without a value is not.
-func (h *here) meets(e *plan.Expression) bool {
-	out, err := h.evaluate(e)
+func (h *here) meets(e *plan.Expression, p *plan.Bound) bool {
+	out, err := h.evaluate(e, p.Raw(e))
 	return err == nil && out == "true"
 }
 
 // inputs lists what an expression was given, for the report of its failure.
-func (h *here) inputs(e *plan.Expression) string {
+func (h *here) inputs(e *plan.Expression, raw []int) string {
 	var parts []string
 	for i, name := range e.Uses {
 		parts = append(parts, name+" "+string(h.res.rows.Cells[e.From[i]].At(h.row)))
 	}
 	for i, name := range e.Raw {
-		parts = append(parts, name+" "+string(h.b.Cell(h.row, e.RawFrom[i])))
+		parts = append(parts, name+" "+string(h.b.Cell(h.row, raw[i])))
 	}
 	return strings.Join(parts, ", ")
 }
@@ -105,7 +106,7 @@ func (w *worker) leaveOut(b *table.Block, res *result) bool {
 			continue
 		}
 		at := here{b: b, res: res, row: row}
-		if p.Keep != nil && !at.meets(p.Keep) || p.Drop != nil && at.meets(p.Drop) {
+		if p.Keep != nil && !at.meets(p.Keep, p) || p.Drop != nil && at.meets(p.Drop, p) {
 			w.setAside(b, res, row, rowkind.LeftOut)
 			left[int64(row)] = true
 		}
@@ -152,10 +153,10 @@ func (c *column) join() (string, reason.Reason) {
 func (c *column) source(row int) string {
 	switch c.row = row; {
 	case c.plan.Compute != nil:
-		return c.inputs(c.plan.Compute)
+		return c.inputs(c.plan.Compute, c.raw)
 	case c.plan.Made():
 		text, _ := c.join()
 		return text
 	}
-	return string(c.b.Cell(row, c.plan.From))
+	return string(c.b.Cell(row, c.from))
 }

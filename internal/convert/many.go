@@ -13,7 +13,7 @@ import (
 func (c *column) same(to int, counts *[numOutcomes]int64) {
 	b, spans := c.b, c.out.Spans
 	spans = spans[len(spans) : len(spans)+to-c.row]
-	at := c.row*b.Width + c.plan.From
+	at := c.row*b.Width + c.from
 	n := 0
 	switch {
 	case c.verbatim:

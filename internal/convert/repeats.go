@@ -5,7 +5,6 @@ import (
 	"encoding/binary"
 	"fmt"
 	"io"
-	"slices"
 	"sync/atomic"
 
 	"junvo/internal/order"
@@ -58,7 +57,7 @@ func (r *Repeats) of(column int) *repeated {
 // unique, among the rows that go out. A second run with the fixes, and with what the first
 // has found as known, finds the answers that repeat a value in their turn. Values that do
 // not fit in memory are kept in a folder. A limit stops behind the block that has that row.
-func FindRepeats(ctx context.Context, src table.Source, p *plan.Plan, o Options, folder string, limit int64) (*Repeats, error) {
+func FindRepeats(ctx context.Context, src table.Source, p *plan.Bound, o Options, folder string, limit int64) (*Repeats, error) {
 	c := &collector{fields: p.Fields(), failed: map[[2]int64]bool{}}
 	for i := range p.Columns {
 		if p.Columns[i].Must.Unique {
@@ -68,13 +67,6 @@ func FindRepeats(ctx context.Context, src table.Source, p *plan.Plan, o Options,
 	}
 	c.sorter = order.NewSorter(folder, order.Memory)
 	defer c.sorter.Close()
-	q := *p
-	q.Columns = slices.Clone(p.Columns)
-	for i := range q.Columns {
-		if q.Columns[i].OnFailure == plan.FailStop {
-			q.Columns[i].OnFailure = plan.FailBlank // it stops when it is converted
-		}
-	}
 	o.Sink = c
 	o.Aside, o.Origin = nil, false
 	o.Failure = func(f Failure) error {
@@ -86,7 +78,8 @@ func FindRepeats(ctx context.Context, src table.Source, p *plan.Plan, o Options,
 		some.left.Store(limit)
 		src = some
 	}
-	if _, err := Run(ctx, src, &q, o); err != nil {
+	// It stops when it is converted.
+	if _, err := Run(ctx, src, p.BlankOn(plan.FailStop), o); err != nil {
 		return nil, err
 	}
 	return c.repeats(ctx, o.Repeats)

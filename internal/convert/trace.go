@@ -34,9 +34,7 @@ func Trace(c *plan.Column, blankWords []string, cell string, kind value.Stored) 
 		b.Kinds = []value.Stored{kind}
 	}
 	b.Pad()
-	own := *c
-	own.From = 0
-	col := newColumn(&own, blankWords, 1)
+	col := newColumn(c, blankWords, 1)
 	res := &result{accounts: make([]Account, 1)}
 	res.rows.Cells = make([]table.Values, 1)
 	col.enter(b, res)

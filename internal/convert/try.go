@@ -19,7 +19,7 @@ type Tried struct {
 
 // Try converts the first rows of a source, all where rows is 0, and hands over every
 // cell; nothing is written. It returns how many rows it has read.
-func Try(src table.Source, p *plan.Plan, repeats *Repeats, rows int64, each func(Tried) error) (int64, error) {
+func Try(src table.Source, p *plan.Bound, repeats *Repeats, rows int64, each func(Tried) error) (int64, error) {
 	info := src.Info()
 	relays := newRelays(context.Background())
 	w := newWorker(info, p, &Options{Repeats: repeats}, relays)
@@ -52,7 +52,7 @@ func Try(src table.Source, p *plan.Plan, repeats *Repeats, rows int64, each func
 	return read, nil
 }
 
-func (w *worker) tryBlock(b *table.Block, p *plan.Plan, before, first, n int64, each func(Tried) error) error {
+func (w *worker) tryBlock(b *table.Block, p *plan.Bound, before, first, n int64, each func(Tried) error) error {
 	res := b.Result.(*result)
 	failures := res.failures
 	for i := range res.lost {

@@ -12,7 +12,7 @@ import (
 
 // worker converts blocks. It serves one goroutine.
 type worker struct {
-	plan      *plan.Plan
+	plan      *plan.Bound
 	sink      table.Sink
 	rowReader *rowkind.Reader
 	columns   []*column
@@ -46,7 +46,7 @@ type asideRow struct {
 	cells []string
 }
 
-func newWorker(info *table.Info, p *plan.Plan, o *Options, relays relays) *worker {
+func newWorker(info *table.Info, p *plan.Bound, o *Options, relays relays) *worker {
 	w := &worker{plan: p, sink: o.Sink, relays: relays, rowReader: rowkind.NewReader(info.Names, p.BlankWords), fields: p.Fields()}
 	w.withOrigin = append(slices.Clone(w.fields), OriginFields...)
 	for i := range p.Columns {
@@ -56,7 +56,7 @@ func newWorker(info *table.Info, p *plan.Plan, o *Options, relays relays) *worke
 		if o.Holds != nil {
 			c.holds, c.asIs, c.verbatim = o.Holds, false, false
 		}
-		c.index = i
+		c.index, c.from, c.raw = i, p.From(i), p.Raw(c.plan.Compute)
 		if c.filled.Above {
 			c.above = &above{}
 		}
@@ -102,7 +102,7 @@ func (w *worker) hide(info *table.Info, reveal bool) {
 		w.hides = w.hides || w.hidden[i]
 	}
 	for _, c := range w.columns {
-		c.hidden = c.plan.Made() && c.plan.Hidden() || !c.plan.Made() && w.hidden[c.plan.From]
+		c.hidden = c.plan.Made() && c.plan.Hidden() || !c.plan.Made() && w.hidden[c.from]
 	}
 }
 

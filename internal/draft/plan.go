@@ -31,7 +31,7 @@ func Plan(p *profile.Profile, blankWords []string, usableNames bool) *plan.Plan 
 		}
 		taken[name] = true
 		d.Columns = append(d.Columns, plan.Column{
-			Name: name, Source: c.Name, From: c.Position - 1, Convention: done.Convention, Terms: done.Convention.Terms(c.Counts),
+			Name: name, Source: c.Name, Convention: done.Convention, Terms: done.Convention.Terms(c.Counts),
 			Private: c.Private(), Undecided: done.Convention.Type == value.Text && (done.Mixed || done.MarksUndecided+done.OrderUndecided > 0 || done.Undecided != reading.NothingOpen),
 			Comment: comment(c),
 		})

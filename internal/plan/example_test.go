@@ -12,7 +12,8 @@ func Example() {
 		panic(err)
 	}
 	fmt.Println(p.Columns[1].Convention.Type, p.Reads())
-	fmt.Println(p.Bind([]string{"Lot", "Net wieght"}))
+	_, err = p.Bind([]string{"Lot", "Net wieght"})
+	fmt.Println(err)
 	// Output:
 	// decimal [Net weight]
 	// the plan reads the column "Net weight", and the source has no such column; it has "Net wieght"

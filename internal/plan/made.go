@@ -52,8 +52,7 @@ func (c *Column) Made() bool { return c.Join != nil || c.Compute != nil }
 // Expression is a compiled expression of a plan.
 type Expression struct {
 	*expression.Expression
-	From    []int // where the columns that it uses stand in the output
-	RawFrom []int // where those whose cells it uses as they came stand in the source
+	From []int // where the columns that it uses stand in the output
 }
 
 // Reads lists the columns of the source that the plan reads.

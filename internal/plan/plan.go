@@ -3,8 +3,9 @@
 // text takes, its type and convention, and what its values must be.
 //
 //	p, err := plan.Load(text)  // a file that a person has written or reviewed
-//	p := profile.Plan(...)     // drafted from what the columns hold
+//	p := draft.Plan(...)       // drafted from what the columns hold
 //	text, err := p.Write()     // with the evidence as comments
+//	bound, err := p.Bind(names) // ready to run over a source with columns of these names
 //
 // A plan names the columns of its source. Bind finds them in one.
 package plan
@@ -54,7 +55,6 @@ type Source struct {
 type Column struct {
 	Name       string
 	Source     string // the name of the source's column
-	From       int    // where that stands in the source, from 0; see Bind
 	Steps      step.Chain
 	Split      *Split // where the column is a piece
 	Join       *Join  // where the column is made of others; then it has no source
@@ -130,47 +130,6 @@ func (p *Plan) Fields() []table.Field {
 // AnyUnique reports whether a column must be unique.
 func (p *Plan) AnyUnique() bool {
 	return slices.ContainsFunc(p.Columns, func(c Column) bool { return c.Must.Unique })
-}
-
-// MissingError says that a source lacks a column that the plan names.
-type MissingError struct{ Column, Nearest string }
-
-func (e *MissingError) Error() string {
-	s := fmt.Sprintf("the plan reads the column %q, and the source has no such column", e.Column)
-	if e.Nearest != "" {
-		s += fmt.Sprintf("; it has %q", e.Nearest)
-	}
-	return s
-}
-
-// Bind finds the plan's columns among the names of a source's.
-func (p *Plan) Bind(names []string) error {
-	at := make(map[string]int, len(names))
-	for i, n := range names {
-		at[n] = i
-	}
-	for i := range p.Columns {
-		c := &p.Columns[i]
-		if c.Made() {
-			continue
-		}
-		from, ok := at[c.Source]
-		if !ok {
-			return &MissingError{c.Source, table.Nearest(c.Source, names)}
-		}
-		c.From = from
-	}
-	for _, e := range p.expressions() {
-		e.RawFrom = e.RawFrom[:0]
-		for _, name := range e.Raw {
-			from, ok := at[name]
-			if !ok {
-				return &MissingError{name, table.Nearest(name, names)}
-			}
-			e.RawFrom = append(e.RawFrom, from)
-		}
-	}
-	return nil
 }
 
 // UsableName makes a name of a column usable without quotes in other programs: lower

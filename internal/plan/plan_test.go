@@ -102,9 +102,10 @@ func TestPlanSaysWhatItSays(t *testing.T) {
 func TestBind(t *testing.T) {
 	p, err := Load([]byte("plan: 1\ncolumns: {a: {from: Net weight}, b: {from: Boxes}}"))
 	require.NoError(t, err)
-	require.NoError(t, p.Bind([]string{"Boxes", "x", "Net weight"}))
-	assert.Equal(t, []int{2, 0}, []int{p.Columns[0].From, p.Columns[1].From})
-	err = p.Bind([]string{"Boxes", "Net wieght"})
+	b, err := p.Bind([]string{"Boxes", "x", "Net weight"})
+	require.NoError(t, err)
+	assert.Equal(t, []int{2, 0}, []int{b.From(0), b.From(1)})
+	_, err = p.Bind([]string{"Boxes", "Net wieght"})
 	assert.EqualError(t, err, `the plan reads the column "Net weight", and the source has no such column; it has "Net wieght"`)
 }
 
