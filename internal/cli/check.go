@@ -16,14 +16,14 @@ import (
 	"junvo/internal/table"
 )
 
-// checked is what check is asked to do.
-type checked struct {
+// checkFlags is what check is asked to do.
+type checkFlags struct {
 	plan, failOver string
 	strict, accept bool
 }
 
 func (a *app) checkCommand() *cobra.Command {
-	var c checked
+	var c checkFlags
 	cmd := &cobra.Command{
 		Use:   "check SOURCE... --plan PLAN",
 		Short: "Say whether a source still fits the plan",
@@ -41,9 +41,6 @@ plan is touched.`,
   junvo check february.csv --plan intake.plan.yaml --fail-over 1% --format json`,
 		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {
-			if err := a.check(); err != nil {
-				return err
-			}
 			if c.plan == "" {
 				return usage("which plan? Name it, as in `junvo check %s --plan intake.plan.yaml`; `junvo draft` makes one", args[0])
 			}
@@ -66,7 +63,7 @@ plan is touched.`,
 	return cmd
 }
 
-func (a *app) runCheck(ctx context.Context, paths []string, c *checked) error {
+func (a *app) runCheck(ctx context.Context, paths []string, c *checkFlags) error {
 	allowed := 0.0
 	if c.failOver != "" {
 		var err error
@@ -128,7 +125,7 @@ func acceptSeen(path string, p *plan.Plan, prof *profile.Profile) error {
 
 // profileAs profiles a source that is read as the plan says.
 func (a *app) profileAs(ctx context.Context, paths []string, p *plan.Plan) (*profile.Profile, error) {
-	src, err := a.openAs(paths, &p.Source)
+	src, err := a.open(paths, p)
 	if err != nil {
 		return nil, err
 	}
@@ -147,7 +144,7 @@ func (a *app) tryOut(ctx context.Context, paths []string, p *plan.Bound) (*conve
 	if err != nil {
 		return nil, err
 	}
-	src, err := a.openAs(paths, &p.Source)
+	src, err := a.open(paths, p.Plan)
 	if err != nil {
 		return nil, err
 	}

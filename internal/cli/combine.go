@@ -31,9 +31,6 @@ been profiled together. The parts need the same columns in the same order.`,
 			return nil
 		},
 		RunE: func(_ *cobra.Command, args []string) error {
-			if err := a.check(); err != nil {
-				return err
-			}
 			if err := sel.check(); err != nil {
 				return err
 			}

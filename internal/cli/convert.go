@@ -76,9 +76,6 @@ own list, all answers stay in the file, with a column that says which were used.
   junvo convert landings.csv -o "store.db#landings"`,
 		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {
-			if err := a.check(); err != nil {
-				return err
-			}
 			if c.output == "" {
 				return usage("where to? Name the output, as in `junvo convert %s -o clean.csv`", args[0])
 			}
@@ -141,7 +138,7 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 	}
 	out, ledger, err := a.convertOne(ctx, paths, c, fixes)
 	if out != nil {
-		defer out.abort()
+		defer out.Abort()
 	}
 	if err != nil {
 		return err
@@ -149,7 +146,7 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 	if err := limit.check(ledger); err != nil {
 		return err
 	}
-	if err := out.finish(ledger); err != nil {
+	if err := out.complete(ledger); err != nil {
 		return err
 	}
 	if err := out.keepLedger(c.ledger, ledger, out.written()); err != nil {
@@ -158,16 +155,11 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 	if ctx.Err() != nil { // the last moment for it
 		return ctx.Err()
 	}
-	var written show.Written
-	err = wholefile.Committing(func() (err error) {
-		written, err = out.commit()
-		return err
-	})
-	if err != nil {
-		return err
+	if err := wholefile.Committing(out.Commit); err != nil {
+		return outputError(err)
 	}
 	a.reportUnused(fixes.of(), out.private)
-	return a.printLedger(ledger, written, show.WrittenList(written, ledger))
+	return a.printLedger(ledger, out.written(), show.WrittenList(out.written(), ledger))
 }
 
 // mayReplace returns an error where a file beside the output is there that no run has written.
@@ -349,12 +341,12 @@ func (e inOneLine) Error() string { return strings.ReplaceAll(e.error.Error(), "
 func (e inOneLine) Unwrap() error { return e.error }
 
 // convertTo reads the source and converts it.
-func (a *app) convertTo(ctx context.Context, paths []string, r *readied, out *output, fixes *convert.Fixes, c *conversion) (*convert.Ledger, error) {
+func (a *app) convertTo(ctx context.Context, paths []string, r *runnable, out *output, fixes *convert.Fixes, c *conversion) (*convert.Ledger, error) {
 	repeats, err := a.repeats(ctx, paths, r.plan, fixes, out.path, 0, out.holds)
 	if err != nil {
 		return nil, err
 	}
-	src, err := a.openAs(paths, &r.plan.Source)
+	src, err := a.open(paths, r.plan.Plan)
 	if err != nil {
 		return nil, err
 	}

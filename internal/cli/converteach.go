@@ -33,9 +33,9 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 	if err != nil {
 		return err
 	}
-	all, err := c.files(paths)
+	uses, err := c.files(paths)
 	if err == nil {
-		err = checkFiles(all)
+		err = checkFiles(uses)
 	}
 	if err != nil {
 		return err
@@ -52,11 +52,8 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 		return outputError(err)
 	}
 	var outs []*output
-	defer func() {
-		for _, o := range outs {
-			o.abort()
-		}
-	}()
+	var all wholefile.Set // none appears before all are complete
+	defer all.Abort()
 	total := &convert.Ledger{}
 	rows := make([]*convert.Ledger, len(files))
 	taken := map[string]string{}
@@ -73,12 +70,13 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 		out, ledger, err := a.convertOne(ctx, []string{file}, &one, fixes)
 		if out != nil {
 			outs = append(outs, out)
+			all.Add(out)
 		}
 		if err != nil {
 			return err
 		}
-		// What is finished needs no descriptor and no buffer: there may be many sources.
-		if err := out.finish(ledger); err != nil {
+		// What is complete needs no descriptor and no buffer: there may be many sources.
+		if err := out.complete(ledger); err != nil {
 			return err
 		}
 		rows[i] = ledger
@@ -97,19 +95,12 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 	if ctx.Err() != nil { // the last moment for it
 		return ctx.Err()
 	}
+	if err := wholefile.Committing(all.Commit); err != nil {
+		return outputError(err)
+	}
 	var list strings.Builder
-	err = wholefile.Committing(func() error {
-		for i, out := range outs {
-			written, err := out.commit()
-			if err != nil {
-				return err
-			}
-			list.WriteString(show.WrittenList(written, rows[i]))
-		}
-		return nil
-	})
-	if err != nil {
-		return err
+	for i, out := range outs {
+		list.WriteString(show.WrittenList(out.written(), rows[i]))
 	}
 	a.reportUnused(fixes.of(), func(column string) bool {
 		return slices.ContainsFunc(outs, func(o *output) bool { return o.private(column) })

@@ -34,9 +34,6 @@ shown as a person would type it, followed by what it prints.`,
 			if rows < 1 {
 				return usage("--rows must be at least 1")
 			}
-			if err := a.check(); err != nil {
-				return err
-			}
 			return a.runDemo(cmd.Context(), dir, rows)
 		},
 	}

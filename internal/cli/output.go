@@ -5,7 +5,6 @@ import (
 	"context"
 	"encoding/csv"
 	"errors"
-	"os"
 	"path/filepath"
 	"slices"
 	"strconv"
@@ -21,22 +20,22 @@ import (
 	"junvo/internal/value"
 )
 
-// output is the files that a conversion writes.
+// output is the files that a conversion writes. They appear together.
 type output struct {
+	wholefile.Set
 	path      string // as it was given
 	stem      string // of the names of the files beside it
 	plan      string // the file for the plan, where one was drafted
 	planText  []byte
-	extra     []*wholefile.File // what else is to appear
-	described []string          // the files that describe the output
-	groups    *groups           // of equal failures, where they are to be listed once
+	described []string // the files that describe the output
+	groups    *groups  // of equal failures, where they are to be listed once
 	sink      *watchedSink
 	holds     func(t value.Type, text []byte) string // nil where the format holds all
 	text      *delim.Sink                            // where the output is delimited text: it counts what looks like formulas
 	book      *workbook.Sink                         // where the output is one: it lists failures and the ledger, too
-	failures  *sideFile
-	aside     *sideFile
-	manyFiles bool                     // the side files name the file of each row
+	failures  *list
+	aside     *list
+	manyFiles bool                     // the lists name the file of each row
 	undone    func(error)              // told what could not be taken back; nil until the output is there
 	private   func(column string) bool // the columns of the output whose values are not shown
 	answers   *answers                 // those that the list of failures keeps, which it was read from; nil for none
@@ -57,62 +56,41 @@ func (s *watchedSink) Write(encoded []byte, rows *table.Rows) error {
 	return err
 }
 
-// sideFile is a CSV file that is written only if there is a line for it.
-type sideFile struct {
-	path   string
+// list is a CSV file that is written only if there is a line for it.
+type list struct {
+	*wholefile.Optional
 	header []string
-	file   *wholefile.File
 	csv    *csv.Writer
 }
 
-func (s *sideFile) write(record []string) error {
-	if s.file == nil {
-		f, err := wholefile.Create(s.path)
-		if err != nil {
-			return err
-		}
-		s.file, s.csv = f, csv.NewWriter(f)
-		if err := s.csv.Write(s.header); err != nil {
+func newList(path string) *list { return &list{Optional: wholefile.NewOptional(path)} }
+
+func (l *list) write(record []string) error {
+	if l.csv == nil {
+		l.csv = csv.NewWriter(l)
+		if err := l.csv.Write(l.header); err != nil {
 			return err
 		}
 	}
-	return s.csv.Write(record)
+	return l.csv.Write(record)
 }
 
-func (s *sideFile) finish() error {
-	if s.file == nil {
+// Finish writes all that is left to the disk.
+func (l *list) Finish() error {
+	if l.csv == nil {
 		return nil
 	}
-	s.csv.Flush()
-	return errors.Join(s.csv.Error(), s.file.Finish())
+	l.csv.Flush()
+	return errors.Join(l.csv.Error(), l.Optional.Finish())
 }
 
-// commit makes the file appear and returns its name; an older one, of a run that
-// had lines, goes if this one has none.
-func (s *sideFile) commit() (string, error) {
-	if s.file != nil {
-		return s.path, s.file.Commit()
-	}
-	if err := os.Remove(s.path); err != nil && !errors.Is(err, os.ErrNotExist) {
-		return "", err
-	}
-	return "", nil
-}
-
-func (s *sideFile) abort() {
-	if s.file != nil {
-		s.file.Abort()
-	}
-}
-
-func newOutput(ctx context.Context, c *conversion, r *readied, fixes *answers) (*output, error) {
+func newOutput(ctx context.Context, c *conversion, r *runnable, fixes *answers) (*output, error) {
 	path, part := c.target()
 	stem := c.stem()
 	p := r.plan
 	o := &output{
 		path: c.output, stem: stem, manyFiles: r.files > 1, private: p.HidesOutput,
-		failures: &sideFile{path: stem + failuresEnding},
-		aside:    &sideFile{path: stem + asideEnding},
+		failures: newList(stem + failuresEnding), aside: newList(stem + asideEnding),
 	}
 	if r.drafted != nil {
 		o.plan, o.planText = stem+planEnding, r.drafted
@@ -145,6 +123,10 @@ func newOutput(ctx context.Context, c *conversion, r *readied, fixes *answers) (
 		sink = order.NewSink(ctx, sink, keys, filepath.Dir(path))
 	}
 	o.sink = &watchedSink{sink, &o.err}
+	// The table comes first: of what could not be written there is no list of failures either.
+	o.Add(o.sink)
+	o.Add(o.failures)
+	o.Add(o.aside)
 	return o, nil
 }
 
@@ -213,31 +195,14 @@ func (o *output) note(err error) error {
 	return err
 }
 
-func (o *output) abort() {
-	o.sink.Abort()
+// Abort leaves nothing of what has not appeared.
+func (o *output) Abort() {
+	o.Set.Abort()
 	if u, ok := o.sink.Sink.(interface{ Undone() error }); ok && o.undone != nil {
 		if err := u.Undone(); err != nil {
 			o.undone(err)
 		}
 	}
-	for _, f := range o.extra {
-		f.Abort()
-	}
-	o.failures.abort()
-	o.aside.abort()
-}
-
-// write prepares a small file that is to appear with the others.
-func (o *output) write(path string, text []byte) error {
-	f, err := wholefile.Create(path)
-	if err != nil {
-		return err
-	}
-	o.extra = append(o.extra, f)
-	if _, err := f.Write(text); err != nil {
-		return err
-	}
-	return f.Finish()
 }
 
 // describe prepares the descriptions of the output that are asked for.
@@ -249,7 +214,7 @@ func (o *output) describe(c *conversion, p *plan.Plan) error {
 		}
 		doc, err := show.Metadata(p, o.path, d)
 		if err == nil {
-			err = o.write(o.path+metadataEnding, doc)
+			err = o.Write(o.path+metadataEnding, doc)
 		}
 		if err != nil {
 			return outputError(err)
@@ -257,7 +222,7 @@ func (o *output) describe(c *conversion, p *plan.Plan) error {
 		o.described = append(o.described, o.path+metadataEnding)
 	}
 	if c.ddl != "" {
-		if err := o.write(o.stem+ddlEnding, []byte(show.Definition(p, c.tableName(), c.ddl))); err != nil {
+		if err := o.Write(o.stem+ddlEnding, []byte(show.Definition(p, c.tableName(), c.ddl))); err != nil {
 			return outputError(err)
 		}
 		o.described = append(o.described, o.stem+ddlEnding)
@@ -272,7 +237,7 @@ func (o *output) keepLedger(path string, l *convert.Ledger, w show.Written) erro
 	}
 	doc, err := show.LedgerJSON(l, w)
 	if err == nil {
-		err = o.write(path, doc)
+		err = o.Write(path, doc)
 	}
 	if err != nil {
 		return outputError(err)
@@ -280,8 +245,9 @@ func (o *output) keepLedger(path string, l *convert.Ledger, w show.Written) erro
 	return nil
 }
 
-// finish writes all that is left to the disk, so that only renames are left to commit.
-func (o *output) finish(l *convert.Ledger) error {
+// complete adds what is known only at the end, and writes all that is left to the disk, so that only renames
+// are left to commit.
+func (o *output) complete(l *convert.Ledger) error {
 	if o.book != nil {
 		o.book.Ledger(show.LedgerRecords(l))
 	}
@@ -296,45 +262,24 @@ func (o *output) finish(l *convert.Ledger) error {
 		}
 	}
 	if o.plan != "" {
-		if err := o.write(o.plan, o.planText); err != nil {
+		if err := o.Write(o.plan, o.planText); err != nil {
 			return outputError(err)
 		}
 	}
 	if err := o.keepAnswers(); err != nil {
 		return outputError(err)
 	}
-	if err := errors.Join(o.failures.finish(), o.aside.finish(), o.sink.Finish()); err != nil {
+	if err := o.Finish(); err != nil {
 		return outputError(err)
 	}
 	return nil
 }
 
-// written tells what has been written, but for the files that are there only when needed.
+// written tells what has been written, when the output is complete.
 func (o *output) written() show.Written {
-	w := show.Written{Output: o.path, Plan: o.plan, Described: o.described}
+	w := show.Written{Output: o.path, Plan: o.plan, Described: o.described, Failures: o.failures.Path(), SetAside: o.aside.Path()}
 	if o.text != nil {
 		w.Formulas, w.Guarded = o.text.Formulas(), o.text.Guarded()
 	}
 	return w
-}
-
-// commit makes the files appear, the table first: of what could not be written there is no list of
-// failures either. All files are on the disk by then, so that hardly anything can go wrong.
-func (o *output) commit() (w show.Written, err error) {
-	w = o.written()
-	if err := o.sink.Commit(); err != nil {
-		return w, outputError(err)
-	}
-	if w.Failures, err = o.failures.commit(); err != nil {
-		return w, outputError(err)
-	}
-	if w.SetAside, err = o.aside.commit(); err != nil {
-		return w, outputError(err)
-	}
-	for _, f := range o.extra {
-		if err := f.Commit(); err != nil {
-			return w, outputError(err)
-		}
-	}
-	return w, nil
 }

@@ -13,13 +13,12 @@ import (
 	"junvo/internal/draft"
 	"junvo/internal/plan"
 	"junvo/internal/profile"
-	"junvo/internal/table/input"
 	"junvo/internal/table/wholefile"
 	"junvo/internal/value"
 )
 
-// readied is a plan that is ready to run over a source.
-type readied struct {
+// runnable is a plan that is ready to run over a source.
+type runnable struct {
 	plan    *plan.Bound
 	profile *profile.Profile // nil where the plan was given
 	drafted []byte           // the text of the plan, where it was not
@@ -29,7 +28,7 @@ type readied struct {
 // ready loads a plan, or drafts one where no path is given, and finds its columns in
 // the source. What is drafted is written and loaded, so that running it is the same as
 // running the file.
-func (a *app) ready(ctx context.Context, paths []string, path string, w *wishes) (*readied, error) {
+func (a *app) ready(ctx context.Context, paths []string, path string, w *wishes) (*runnable, error) {
 	if path != "" {
 		if w.any() {
 			return nil, errPlanAndWishes
@@ -52,15 +51,15 @@ func (a *app) ready(ctx context.Context, paths []string, path string, w *wishes)
 	if err != nil {
 		return nil, fmt.Errorf("the drafted plan can't be run, please report this as a bug: %w", err)
 	}
-	return &readied{bound, prof, text, len(prof.Info.Files)}, nil
+	return &runnable{bound, prof, text, len(prof.Info.Files)}, nil
 }
 
-func (a *app) load(paths []string, path string) (*readied, error) {
+func (a *app) load(paths []string, path string) (*runnable, error) {
 	p, err := loadPlan(path)
 	if err != nil {
 		return nil, err
 	}
-	src, err := a.openAs(paths, &p.Source)
+	src, err := a.open(paths, p)
 	if err != nil {
 		return nil, err
 	}
@@ -69,7 +68,7 @@ func (a *app) load(paths []string, path string) (*readied, error) {
 	if err != nil {
 		return nil, usage("%s: %w", path, err)
 	}
-	return &readied{plan: bound, files: len(src.Info().Files)}, nil
+	return &runnable{plan: bound, files: len(src.Info().Files)}, nil
 }
 
 func loadPlan(path string) (*plan.Plan, error) {
@@ -90,33 +89,6 @@ func loadPlan(path string) (*plan.Plan, error) {
 }
 
 var errPlanAndWishes = usage("--as, --blank-word, --decimal-mark, --date-order, --fit and --private change what is drafted; with --plan, change the plan")
-
-// openAs opens a source as the plan reads it.
-func (a *app) openAs(paths []string, s *plan.Source) (*input.Source, error) {
-	a.readAs(s)
-	return a.open(paths)
-}
-
-// readAs makes the plan's way to read a source that of the flags that are not given.
-func (a *app) readAs(s *plan.Source) {
-	o := &a.source
-	for _, e := range []struct {
-		flag *string
-		plan string
-	}{{&o.Encoding, s.Encoding}, {&o.Delimiter, s.Delimiter}, {&o.Quote, s.Quote}, {&o.Escape, s.Escape}} {
-		if *e.flag == "" {
-			*e.flag = e.plan
-		}
-	}
-	if o.Widths == nil {
-		o.Widths = s.Widths
-	}
-	if o.HeaderRow == 0 {
-		if o.HeaderRow = s.HeaderRow; s.NoHeader {
-			o.HeaderRow = -1
-		}
-	}
-}
 
 // any reports whether there is a wish.
 func (w *wishes) any() bool {
@@ -139,9 +111,6 @@ comments. Columns for which nothing could be decided stay text, with the choices
   junvo convert landings.csv --plan intake.plan.yaml -o clean.csv`,
 		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {
-			if err := a.check(); err != nil {
-				return err
-			}
 			var files wholefile.Files
 			files.Writes(output, "the plan")
 			if err := errors.Join(sourcesOf(&files, args), checkFiles(&files)); err != nil {
@@ -211,7 +180,7 @@ func (a *app) repeats(ctx context.Context, paths []string, p *plan.Bound, fixes 
 		runs = 2 // the answers may repeat a value in their turn
 	}
 	for range runs {
-		src, err := a.openAs(paths, &p.Source)
+		src, err := a.open(paths, p.Plan)
 		if err != nil {
 			return nil, err
 		}

@@ -10,10 +10,11 @@ import (
 	"junvo/internal/show"
 )
 
-// looked is how many rows of a source a preview looks at unless it is told to look at all.
-const looked = 10_000
+// previewRows is how many rows of a source a preview looks at unless it is told to look at all.
+const previewRows = 10_000
 
-type previewed struct {
+// previewFlags is what preview is asked to show.
+type previewFlags struct {
 	wishes   wishes
 	plan     string
 	columns  []string
@@ -23,7 +24,7 @@ type previewed struct {
 }
 
 func (a *app) preview() *cobra.Command {
-	var v previewed
+	var v previewFlags
 	cmd := &cobra.Command{
 		Use:   "preview SOURCE... [--plan PLAN]",
 		Short: "Show before and after, side by side, before anything is written",
@@ -36,9 +37,6 @@ happened: = the same, > changed, . blank, x failed. Nothing is written.`,
   junvo preview landings.csv --plan intake.plan.yaml --failures --all`,
 		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {
-			if err := a.check(); err != nil {
-				return err
-			}
 			paths, kept, err := a.spooled(cmd.Context(), args)
 			if err != nil {
 				return err
@@ -60,7 +58,7 @@ happened: = the same, > changed, . blank, x failed. Nothing is written.`,
 	return cmd
 }
 
-func (a *app) runPreview(ctx context.Context, paths []string, v *previewed) error {
+func (a *app) runPreview(ctx context.Context, paths []string, v *previewFlags) error {
 	if v.rows < 1 {
 		return usage("--rows must be at least 1")
 	}
@@ -68,7 +66,7 @@ func (a *app) runPreview(ctx context.Context, paths []string, v *previewed) erro
 	if err != nil {
 		return err
 	}
-	src, err := a.openAs(paths, &r.plan.Source)
+	src, err := a.open(paths, r.plan.Plan)
 	if err != nil {
 		return err
 	}
@@ -89,7 +87,7 @@ func (a *app) runPreview(ctx context.Context, paths []string, v *previewed) erro
 		}
 		page.Only(slices.Index(names, name))
 	}
-	limit := int64(looked)
+	limit := int64(previewRows)
 	if v.all {
 		limit = 0
 	}

@@ -65,9 +65,6 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
   ssh harbour cat landings.csv | junvo profile -`,
 		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {
-			if err := a.check(); err != nil {
-				return err
-			}
 			if err := sel.check(); err != nil {
 				return err
 			}
@@ -131,7 +128,7 @@ func (a *app) listRows(ctx context.Context, paths []string, p *profile.Profile, 
 	for _, c := range columns {
 		only = append(only, c.Name)
 	}
-	src, err := a.open(paths)
+	src, err := a.open(paths, nil)
 	if err != nil {
 		return err
 	}
@@ -185,7 +182,7 @@ type collected struct {
 }
 
 func (a *app) collect(ctx context.Context, paths []string, w *wishes) (*collected, error) {
-	src, err := a.open(paths)
+	src, err := a.open(paths, nil)
 	if err != nil {
 		return nil, err
 	}

@@ -3,6 +3,7 @@
 package cli
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -20,6 +21,7 @@ import (
 	"github.com/spf13/cobra"
 	"golang.org/x/term"
 
+	"junvo/internal/plan"
 	"junvo/internal/show"
 	"junvo/internal/table"
 	"junvo/internal/table/delim"
@@ -231,6 +233,7 @@ for every cell that would not go.`,
 		Args:              cobra.ArbitraryArgs,
 		// A command one or two letters off is suggested.
 		SuggestionsMinimumDistance: 2,
+		PersistentPreRunE:          func(*cobra.Command, []string) error { return a.check() },
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if len(args) > 0 {
 				return unknownCommand(cmd, args[0])
@@ -384,9 +387,30 @@ func (a *app) print(s string) error {
 	return nil
 }
 
-// open opens a source: one path, or several that are read as one table.
-func (a *app) open(paths []string) (*input.Source, error) {
+// open opens a source, one path, or several that are read as one table, in the way that the flags say and, where
+// they say nothing, the plan; nil for none.
+func (a *app) open(paths []string, p *plan.Plan) (*input.Source, error) {
 	o := a.source
+	if p != nil {
+		o = readAs(o, &p.Source)
+	}
 	o.Stdin = a.in
 	return input.OpenAll(paths, o)
+}
+
+// readAs returns the way to read a source with what is not said of it filled in from a plan.
+func readAs(o input.Options, s *plan.Source) input.Options {
+	o.Encoding = cmp.Or(o.Encoding, s.Encoding)
+	o.Delimiter = cmp.Or(o.Delimiter, s.Delimiter)
+	o.Quote = cmp.Or(o.Quote, s.Quote)
+	o.Escape = cmp.Or(o.Escape, s.Escape)
+	if o.Widths == nil {
+		o.Widths = s.Widths
+	}
+	if o.HeaderRow == 0 {
+		if o.HeaderRow = s.HeaderRow; s.NoHeader {
+			o.HeaderRow = -1
+		}
+	}
+	return o
 }

@@ -43,9 +43,6 @@ and what else decides: the row that filled a cell, the condition that leaves a r
   junvo why --value "1.240,5 kg" --as decimal
   junvo why --value "03/04/2021" --as date --date-order dmy`,
 		RunE: func(cmd *cobra.Command, args []string) error {
-			if err := a.check(); err != nil {
-				return err
-			}
 			var answer *show.Answer
 			var err error
 			if q.plan != "" && w.any() {
@@ -188,13 +185,12 @@ func (a *app) whyCell(ctx context.Context, paths []string, q *question, w *wishe
 		if made, err = columnOf(p, q.column); err != nil {
 			return nil, err
 		}
-		a.readAs(&p.Source)
 		if made.Made() {
 			return a.whyMade(ctx, paths, q, p, made)
 		}
 		q.column, w.blankWords = made.Source, p.BlankWords
 	}
-	cell, column, err := a.find(paths, q)
+	cell, column, err := a.find(paths, q, p)
 	if err != nil {
 		return nil, err
 	}
@@ -221,7 +217,7 @@ func (a *app) whyCell(ctx context.Context, paths []string, q *question, w *wishe
 		}
 		answer.Look(made, looked, one)
 	}
-	src, err := a.open(paths)
+	src, err := a.open(paths, p)
 	if err != nil {
 		return nil, err
 	}
@@ -241,7 +237,7 @@ func (a *app) whyCell(ctx context.Context, paths []string, q *question, w *wishe
 
 // look converts the source up to the row, and returns what becomes of it and of a column's cell.
 func (a *app) look(ctx context.Context, paths []string, q *question, p *plan.Plan, c *plan.Column) (*convert.Looked, *convert.LookedCell, error) {
-	src, err := a.open(paths)
+	src, err := a.open(paths, p)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -290,8 +286,8 @@ func (q *question) hides(w *wishes, p *plan.Plan, column int, names []string) (b
 	return err == nil && private(names[column]) && !q.reveal, err
 }
 
-func (a *app) find(paths []string, q *question) (*profile.Cell, int, error) {
-	src, err := a.open(paths)
+func (a *app) find(paths []string, q *question, p *plan.Plan) (*profile.Cell, int, error) {
+	src, err := a.open(paths, p)
 	if err != nil {
 		return nil, 0, err
 	}

@@ -2,6 +2,7 @@ package wholefile
 
 import (
 	"bytes"
+	"errors"
 	"os"
 	"path/filepath"
 	"testing"
@@ -86,4 +87,101 @@ func TestCannotCreate(t *testing.T) {
 	_, err = Create(filepath.Join(dir, "missing", "out.csv"))
 	assert.ErrorIs(t, err, os.ErrNotExist)
 	assert.Empty(t, names(t, dir))
+}
+
+// breaking is an output that can't be finished, or does not appear.
+type breaking struct {
+	Output
+	finish, commit error
+}
+
+func (b breaking) Finish() error {
+	if b.finish != nil {
+		return b.finish
+	}
+	return b.Output.Finish()
+}
+
+func (b breaking) Commit() error {
+	if b.commit != nil {
+		return b.commit
+	}
+	return b.Output.Commit()
+}
+
+func TestASetAppearsTogether(t *testing.T) {
+	broken := errors.New("disk full")
+	for _, tt := range []struct {
+		name           string
+		finish, commit error
+		there          []string
+	}{
+		{"all", nil, nil, []string{"first", "last", "second"}},
+		{"none where one can't be finished", broken, nil, nil},
+		{"none after one that does not appear", nil, broken, []string{"first"}},
+	} {
+		t.Run(tt.name, func(t *testing.T) {
+			dir := t.TempDir()
+			var set, inner Set
+			file := func(name string) *File {
+				f, err := Create(filepath.Join(dir, name))
+				require.NoError(t, err)
+				_, err = f.Write([]byte(name))
+				require.NoError(t, err)
+				return f
+			}
+			set.Add(file("first"))
+			inner.Add(breaking{file("second"), tt.finish, tt.commit}) // a set in a set
+			set.Add(&inner)
+			require.NoError(t, set.Write(filepath.Join(dir, "last"), []byte("last")))
+			err := set.Commit()
+			if tt.finish == nil && tt.commit == nil {
+				require.NoError(t, err)
+			} else {
+				require.ErrorIs(t, err, broken)
+			}
+			set.Abort()
+			assert.Equal(t, tt.there, names(t, dir))
+			for _, name := range tt.there {
+				text, err := os.ReadFile(filepath.Join(dir, name))
+				require.NoError(t, err)
+				assert.Equal(t, name, string(text))
+			}
+		})
+	}
+}
+
+// A file that is optional is there if something was written, and gone if nothing was.
+func TestOptional(t *testing.T) {
+	dir := t.TempDir()
+	path := filepath.Join(dir, "failures.csv")
+	for _, text := range []string{"", "some", "", "more"} {
+		o := NewOptional(path)
+		if text != "" {
+			_, err := o.Write([]byte(text))
+			require.NoError(t, err)
+			assert.Equal(t, path, o.Path())
+		} else {
+			assert.Empty(t, o.Path())
+		}
+		require.NoError(t, o.Finish())
+		require.NoError(t, o.Commit())
+		o.Abort()
+		have, err := os.ReadFile(path)
+		if text == "" {
+			require.ErrorIs(t, err, os.ErrNotExist)
+			continue
+		}
+		require.NoError(t, err)
+		assert.Equal(t, text, string(have))
+	}
+	o := NewOptional(path)
+	_, err := o.Write([]byte("not this"))
+	require.NoError(t, err)
+	o.Abort()
+	NewOptional(path).Abort()
+	assert.Equal(t, []string{"failures.csv"}, names(t, dir))
+	have, err := os.ReadFile(path)
+	require.NoError(t, err)
+	assert.Equal(t, "more", string(have), "an older one stays when the run is given up")
 }
