@@ -10,6 +10,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"junvo/internal/finding"
 	"junvo/internal/profile"
 	"junvo/internal/reading"
 	"junvo/internal/show"
@@ -136,7 +137,8 @@ func (a *app) listRows(ctx context.Context, paths []string, p *profile.Profile, 
 	out := bufio.NewWriter(a.out)
 	list := show.NewRowList(out, show.Format(a.format), len(src.Info().Files) > 1)
 	var failed error
-	err = p.RowsOf(ctx, src, name, only, o, func(r profile.FoundRow) error {
+	k, _ := finding.Parse(name) // no profile has none
+	err = p.RowsOf(ctx, src, k, only, o, func(r profile.FoundRow) error {
 		failed = list.Add(r)
 		return failed
 	})

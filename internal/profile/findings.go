@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"junvo/internal/finding"
 	"junvo/internal/reading"
 	"junvo/internal/rowkind"
 	"junvo/internal/value"
@@ -19,28 +20,28 @@ func (c *ColumnProfile) findings(p *Profile) {
 		f.mixed()
 	}
 	if done.OrderUndecided > 0 {
-		f.add("order-undecided", f.where(func(s reading.Set) bool { return s.Any(reading.DateDMY | reading.DateMDY | reading.DateYMD) }),
+		f.add(finding.OrderUndecided, f.where(func(s reading.Set) bool { return s.Any(reading.DateDMY | reading.DateMDY | reading.DateYMD) }),
 			"date", "dates", " can be read with day and month exchanged, or contradict each other")
 	}
 	if done.MarksUndecided > 0 {
-		f.add("marks-undecided", f.where(func(s reading.Set) bool { return s.Any(reading.MarkPoint | reading.MarkComma) }),
+		f.add(finding.MarksUndecided, f.where(func(s reading.Set) bool { return s.Any(reading.MarkPoint | reading.MarkComma) }),
 			"number has", "numbers have", " a mark that can be a decimal mark or a group mark, or contradict each other")
 	}
 	f.open()
 	f.near()
 	f.asText()
 	if t.Numeric() {
-		f.add("text-among-numbers", f.failing(), "cell", "cells", " among the numbers cannot be read as one of them")
+		f.add(finding.TextAmongNumbers, f.failing(), "cell", "cells", " among the numbers cannot be read as one of them")
 	}
-	f.add("stray-characters", f.where(func(s reading.Set) bool { return s.Any(reading.Strays) }), "cell has", "cells have", " characters that do not show, or spaces at an end")
+	f.add(finding.StrayCharacters, f.where(func(s reading.Set) bool { return s.Any(reading.Strays) }), "cell has", "cells have", " characters that do not show, or spaces at an end")
 	if t == value.Code || t.Numeric() {
-		f.add("leading-zeros", f.where(func(s reading.Set) bool { return s.Any(reading.LeadingZero) }), "value begins", "values begin", " with 0: as numbers they would lose it")
+		f.add(finding.LeadingZeros, f.where(func(s reading.Set) bool { return s.Any(reading.LeadingZero) }), "value begins", "values begin", " with 0: as numbers they would lose it")
 	}
-	f.add("digits-lost", f.where(func(s reading.Set) bool { return s.Any(reading.Shortened) }), "number is", "numbers are",
+	f.add(finding.DigitsLost, f.where(func(s reading.Set) bool { return s.Any(reading.Shortened) }), "number is", "numbers are",
 		" in the notation in which spreadsheets show long ones: if they are identifiers, digits were lost where the file was made")
-	f.add("long-digits", f.where(func(s reading.Set) bool { return s.Any(reading.LongDigits) }), "value has", "values have", " 16 digits or more: binary floating point would change them")
+	f.add(finding.LongDigits, f.where(func(s reading.Set) bool { return s.Any(reading.LongDigits) }), "value has", "values have", " 16 digits or more: binary floating point would change them")
 	if t == value.Date || t == value.Timestamp {
-		f.add("two-digit-years", f.where(func(s reading.Set) bool { return s.Any(reading.ShortYear) }),
+		f.add(finding.TwoDigitYears, f.where(func(s reading.Set) bool { return s.Any(reading.ShortYear) }),
 			"year is", "years are", fmt.Sprintf(" written with two digits and read as %d to %d", reading.ShortYearFrom, reading.ShortYearFrom+99))
 	}
 	if t.Numeric() {
@@ -50,8 +51,8 @@ func (c *ColumnProfile) findings(p *Profile) {
 	}
 	f.cutOff()
 	f.damage()
-	f.add("error-values", f.where(func(s reading.Set) bool { return s.Any(reading.ErrorValue) }), "cell holds", "cells hold", " an error value of a spreadsheet")
-	f.add("formula-like", f.where(func(s reading.Set) bool { return s.Any(reading.Formula) }), "cell begins", "cells begin", " like a formula of a spreadsheet")
+	f.add(finding.ErrorValues, f.where(func(s reading.Set) bool { return s.Any(reading.ErrorValue) }), "cell holds", "cells hold", " an error value of a spreadsheet")
+	f.add(finding.FormulaLike, f.where(func(s reading.Set) bool { return s.Any(reading.Formula) }), "cell begins", "cells begin", " like a formula of a spreadsheet")
 	sortFindings(c.Findings)
 }
 
@@ -67,7 +68,7 @@ func (f *finder) near() {
 		r, fits := conv.Judge(t.Set, t.Form)
 		return r != reading.AsBlank && !fits
 	})
-	f.c.Findings = append(f.c.Findings, Finding{"nearly-typed", n.Fails, f.p.rowsOf(h.samples), n.Say(f.c.Name), h.tallies})
+	f.c.Findings = append(f.c.Findings, Finding{finding.NearlyTyped, n.Fails, f.p.rowsOf(h.samples), n.Say(f.c.Name), h.tallies})
 }
 
 // open finds questions that the column leaves open about what its numbers are.
@@ -77,27 +78,27 @@ func (f *finder) open() {
 	}
 	switch f.c.Conclusion.Undecided {
 	case reading.OpenTimes:
-		f.add("times-undecided", numbers(reading.ClockPoint), "number", "numbers", " such as 18.05 can be a decimal or a time of day")
+		f.add(finding.TimesUndecided, numbers(reading.ClockPoint), "number", "numbers", " such as 18.05 can be a decimal or a time of day")
 	case reading.OpenLists:
-		f.add("lists-undecided", numbers(reading.MarkComma), "number", "numbers", " with a comma may be lists, as others of the column are")
+		f.add(finding.ListsUndecided, numbers(reading.MarkComma), "number", "numbers", " with a comma may be lists, as others of the column are")
 	case reading.OpenBrackets:
-		f.add("brackets-undecided", numbers(reading.Bracketed), "number stands", "numbers stand", " in parentheses, as all of the column do: a minus, or nothing")
+		f.add(finding.BracketsUndecided, numbers(reading.Bracketed), "number stands", "numbers stand", " in parentheses, as all of the column do: a minus, or nothing")
 	}
 }
 
 // damage finds what happened to cells before they got here.
 func (f *finder) damage() {
 	if t := f.conv.Type; t == value.Date || t == value.Timestamp {
-		f.add("day-numbers", f.gather(func(t *Tally) bool {
+		f.add(finding.DayNumbers, f.gather(func(t *Tally) bool {
 			return t.Set.Has(reading.IntPoint|reading.IntComma|reading.Plain) && t.dayNumbers()
 		}),
 			"whole number among the dates", "whole numbers among the dates", " can be the day number of a spreadsheet")
 	}
 	if f.conv.Type.Numeric() || f.conv.Type == value.Date || f.conv.Type == value.Timestamp {
-		f.add("look-alikes", f.where(func(s reading.Set) bool { return s.Any(reading.LookAlike) }), "cell has", "cells have", " letters where digits should stand")
+		f.add(finding.LookAlikes, f.where(func(s reading.Set) bool { return s.Any(reading.LookAlike) }), "cell has", "cells have", " letters where digits should stand")
 	}
-	f.add("wrong-decoding", f.where(func(s reading.Set) bool { return s.Any(reading.WrongDecoding) }), "cell was", "cells were", " decoded with the wrong encoding before")
-	f.add("markup", f.where(func(s reading.Set) bool { return s.Any(reading.Markup) }), "cell holds", "cells hold", " tags or character references of a web page")
+	f.add(finding.WrongDecoding, f.where(func(s reading.Set) bool { return s.Any(reading.WrongDecoding) }), "cell was", "cells were", " decoded with the wrong encoding before")
+	f.add(finding.Markup, f.where(func(s reading.Set) bool { return s.Any(reading.Markup) }), "cell holds", "cells hold", " tags or character references of a web page")
 }
 
 // The day numbers of the years 1954 to 2064, counted from 1900.
@@ -159,11 +160,11 @@ func (f *finder) gather(keep func(*Tally) bool) hit {
 
 // add adds a finding unless there is nothing to find. The sentence begins with the
 // count and one or many, for what is counted.
-func (f *finder) add(name string, h hit, one, many, rest string) {
+func (f *finder) add(k finding.Kind, h hit, one, many, rest string) {
 	if h.count == 0 {
 		return
 	}
-	f.c.Findings = append(f.c.Findings, Finding{name, h.count, f.p.rowsOf(h.samples), Counted(h.count, one, many) + rest, h.tallies})
+	f.c.Findings = append(f.c.Findings, Finding{k, h.count, f.p.rowsOf(h.samples), Counted(h.count, one, many) + rest, h.tallies})
 }
 
 // Counted says how many of something there are.
@@ -184,7 +185,7 @@ func (p *Profile) rowsOf(samples []Sample) []int64 {
 
 func (f *finder) mixed() {
 	rare := f.odd()
-	f.add("mixed", rare, "cell", "cells", " cannot be read as the rest of the column is")
+	f.add(finding.Mixed, rare, "cell", "cells", " cannot be read as the rest of the column is")
 }
 
 // odd gathers the cells that do not read as the column does: those that fail, or
@@ -222,13 +223,13 @@ func (f *finder) asText() {
 	}
 	switch f.conv.Type {
 	case value.Integer, value.Decimal:
-		f.add("numbers-as-text", notPlain(reading.AsInteger, reading.AsDecimal), "number is", "numbers are", " written so that other programs take them for text")
+		f.add(finding.NumbersAsText, notPlain(reading.AsInteger, reading.AsDecimal), "number is", "numbers are", " written so that other programs take them for text")
 	case value.Date, value.Timestamp, value.Time:
-		f.add("dates-as-text", notPlain(reading.AsDate, reading.AsTimestamp, reading.AsTime), "date or time is", "dates or times are", " not written in the form of ISO 8601")
+		f.add(finding.DatesAsText, notPlain(reading.AsDate, reading.AsTimestamp, reading.AsTime), "date or time is", "dates or times are", " not written in the form of ISO 8601")
 	case value.Boolean:
-		f.add("booleans-as-text", notPlain(reading.AsBoolean), "truth value is a word", "truth values are words", "")
+		f.add(finding.BooleansAsText, notPlain(reading.AsBoolean), "truth value is a word", "truth values are words", "")
 	}
-	f.add("blanks-as-text", f.gather(func(t *Tally) bool {
+	f.add(finding.BlanksAsText, f.gather(func(t *Tally) bool {
 		r, _ := f.conv.Judge(t.Set, t.Form)
 		b := t.Set.Blank()
 		return r == reading.AsBlank && (b == value.NotBlank || b == value.Word || b == value.Spaces || b == value.Invisible)
@@ -236,9 +237,9 @@ func (f *finder) asText() {
 }
 
 func (f *finder) affixes() {
-	f.add("units", f.where(func(s reading.Set) bool { return s.Any(reading.Unit | reading.UnitWord) }), "number carries", "numbers carry", " a unit")
+	f.add(finding.Units, f.where(func(s reading.Set) bool { return s.Any(reading.Unit | reading.UnitWord) }), "number carries", "numbers carry", " a unit")
 	f.currencies()
-	f.add("percent", f.where(func(s reading.Set) bool { return s.Any(reading.Percent | reading.PerMille) }), "number is a percentage", "numbers are percentages", "")
+	f.add(finding.Percent, f.where(func(s reading.Set) bool { return s.Any(reading.Percent | reading.PerMille) }), "number is a percentage", "numbers are percentages", "")
 }
 
 // currencies finds amounts, and names the currencies where they are several.
@@ -247,7 +248,7 @@ func (f *finder) currencies() {
 	if all := reading.Currencies(f.c.Counts); len(all) > 1 {
 		rest = " different currencies, so that a sum of them means nothing: " + strings.Join(all[:min(len(all), 8)], ", ")
 	}
-	f.add("currencies", f.where(func(s reading.Set) bool { return s.Any(reading.Currency) }), "number carries", "numbers carry", rest)
+	f.add(finding.Currencies, f.where(func(s reading.Set) bool { return s.Any(reading.Currency) }), "number carries", "numbers carry", rest)
 }
 
 // structure draws the findings of the file.
@@ -258,24 +259,27 @@ func (p *Profile) structure(all *part, trouble *[numTroubles]places, odd map[byt
 			continue
 		}
 		rows := p.rowsOf(all.aside[e.Kind].first)
-		p.Findings = append(p.Findings, Finding{Name: e.Plural, Count: n, Rows: rows, Say: Counted(n, "row is", "rows are") + " set aside: " + strings.TrimSuffix(lowerFirst(e.Say), ".")})
+		p.Findings = append(p.Findings, Finding{Kind: e.Finding, Count: n, Rows: rows, Say: Counted(n, "row is", "rows are") + " set aside: " + strings.TrimSuffix(lowerFirst(e.Say), ".")})
 	}
-	for i, say := range map[int][4]string{
-		shortRows:   {"short-rows", "row has", "rows have", " fewer cells than the table has columns"},
-		longRows:    {"long-rows", "row has", "rows have", " more cells than the table has columns, and is set aside"},
-		strayQuotes: {"stray-quotes", "row has", "rows have", " a quote inside a cell"},
-		nuls:        {"nul-bytes", "row has", "rows have", " NUL bytes, which are kept"},
-		badBytes:    {"bad-bytes", "row has", "rows have", " bytes that are no text in the encoding (" + sayOdd(odd) + "); if letters are broken, name the right one with --encoding"},
-		tooLong:     {"long-cells", "row has", "rows have", " a cell of more than 64 MB"},
-		openQuotes:  {"open-quotes", "row has", "rows have", " a cell with a quote that opens and is never closed"},
+	for i, say := range map[int]struct {
+		kind            finding.Kind
+		one, many, rest string
+	}{
+		shortRows:   {finding.ShortRows, "row has", "rows have", " fewer cells than the table has columns"},
+		longRows:    {finding.LongRows, "row has", "rows have", " more cells than the table has columns, and is set aside"},
+		strayQuotes: {finding.StrayQuotes, "row has", "rows have", " a quote inside a cell"},
+		nuls:        {finding.NulBytes, "row has", "rows have", " NUL bytes, which are kept"},
+		badBytes:    {finding.BadBytes, "row has", "rows have", " bytes that are no text in the encoding (" + sayOdd(odd) + "); if letters are broken, name the right one with --encoding"},
+		tooLong:     {finding.LongCells, "row has", "rows have", " a cell of more than 64 MB"},
+		openQuotes:  {finding.OpenQuotes, "row has", "rows have", " a cell with a quote that opens and is never closed"},
 	} {
 		if t := trouble[i]; t.count > 0 {
-			p.Findings = append(p.Findings, Finding{Name: say[0], Count: t.count, Rows: t.rows, Say: Counted(t.count, say[1], say[2]) + say[3]})
+			p.Findings = append(p.Findings, Finding{Kind: say.kind, Count: t.count, Rows: t.rows, Say: Counted(t.count, say.one, say.many) + say.rest})
 		}
 	}
 	p.duplicates(&all.same.rows)
 	for _, n := range p.Info.Notes {
-		p.Findings = append(p.Findings, Finding{Name: n.Name, Count: n.Count, Rows: []int64{}, Say: n.Say})
+		p.Findings = append(p.Findings, Finding{Kind: n.Kind, Count: n.Count, Rows: []int64{}, Say: n.Say})
 	}
 	sortFindings(p.Findings)
 }
@@ -290,7 +294,7 @@ func (p *Profile) duplicates(rows *rowSet) {
 	if !exact {
 		say = "about " + say
 	}
-	f := Finding{Name: "duplicates", Count: n, Rows: []int64{}, Say: say}
+	f := Finding{Kind: finding.Duplicates, Count: n, Rows: []int64{}, Say: say}
 	for _, at := range first {
 		f.Rows = append(f.Rows, p.Where(at).Row)
 	}

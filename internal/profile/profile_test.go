@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"junvo/internal/finding"
 	"junvo/internal/reading"
 	"junvo/internal/rowkind"
 	"junvo/internal/table/tabletest"
@@ -160,21 +161,10 @@ func TestStraysHaveTheirPlace(t *testing.T) {
 	}
 }
 
-func TestCatalogueOfFindings(t *testing.T) {
-	for _, e := range rowkind.Catalogue[1:rowkind.Failed] {
-		assert.GreaterOrEqual(t, rank(e.Plural), 0, e.Plural)
-	}
-	seen := map[string]bool{}
-	for _, e := range Catalogue {
-		assert.False(t, seen[e.Name], "%s stands twice", e.Name)
-		seen[e.Name] = true
-		assert.Contains(t, []string{"file", "column"}, e.Of)
-		assert.NotEmpty(t, e.Say)
-		assert.NotEmpty(t, e.Do)
-	}
-	f := []Finding{{Name: "units"}, {Name: "mixed"}, {Name: "stray-characters"}}
+func TestFindingsStandInTheOrderOfTheCatalogue(t *testing.T) {
+	f := []Finding{{Kind: finding.Units}, {Kind: finding.Mixed}, {Kind: finding.StrayCharacters}}
 	sortFindings(f)
-	assert.Equal(t, "mixed", f[0].Name)
+	assert.Equal(t, []Finding{{Kind: finding.Mixed}, {Kind: finding.StrayCharacters}, {Kind: finding.Units}}, f)
 }
 
 // Nothing that the workers of a profile share has state: run with the race detector, this fails

@@ -8,6 +8,7 @@ import (
 	"unicode/utf8"
 
 	"junvo/internal/character"
+	"junvo/internal/finding"
 	"junvo/internal/reading"
 	"junvo/internal/rowkind"
 	"junvo/internal/table"
@@ -33,8 +34,8 @@ var (
 
 // RowsOf calls each for every row of a finding, in order, reading the source of the profile again.
 // columns are those that are looked at; nil for all.
-func (p *Profile) RowsOf(ctx context.Context, src table.Source, name string, columns []string, o Options, each func(FoundRow) error) error {
-	find, err := p.finderOf(name, columns, o)
+func (p *Profile) RowsOf(ctx context.Context, src table.Source, k finding.Kind, columns []string, o Options, each func(FoundRow) error) error {
+	find, err := p.finderOf(k, columns, o)
 	if err != nil {
 		return err
 	}
@@ -72,14 +73,14 @@ type foundIn struct {
 }
 
 // finderOf returns what makes finders for a finding.
-func (p *Profile) finderOf(name string, columns []string, o Options) (func() blockFinder, error) {
+func (p *Profile) finderOf(k finding.Kind, columns []string, o Options) (func() blockFinder, error) {
 	of := map[int]map[tallyKey]bool{}
 	for i, c := range p.Columns {
 		if columns != nil && !slices.Contains(columns, c.Name) {
 			continue
 		}
 		for _, f := range c.Findings {
-			if f.Name == name && f.tallies != nil {
+			if f.Kind == k && f.tallies != nil {
 				of[i] = f.tallies
 			}
 		}
@@ -87,15 +88,15 @@ func (p *Profile) finderOf(name string, columns []string, o Options) (func() blo
 	if len(of) > 0 {
 		return func() blockFinder { return p.cellFinder(of, o) }, nil
 	}
-	if !slices.ContainsFunc(p.Findings, func(f Finding) bool { return f.Name == name }) {
+	if !slices.ContainsFunc(p.Findings, func(f Finding) bool { return f.Kind == k }) {
 		return nil, ErrNoFinding
 	}
 	for _, e := range rowkind.Catalogue {
-		if e.Plural == name {
+		if e.Finding == k {
 			return func() blockFinder { return p.kindFinder(e.Kind, o) }, nil
 		}
 	}
-	if match := rowTests[name]; match != nil {
+	if match := rowTests[k]; match != nil {
 		return func() blockFinder { return func(b *table.Block) []foundIn { return rowsWhere(b, match) } }, nil
 	}
 	return nil, ErrNoRows
@@ -167,13 +168,13 @@ func (p *Profile) kindFinder(kind rowkind.Kind, o Options) blockFinder {
 }
 
 // rowTests tell the rows of findings about the structure of a file.
-var rowTests = map[string]func(b *table.Block, row int) bool{
-	"short-rows": func(b *table.Block, row int) bool { return b.Spans[(row+1)*b.Width-1].N&table.Missing != 0 },
-	"long-rows":  func(b *table.Block, row int) bool { return b.ExtraOf(row) != nil },
-	"bad-bytes": func(b *table.Block, row int) bool {
+var rowTests = map[finding.Kind]func(b *table.Block, row int) bool{
+	finding.ShortRows: func(b *table.Block, row int) bool { return b.Spans[(row+1)*b.Width-1].N&table.Missing != 0 },
+	finding.LongRows:  func(b *table.Block, row int) bool { return b.ExtraOf(row) != nil },
+	finding.BadBytes: func(b *table.Block, row int) bool {
 		return b.Broken && slices.ContainsFunc(rowTexts(b, row), func(t []byte) bool { return !utf8.Valid(t) })
 	},
-	"nul-bytes": func(b *table.Block, row int) bool {
+	finding.NulBytes: func(b *table.Block, row int) bool {
 		return slices.ContainsFunc(rowTexts(b, row), func(t []byte) bool { return bytes.IndexByte(t, 0) >= 0 })
 	},
 }

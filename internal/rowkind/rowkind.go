@@ -11,6 +11,7 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"junvo/internal/finding"
 	"junvo/internal/reading"
 	"junvo/internal/value"
 )
@@ -45,27 +46,27 @@ type Entry struct {
 	Name    string // as the reason in the file of rows set aside
 	Plural  string // as findings and plans name it
 	Say     string
-	Finding bool // whether it is a finding of its own name
+	Finding finding.Kind // of such rows; None where they are none
 }
 
 // Catalogue is the catalogue of rows that may be set aside.
 var Catalogue = [NumKinds]Entry{
-	{Data, "data", "data", "A row of data.", false},
-	{Blank, "blank-row", "blank-rows", "Every cell of the row is blank.", true},
-	{RepeatedHeading, "repeated-heading", "repeated-headings", "The row repeats the names of the columns.", true},
-	{SectionHeading, "section-heading", "section-headings", "One cell of text stands alone in the row: it heads what follows.", true},
-	{Total, "total-row", "total-rows", "A word such as total stands at the start of the row, and numbers alone after it: the row adds up others.", true},
-	{Note, "note", "notes", "One sentence of text stands alone in the row.", true},
-	{Rule, "rule-row", "rule-rows", "Every cell of the row is a line drawn with dashes, or blank: it separates the rows around it.", true},
-	{Long, "long-row", "long-rows", "The row has more cells than the table has columns, so that its values may stand in the wrong ones.", true},
-	{NamedTotal, "named-total", "named-totals", "The row begins with a word such as total and further words, and its numbers are what the rows of the table add up to.", true},
-	{FullTotal, "full-total", "full-totals", "The row begins with a word such as total, no cell is blank, and its numbers are what the rows of the table add up to.", true},
-	{BareTotal, "bare-total", "bare-totals", "The last row has no word, and its numbers are what the rows of the table add up to.", true},
-	{Summary, "summary-row", "summary-rows", "The row begins with a word such as average, minimum or maximum, and its numbers are those of the table.", true},
-	{SwappedHeading, "swapped-heading", "swapped-headings", "The row has the names of the columns in another order: below it the values stand in other columns.", true},
-	{Footer, "footer", "footers", "The row is a comment, or says how many rows there are or where they are from.", true},
-	{Failed, "failed-row", "failed-rows", "A cell of the row has failed, and the plan sets such rows aside.", false},
-	{LeftOut, "left-out-row", "left-out-rows", "A condition of the plan, keep or drop, leaves the row out.", false},
+	{Data, "data", "data", "A row of data.", finding.None},
+	{Blank, "blank-row", "blank-rows", "Every cell of the row is blank.", finding.BlankRows},
+	{RepeatedHeading, "repeated-heading", "repeated-headings", "The row repeats the names of the columns.", finding.RepeatedHeadings},
+	{SectionHeading, "section-heading", "section-headings", "One cell of text stands alone in the row: it heads what follows.", finding.SectionHeadings},
+	{Total, "total-row", "total-rows", "A word such as total stands at the start of the row, and numbers alone after it: the row adds up others.", finding.TotalRows},
+	{Note, "note", "notes", "One sentence of text stands alone in the row.", finding.Notes},
+	{Rule, "rule-row", "rule-rows", "Every cell of the row is a line drawn with dashes, or blank: it separates the rows around it.", finding.RuleRows},
+	{Long, "long-row", "long-rows", "The row has more cells than the table has columns, so that its values may stand in the wrong ones.", finding.LongRows},
+	{NamedTotal, "named-total", "named-totals", "The row begins with a word such as total and further words, and its numbers are what the rows of the table add up to.", finding.NamedTotals},
+	{FullTotal, "full-total", "full-totals", "The row begins with a word such as total, no cell is blank, and its numbers are what the rows of the table add up to.", finding.FullTotals},
+	{BareTotal, "bare-total", "bare-totals", "The last row has no word, and its numbers are what the rows of the table add up to.", finding.BareTotals},
+	{Summary, "summary-row", "summary-rows", "The row begins with a word such as average, minimum or maximum, and its numbers are those of the table.", finding.SummaryRows},
+	{SwappedHeading, "swapped-heading", "swapped-headings", "The row has the names of the columns in another order: below it the values stand in other columns.", finding.SwappedHeadings},
+	{Footer, "footer", "footers", "The row is a comment, or says how many rows there are or where they are from.", finding.Footers},
+	{Failed, "failed-row", "failed-rows", "A cell of the row has failed, and the plan sets such rows aside.", finding.None},
+	{LeftOut, "left-out-row", "left-out-rows", "A condition of the plan, keep or drop, leaves the row out.", finding.None},
 }
 
 // Doubtful reports whether rows of a kind may be data after all: where a table has many of

@@ -5,6 +5,8 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+
+	"junvo/internal/finding"
 )
 
 func TestKinds(t *testing.T) {
@@ -100,5 +102,8 @@ func TestCatalogue(t *testing.T) {
 	for i, e := range Catalogue {
 		assert.EqualValues(t, i, e.Kind, e.Name)
 		assert.NotEmpty(t, e.Say, e.Name)
+		if e.Finding != finding.None {
+			assert.Equal(t, e.Plural, e.Finding.String(), "a finding is called as the plan calls it")
+		}
 	}
 }

@@ -6,6 +6,7 @@ import (
 	"fmt"
 
 	"junvo/internal/draft"
+	"junvo/internal/finding"
 	"junvo/internal/profile"
 )
 
@@ -103,7 +104,7 @@ func EachTable(profiles []*profile.Profile, f Format, page Page) string {
 	}}
 	for _, p := range profiles {
 		var mixed, blank, fail int64
-		found := map[string]int64{}
+		found := map[finding.Kind]int64{}
 		for _, c := range p.Columns {
 			done := c.Conclusion
 			if done.Mixed {
@@ -112,11 +113,11 @@ func EachTable(profiles []*profile.Profile, f Format, page Page) string {
 			fail += done.Fails
 			blank += c.Column.Cells - done.Fits - done.Fails
 			for _, one := range c.Findings {
-				found[one.Name] += one.Count
+				found[one.Kind] += one.Count
 			}
 		}
 		for _, one := range p.Findings {
-			found[one.Name] += one.Count
+			found[one.Kind] += one.Count
 		}
 		g.rows = append(g.rows, []string{
 			Visible(p.Info.Name), fmt.Sprint(p.Rows), fmt.Sprint(len(p.Columns)), fmt.Sprint(mixed), fmt.Sprint(blank), fmt.Sprint(fail), inOrder(found),
@@ -126,10 +127,10 @@ func EachTable(profiles []*profile.Profile, f Format, page Page) string {
 }
 
 // inOrder lists findings with their counts, the more important first.
-func inOrder(found map[string]int64) string {
+func inOrder(found map[finding.Kind]int64) string {
 	text := ""
-	for _, e := range profile.Catalogue {
-		if n := found[e.Name]; n > 0 {
+	for _, e := range finding.Catalogue[1:] {
+		if n := found[e.Kind]; n > 0 {
 			if text != "" {
 				text += ", "
 			}

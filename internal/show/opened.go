@@ -143,7 +143,7 @@ func (o *opened) histogram() {
 
 func (o *opened) findings() {
 	for _, f := range o.c.Findings {
-		o.entry(f.Name, Visible(f.Say)+rowList(f))
+		o.entry(f.Kind.String(), Visible(f.Say)+rowList(f))
 	}
 }
 

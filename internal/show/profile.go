@@ -9,6 +9,7 @@ import (
 
 	"github.com/jedib0t/go-pretty/v6/text"
 
+	"junvo/internal/finding"
 	"junvo/internal/profile"
 	"junvo/internal/reading"
 	"junvo/internal/value"
@@ -129,15 +130,16 @@ func inShort(c *profile.ColumnProfile) string {
 		parts = append(parts, fmt.Sprintf("%d fail", n))
 	}
 	for _, f := range c.Findings {
-		switch f.Name {
-		case "units", "currencies", "percent", "text-among-numbers", "numbers-as-text", "dates-as-text", "booleans-as-text":
+		switch f.Kind {
+		case finding.Units, finding.Currencies, finding.Percent, finding.TextAmongNumbers, finding.NumbersAsText, finding.DatesAsText,
+			finding.BooleansAsText:
 			continue // the convention and the failures say it
-		case "mixed":
+		case finding.Mixed:
 			if c.Conclusion.Fails > 0 {
 				continue
 			}
 		}
-		parts = append(parts, fmt.Sprintf("%s %d", f.Name, f.Count))
+		parts = append(parts, fmt.Sprintf("%s %d", f.Kind, f.Count))
 	}
 	return strings.Join(parts, ", ")
 }
@@ -155,7 +157,7 @@ func ProfileHead(p *profile.Profile, page Page) string {
 	}
 	b.WriteString(standOut(p, page))
 	for _, f := range p.Findings {
-		b.WriteString(page.entry(f.Name, Visible(f.Say)+rowList(f)))
+		b.WriteString(page.entry(f.Kind.String(), Visible(f.Say)+rowList(f)))
 	}
 	return b.String()
 }
@@ -256,11 +258,11 @@ func rowWord(n int) string {
 func ColumnFindings(p *profile.Profile, page Page) string {
 	page.Use()
 	g := &grid{columns: []column{{name: "finding"}, {name: "in these columns, and in how many cells of them", min: 40, wrap: true}}}
-	for _, e := range profile.Catalogue {
+	for _, e := range finding.Catalogue[1:] {
 		var in []string
 		for _, c := range p.Columns {
 			for _, found := range c.Findings {
-				if found.Name == e.Name {
+				if found.Kind == e.Kind {
 					in = append(in, fmt.Sprintf("%s %d", Visible(c.Name), found.Count))
 				}
 			}

@@ -7,8 +7,8 @@ import (
 	"junvo/internal/convert"
 	"junvo/internal/draft"
 	"junvo/internal/expression"
+	"junvo/internal/finding"
 	"junvo/internal/plan"
-	"junvo/internal/profile"
 	"junvo/internal/reason"
 	"junvo/internal/rowkind"
 	"junvo/internal/step"
@@ -43,7 +43,7 @@ func ReasonPage() string {
 func FindingPage() string {
 	var b strings.Builder
 	b.WriteString("What a profile can find, the more important first:\n")
-	for _, f := range profile.Catalogue {
+	for _, f := range finding.Catalogue[1:] {
 		fmt.Fprintf(&b, "\n  %s (%s)\n      %s\n      %s\n", f.Name, f.Of, f.Say, f.Do)
 	}
 	return b.String()

@@ -10,7 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"junvo/internal/convert"
-	"junvo/internal/profile"
+	"junvo/internal/finding"
 	"junvo/internal/reading"
 	"junvo/internal/reason"
 	"junvo/internal/rowkind"
@@ -119,8 +119,8 @@ func TestReferencePages(t *testing.T) {
 	for _, e := range rowkind.Catalogue[1:] {
 		assert.Contains(t, ReasonPage(), "\n  "+e.Name+"\n")
 	}
-	for _, e := range profile.Catalogue {
-		assert.Contains(t, FindingPage(), "\n  "+e.Name+" ("+e.Of+")\n")
+	for _, e := range finding.Catalogue[1:] {
+		assert.Contains(t, FindingPage(), "\n  "+e.Name+" ("+string(e.Of)+")\n")
 	}
 }
 

@@ -3,6 +3,8 @@ package table
 import (
 	"fmt"
 	"slices"
+
+	"junvo/internal/finding"
 )
 
 // Learned is what a source finds out about itself after it was opened. A block carries what
@@ -67,11 +69,10 @@ func otherEncoding(name, encoding, why string) Decision {
 
 // addBlobs adds to the note of cells that hold bytes which are no text.
 func (i *Info) addBlobs(cells int64) {
-	const blobs = "blobs"
-	at := slices.IndexFunc(i.Notes, func(n Note) bool { return n.Name == blobs })
+	at := slices.IndexFunc(i.Notes, func(n Note) bool { return n.Kind == finding.Blobs })
 	if at < 0 {
 		at = len(i.Notes)
-		i.Notes = append(i.Notes, Note{Name: blobs})
+		i.Notes = append(i.Notes, Note{Kind: finding.Blobs})
 	}
 	n := &i.Notes[at]
 	n.Count += cells

@@ -19,6 +19,7 @@ import (
 	"strconv"
 	"unicode/utf8"
 
+	"junvo/internal/finding"
 	"junvo/internal/value"
 )
 
@@ -93,7 +94,7 @@ type Line struct {
 
 // Note is a finding about the file's structure that the source made itself.
 type Note struct {
-	Name  string // of the catalogue of findings
+	Kind  finding.Kind
 	Count int64
 	Say   string
 }

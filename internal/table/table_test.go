@@ -11,6 +11,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"junvo/internal/finding"
 )
 
 // numbered is a source of blocks that hold their own number as one cell.
@@ -254,7 +256,7 @@ func TestWhatIsFoundLate(t *testing.T) {
 	was := Info{
 		Encoding: "utf-8", Files: []File{{Name: "a"}, {Name: "b"}},
 		Decisions: []Decision{{"encoding", "utf-8", "it is all ASCII"}},
-		Notes:     []Note{{"hidden-rows", 1, "one"}},
+		Notes:     []Note{{finding.HiddenRows, 1, "one"}},
 	}
 	i := was.Clone()
 	i.Learn(&Block{Learned: Learned{Blobs: 1}})
@@ -262,7 +264,7 @@ func TestWhatIsFoundLate(t *testing.T) {
 	require.Len(t, i.Notes, 2)
 	assert.Equal(t, "utf-8", i.Encoding, "the first file's stays")
 	assert.Equal(t, Decision{"encoding of b", "koi8-r", "its letters"}, i.Decisions[1])
-	i.Learn(&Block{Learned: Learned{Encoding: Decision{"encoding", "windows-1252", "its words"}, Notes: []Note{{"merged-cells", 2, "two"}}}})
+	i.Learn(&Block{Learned: Learned{Encoding: Decision{"encoding", "windows-1252", "its words"}, Notes: []Note{{finding.MergedCells, 2, "two"}}}})
 	assert.Equal(t, "windows-1252", i.Encoding)
 	assert.Equal(t, "windows-1252", i.Decisions[0].Value)
 	assert.Equal(t, "a: two", i.Notes[2].Say)

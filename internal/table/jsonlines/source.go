@@ -10,6 +10,7 @@ import (
 
 	"github.com/go-json-experiment/json/jsontext"
 
+	"junvo/internal/finding"
 	"junvo/internal/table"
 	"junvo/internal/value"
 )
@@ -169,7 +170,7 @@ func (s *Source) columns(r *records) (names []string, notes []table.Note, first 
 		return nil, nil, 0, ErrNoRecords
 	}
 	if twice > 0 {
-		notes = []table.Note{{Name: "duplicate-names", Count: twice, Say: fmt.Sprintf("%d keys stand twice in one record; the last one counts", twice)}}
+		notes = []table.Note{{Kind: finding.DuplicateNames, Count: twice, Say: fmt.Sprintf("%d keys stand twice in one record; the last one counts", twice)}}
 	}
 	return names, notes, first, nil
 }

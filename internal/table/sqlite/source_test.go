@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"junvo/internal/finding"
 	"junvo/internal/table"
 )
 
@@ -68,7 +69,7 @@ func TestStorageClassesNotDeclarations(t *testing.T) {
 	assert.Equal(t, "number(9007199254740993) number(44259) number(0) text(x'00ff') ", rows[2])
 	assert.Contains(t, rows[3], "number(0.1) text(x) text(text) ")
 	assert.Equal(t, "number(-0.5) text(2021-03-04 10:00:00) null() text(7) ", rows[4])
-	assert.Equal(t, "blobs", info.Notes[0].Name)
+	assert.Equal(t, finding.Blobs, info.Notes[0].Kind)
 	assert.True(t, info.Typed)
 	assert.Equal(t, "a #1%.db", info.Name)
 }

@@ -238,7 +238,7 @@ func TestLayoutOfASheet(t *testing.T) {
 	assert.Equal(t, 3, b.Rows)
 	var notes []string
 	for _, n := range b.Learned.Notes {
-		notes = append(notes, n.Name+": "+n.Say)
+		notes = append(notes, n.Kind.String()+": "+n.Say)
 	}
 	assert.Equal(t, []string{
 		"merged-cells: 1 range of cells is merged (A2:A4): only the first cell of each has a value",
