@@ -140,7 +140,7 @@ func (c *ColumnProfile) setRange() {
 		case conv.Type.Numeric():
 			numbers.merge(t.numbersUnder(conv))
 		case conv.Type == value.Date, conv.Type == value.Timestamp:
-			days.merge(t.Days[conv.OrderOf(t.Set, t.Form)])
+			days.merge(t.Days[conv.SlotOf(t.Set, t.Form)])
 		case conv.Type == value.Time:
 			days.merge(t.clocks())
 		}

@@ -19,7 +19,7 @@ func (c *ColumnProfile) Patterns() []string {
 	for _, k := range c.Counts {
 		r, fits := conv.Judge(k.Set, k.Form)
 		if fits && r != reading.AsBlank {
-			if p := reading.Pattern(k.Set, k.Form, conv.OrderOf(k.Set, k.Form)); p != "" {
+			if p := reading.Pattern(k.Set, k.Form, conv.SlotOf(k.Set, k.Form)); p != "" {
 				cells[p] += k.Cells
 			}
 		}

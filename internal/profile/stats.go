@@ -164,7 +164,7 @@ func (t *Tally) values(x *reading.Reads, times uint64) {
 		}
 		return
 	}
-	for _, o := range x.Set.Orders() {
+	for _, o := range x.Set.Slots() {
 		m := x.Moment
 		m.Day = x.Days[o]
 		if x.Set.Any(reading.ClockOnly) && x.Set.Any(reading.Dates) {

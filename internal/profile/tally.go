@@ -37,7 +37,7 @@ type Tally struct {
 	reading.Count
 	First   []Sample
 	Numbers [3]*numberStats                 // under each decimal mark that matters
-	Days    [reading.ClockSlot + 1]dayStats // under each order, and of times
+	Days    [reading.NumSlots]dayStats // of each value that a date leaves open, and of times
 	// sketches are of the numbers under each mark, where the column is opened.
 	sketches [3]*ddsketch.DDSketch
 }

@@ -46,12 +46,12 @@ func TestPatterns(t *testing.T) {
 		"2021-03-04T06:05+02:00": "yyyy-MM-dd'T'HH:mmxxx",
 	} {
 		x := r.Read([]byte(cell))
-		assert.Equal(t, want, Pattern(x.Set, x.Form, DMY), cell)
+		assert.Equal(t, want, Pattern(x.Set, x.Form, DMY.slot()), cell)
 	}
 	x := r.Read([]byte("03/04/2021"))
-	assert.Equal(t, "MM/dd/yyyy", Pattern(x.Set, x.Form, MDY))
+	assert.Equal(t, "MM/dd/yyyy", Pattern(x.Set, x.Form, MDY.slot()))
 	x = r.Read([]byte("21-03-04"))
-	assert.Equal(t, "yy-MM-dd", Pattern(x.Set, x.Form, YMD))
+	assert.Equal(t, "yy-MM-dd", Pattern(x.Set, x.Form, YMD.slot()))
 }
 
 // Every form of a date survives being packed.

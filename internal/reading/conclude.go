@@ -227,11 +227,11 @@ func (d *decider) order() {
 		case s&(s-1) == 0:
 			for o := DMY; o < numOrders; o++ {
 				if s == o.bit() {
-					only[k.Form&3][o] += k.Cells
+					only[dateSepOf(k.Form)][o] += k.Cells
 				}
 			}
 		default:
-			open[k.Form&3] += k.Cells
+			open[dateSepOf(k.Form)] += k.Cells
 		}
 	}
 	var all [numOrders]int64

@@ -106,8 +106,7 @@ func (c *Convention) reading(s Set, form uint32) Reading {
 	case c.Type == value.Time && s.Any(ClockOnly):
 		return AsTime
 	case s.Any(dates):
-		o := c.order(s, form)
-		if o != Undecided && !s.Any(DateSure|MonthOpen|o.bit()) {
+		if o := c.Orders[dateSepOf(form)]; o != Undecided && !s.Any(DateSure|MonthOpen|o.bit()) {
 			return AsText
 		}
 		if s.Any(HasTime) {
@@ -172,28 +171,22 @@ func (c *Convention) factor(s Set, form uint32) (value.Number, bool) {
 	return f, known
 }
 
-// order returns the order in which a date is read, Undecided where that is open.
-func (c *Convention) order(s Set, form uint32) Order {
+// SlotOf returns where the value of a date or time of the set and form stands under the convention.
+func (c *Convention) SlotOf(s Set, form uint32) Slot {
 	switch {
 	case c.Type == value.Time && s.Any(ClockOnly) && s.Any(dates):
 		return ClockSlot
 	case s.Any(DateSure | DateCompact | DateOrdinal):
-		return DMY // the day is the same under all
+		return onlySlot
 	case !s.Any(MonthOpen):
-		return c.Orders[form&3]
+		return c.Orders[dateSepOf(form)].slot()
 	case !c.MonthsKnown:
-		return Undecided
+		return openSlot
 	case c.Croatian:
 		return croatianSlot
 	}
 	return westSlot
 }
-
-// Where the name of a month leaves two days, they stand in the places of two orders.
-const (
-	westSlot     = DMY
-	croatianSlot = MDY
-)
 
 // isTruth reports whether a word that may stand for blank is one of the column's truth
 // words: na is no in Welsh.
@@ -219,10 +212,10 @@ func (c *Convention) Append(dst, raw []byte, x *Reads) []byte {
 		}
 		return x.appendNumber(dst, c.markOf(x.Set))
 	case value.Date:
-		return x.Days[c.order(x.Set, x.Form)].Append(dst)
+		return x.Days[c.SlotOf(x.Set, x.Form)].Append(dst)
 	case value.Timestamp:
 		m := x.Moment
-		m.Day = x.Days[c.order(x.Set, x.Form)]
+		m.Day = x.Days[c.SlotOf(x.Set, x.Form)]
 		return m.Append(dst)
 	case value.Time:
 		return x.clock().Append(dst)
@@ -315,12 +308,12 @@ func ClockOf(digits int64) value.Clock {
 
 // dated reports whether it is decided which day a date is, and that there is such a day.
 func (c *Convention) dated(s Set, form uint32) bool {
-	switch o := c.order(s, form); {
-	case o == Undecided:
+	switch at := c.SlotOf(s, form); {
+	case at == openSlot:
 		return false
 	case !s.Any(MonthOpen):
 		return true
-	case o == croatianSlot:
+	case at == croatianSlot:
 		return !s.Any(NeverCroatian)
 	}
 	return !s.Any(NeverWest)

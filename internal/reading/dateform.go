@@ -60,11 +60,17 @@ func bit(b bool) uint32 {
 
 func unpackDate(v uint32) dateForm {
 	return dateForm{
-		sep: dateSeps[v&3], widths: [3]uint8{uint8(v >> 2 & 3), uint8(v >> 4 & 3), uint8(v >> 6 & 3)},
+		sep: dateSeps[dateSepOf(v)], widths: [3]uint8{uint8(v >> 2 & 3), uint8(v >> 4 & 3), uint8(v >> 6 & 3)},
 		weekday: uint8(v >> 8 & 3), comma: v>>10&1 == 1, timeSep: uint8(v >> 11 & 3), longMonth: v>>13&1 == 1,
 		clock: unpackClock(v >> 14), odd: v>>25&1 == 1,
 	}
 }
+
+// dateSepOf returns which of dateSeps stands between the numbers of a date of this form.
+func dateSepOf(form uint32) int { return int(form & 3) }
+
+// oddClock reports whether a time of this form has points in place of colons, or words.
+func oddClock(form uint32) bool { return form>>11&1 == 1 }
 
 func unpackClock(v uint32) clockForm {
 	return clockForm{

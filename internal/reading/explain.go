@@ -186,20 +186,20 @@ func (c *Convention) explainDate(x *Reads) (reason.Reason, string) {
 }
 
 func (c *Convention) explainOrder(x *Reads) (reason.Reason, string) {
-	o := c.order(x.Set, x.Form)
-	if o != Undecided && !c.dated(x.Set, x.Form) {
+	at := c.SlotOf(x.Set, x.Form)
+	if at != openSlot && !c.dated(x.Set, x.Form) {
 		return reason.NoSuchDay, ""
 	}
-	if o == Undecided && x.Set.Any(MonthOpen) {
+	if at == openSlot && x.Set.Any(MonthOpen) {
 		return reason.NameAmbiguous, ""
 	}
-	if o == Undecided {
+	if at == openSlot {
 		if s := x.Set & orders; s&(s-1) != 0 {
 			return reason.OrderAmbiguous, ""
 		}
 		return reason.OrderConflict, "the column's order is undecided"
 	}
-	return reason.OrderConflict, fmt.Sprintf("the column is %s", o.say())
+	return reason.OrderConflict, "the column is " + c.Orders[dateSepOf(x.Form)].say()
 }
 
 func (c *Convention) explainTimestamp(x *Reads) (reason.Reason, string) {

@@ -62,7 +62,7 @@ func (r *Reader) learn(e *outline, cell []byte, x *Reads) {
 }
 
 func sameDays(a, b *Reads) bool {
-	for _, o := range a.Set.Orders() {
+	for _, o := range a.Set.Slots() {
 		if a.Days[o] != b.Days[o] {
 			return false
 		}

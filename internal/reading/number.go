@@ -19,12 +19,9 @@ func (r *Reader) number(text []byte, out *Reads) {
 	if !n.split(text) {
 		return
 	}
-	known, isKnown := affix{}, false
-	if n.affix != nil {
-		known, isKnown = affixNamed(n.affix)
-		if !isKnown && (n.affixBefore || n.words > 1 || partOfDay(n.affix) || multiplies[string(n.affix)]) || n.affixBefore && !known.kind.Any(Currency|Percent|PerMille) {
-			return // a letter before the digits is part of a code
-		}
+	known, isKnown, ok := n.named()
+	if !ok {
+		return
 	}
 	s, ok := n.scan(r)
 	if !ok || s&numbers == 0 {
@@ -71,6 +68,26 @@ func (r *Reader) number(text []byte, out *Reads) {
 		s |= Bracketed
 	}
 	out.Set |= s | kind
+}
+
+// named returns what is known of the affix, and whether text with it may be a number.
+func (n *numeral) named() (known affix, isKnown, ok bool) {
+	if n.affix == nil {
+		return affix{}, false, true
+	}
+	known, isKnown = affixNamed(n.affix)
+	switch {
+	case n.affixBefore:
+		// Only what people write before amounts: a letter before digits is part of a code.
+		return known, isKnown, isKnown && known.kind.Any(Currency|Percent|PerMille)
+	case isKnown:
+		return known, true, true
+	case n.words > 1: // a sentence
+		return known, false, false
+	case partOfDay(n.affix): // a time
+		return known, false, false
+	}
+	return known, false, !multiplies[string(n.affix)]
 }
 
 // multiplies has the words behind a number that make another number of it. To take one

@@ -24,7 +24,7 @@ func saidOf(x *Reads) string {
 		}
 	}
 	if x.Set.Any(dates | DateCompact | DateOrdinal) {
-		for _, o := range x.Set.Orders() {
+		for _, o := range x.Set.Slots() {
 			fmt.Fprintf(&b, " %v", x.Days[o])
 		}
 	}

@@ -58,7 +58,10 @@ func (x *Reads) possibleDates(t value.Type, add func(Convention, string)) {
 	case x.Set.Any(DateSure):
 		add(Convention{Type: t}, "")
 	case x.Set.Any(orders):
-		for _, o := range x.Set.Orders() {
+		for o := DMY; o < numOrders; o++ {
+			if !x.Set.Any(o.bit()) {
+				continue
+			}
 			c := Convention{Type: t}
 			for i := range c.Orders {
 				c.Orders[i] = o

@@ -18,7 +18,7 @@ type Reads struct {
 	affix    string // the name of the known unit, currency or sign around a number
 	word     []byte // the other word behind a number
 	Negative bool
-	Days     [numOrders]value.Day // under each order that the set has
+	Days     [numOrders]value.Day // in the slots that the set has
 	Moment   value.Moment         // time of day and offset; the day is in Days
 
 	coef   int64 // the digits of a plain number

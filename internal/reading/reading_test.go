@@ -308,7 +308,7 @@ func TestPlainIsTheLongWay(t *testing.T) {
 		long.long(cell, classesOf(cell), &y)
 		require.Equal(t, y.Set, x.Set, "%q", cell)
 		require.Equal(t, y.Form, x.Form, "%q", cell)
-		for _, o := range x.Set.Orders() {
+		for _, o := range x.Set.Slots() {
 			if x.Set.Any(ClockOnly) {
 				continue // there is no day
 			}

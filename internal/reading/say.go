@@ -8,14 +8,14 @@ import (
 )
 
 // Pattern returns how dates and times of a form are written, in the field letters
-// of UTS #35, given the order of their fields; "" where there are more words in them
+// of UTS #35, given where their values stand; "" where there are more words in them
 // than a pattern should repeat.
-func Pattern(s Set, form uint32, o Order) string {
-	if o == ClockSlot {
+func Pattern(s Set, form uint32, at Slot) string {
+	if at == ClockSlot {
 		return "" // a time that might be a date: its form is kept as one
 	}
 	if s.Any(ClockOnly) && !s.Any(dates) {
-		if form>>11&1 == 1 {
+		if oddClock(form) {
 			return ""
 		}
 		return unpackClock(form).pattern()
@@ -29,10 +29,10 @@ func Pattern(s Set, form uint32, o Order) string {
 	}
 	fields := [3]byte{'d', 'M', 'y'}
 	switch {
-	case f.widths[0] == widthYear, o == YMD && !s.Any(DateSure):
+	case f.widths[0] == widthYear, at == YMD.slot() && !s.Any(DateSure):
 		fields = [3]byte{'y', 'M', 'd'}
 	case s.Any(DateSure) && f.widths[0] == widthMonth && f.widths[1] != widthMonth,
-		o == MDY && !s.Any(DateSure):
+		at == MDY.slot() && !s.Any(DateSure):
 		fields = [3]byte{'M', 'd', 'y'}
 	}
 	var b strings.Builder
@@ -76,9 +76,6 @@ func (c clockForm) pattern() string {
 	return p + [...]string{"", "X", "xxx", "xx"}[c.zone]
 }
 
-// OrderOf returns the order in which a date of the set and form is read.
-func (c *Convention) OrderOf(s Set, form uint32) Order { return c.order(s, form) }
-
 // DateOrder returns the order decided for the dates between whose numbers the
 // order matters, and whether it is one order for all of them.
 func (c *Convention) DateOrder(counts []Count) (Order, bool) {
@@ -87,7 +84,7 @@ func (c *Convention) DateOrder(counts []Count) (Order, bool) {
 		if !k.Set.Any(orders) {
 			continue
 		}
-		o := c.Orders[k.Form&3]
+		o := c.Orders[dateSepOf(k.Form)]
 		if one && o != found {
 			return Undecided, false
 		}

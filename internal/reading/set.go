@@ -142,14 +142,11 @@ const (
 	MDY
 	YMD
 	numOrders
-	// ClockSlot is no order: where a text may be a date or a time of day, as 18.05.09,
-	// the time stands behind the days.
-	ClockSlot = numOrders
 	// Undecided is no order: the evidence is missing or contradicts itself.
-	Undecided = ClockSlot + 1
+	Undecided = numOrders
 )
 
-var orderNames = [...]string{"dmy", "mdy", "ymd", "", "undecided"}
+var orderNames = [...]string{"dmy", "mdy", "ymd", "undecided"}
 
 func (o Order) String() string { return orderNames[o] }
 
@@ -157,7 +154,30 @@ func (o Order) bit() Set { return DateDMY << o }
 
 // say names the order in a sentence.
 func (o Order) say() string {
-	return [...]string{"day first", "month first", "year first", "", "undecided"}[o]
+	return [...]string{"day first", "month first", "year first", "undecided"}[o]
+}
+
+// Slot is where a value stands among those that a date leaves open. Mostly they are the days under each order;
+// where the name of a month is one month in Czech and Polish and another in Croatian, they are the days of
+// each; and where a text may be a date or a time of day, as 18.05.09, the time comes after the days.
+type Slot uint8
+
+// The slots that are no order's.
+const (
+	westSlot     = Slot(DMY)
+	croatianSlot = Slot(MDY)
+	onlySlot     = Slot(DMY) // where all days are the same
+	ClockSlot    = Slot(numOrders)
+	NumSlots     = ClockSlot + 1
+	openSlot     = NumSlots // the evidence is missing or contradicts itself
+)
+
+// slot is where the day under an order stands.
+func (o Order) slot() Slot {
+	if o == Undecided {
+		return openSlot
+	}
+	return Slot(o)
 }
 
 // ParseOrder returns the order of that name.
@@ -194,27 +214,20 @@ func (s Set) Marks() []Mark {
 	return noMarks
 }
 
-var orderLists = func() (lists [8][]Order) {
-	for i := range lists {
-		for o := DMY; o < numOrders; o++ {
-			if i>>o&1 == 1 {
-				lists[i] = append(lists[i], o)
-			}
-		}
-	}
-	return lists
-}()
+// slotLists has the slots for each choice of orders.
+var slotLists = [8][]Slot{
+	{}, {0}, {1}, {0, 1}, {2}, {0, 2}, {1, 2}, {0, 1, 2},
+}
 
-// Orders returns the orders under which a date has values of its own; the first
-// order where its form leaves no choice.
-func (s Set) Orders() []Order {
+// Slots returns the slots in which a date has values of its own; one where its form leaves no choice.
+func (s Set) Slots() []Slot {
 	switch {
 	case s.Any(orders):
-		return orderLists[s/DateDMY&7]
+		return slotLists[s/DateDMY&7]
 	case s.Any(MonthOpen):
-		return orderLists[1<<westSlot|1<<croatianSlot]
+		return slotLists[1<<westSlot|1<<croatianSlot]
 	case s.Any(DateSure | ClockOnly):
-		return orderLists[1]
+		return slotLists[1<<onlySlot]
 	}
 	return nil
 }

@@ -72,8 +72,8 @@ func (c *Convention) orderTerms(counts []Count) map[string]string {
 	}
 	orderOf := map[string]string{}
 	for _, k := range counts {
-		if o := c.Orders[k.Form&3]; k.Set.Any(orders) && o != Undecided {
-			orderOf[string(dateSeps[k.Form&3])] = o.String()
+		if o := c.Orders[dateSepOf(k.Form)]; k.Set.Any(orders) && o != Undecided {
+			orderOf[string(dateSeps[dateSepOf(k.Form)])] = o.String()
 		}
 	}
 	return orderOf
