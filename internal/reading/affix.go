@@ -3,6 +3,7 @@ package reading
 import (
 	"slices"
 	"strings"
+	"sync"
 )
 
 // An affix is what stands around the digits of a number: a currency, a unit, a
@@ -56,15 +57,17 @@ func means(symbol, currency string) bool {
 
 // affixNamed returns the affix of a text; an abbreviation may have a point.
 func affixNamed(text []byte) (affix, bool) {
-	a, ok := affixTable[string(text)]
+	a, ok := affixTable()[string(text)]
 	if !ok && text[len(text)-1] == '.' {
-		a, ok = affixTable[string(text[:len(text)-1])]
+		a, ok = affixTable()[string(text[:len(text)-1])]
 		ok = ok && a.kind == Currency
 	}
 	return a, ok
 }
 
-var affixTable = func() map[string]affix {
+// affixTable has the units, currencies and signs by the texts that stand for them. It is built when it is first
+// used, as the names are.
+var affixTable = sync.OnceValue(func() map[string]affix {
 	t := map[string]affix{"%": {"%", Percent}, "‰": {"‰", PerMille}, "$": {"$", Currency}}
 	for _, u := range strings.Fields(units) {
 		t[u] = affix{u, Unit}
@@ -90,7 +93,7 @@ var affixTable = func() map[string]affix {
 		t[s] = affix{c, Currency}
 	}
 	return t
-}()
+})
 
 // clearSymbol reports whether a symbol of the CLDR can stand for nothing but a
 // currency: short ones in plain letters are codes, units or initials more often.
@@ -107,8 +110,9 @@ func clearSymbol(s string) bool {
 
 // currencyStarts has, for the first byte of a currency that begins with a letter,
 // the second bytes that occur, by their lowest five bits.
-var currencyStarts = func() (starts [256]uint32) {
-	for text, a := range affixTable {
+var currencyStarts = sync.OnceValue(func() *[256]uint32 {
+	var starts [256]uint32
+	for text, a := range affixTable() {
 		if a.kind != Currency || !letter(text[0]) {
 			continue
 		}
@@ -122,12 +126,12 @@ var currencyStarts = func() (starts [256]uint32) {
 			starts[text[0]] |= 1 << (b & 31)
 		}
 	}
-	return starts
-}()
+	return &starts
+})
 
 // mayBeCurrency reports whether text that begins with a letter may begin with a currency.
 func mayBeCurrency(text []byte) bool {
-	return len(text) > 1 && currencyStarts[text[0]]>>(text[1]&31)&1 == 1
+	return len(text) > 1 && currencyStarts()[text[0]]>>(text[1]&31)&1 == 1
 }
 
 // noCurrency is the code for no currency, which is none of those in use.

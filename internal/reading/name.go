@@ -4,6 +4,7 @@ import (
 	"maps"
 	"strconv"
 	"strings"
+	"sync"
 	"unicode/utf8"
 )
 
@@ -36,8 +37,35 @@ const (
 	clockWords   = "uhr"
 )
 
-// names has the names of all languages in the tables, by their keys (see NameKey).
-var names = func() map[string]name {
+// nameTable has what is looked up of names. It is built when it is first used: a start of the program that
+// reads no cell does without.
+type nameTable struct {
+	names      map[string]name            // of all languages in the tables, by their keys (see NameKey)
+	plain      map[string]name            // see plainNames
+	starts     [26*26*26/64 + 1]uint64    // the starts of three letters in ASCII that names have, as bits
+	beginnings [1 << beginningBits]uint64 // see mayGoOn
+}
+
+var theNames = sync.OnceValue(func() *nameTable {
+	t := &nameTable{names: allNames()}
+	t.plain = plainNames(t.names)
+	for _, list := range []map[string]name{t.names, t.plain} {
+		for key := range list {
+			if i, ok := startOf([]byte(key)); ok {
+				t.starts[i/64] |= 1 << (i % 64)
+			}
+			hash := uint32(fnvStart)
+			for i := range len(key) {
+				hash = (hash ^ uint32(key[i])) * fnvPrime
+				t.beginnings[hash>>(32-beginningBits)] |= 1 << (hash >> (26 - beginningBits) & 63)
+			}
+		}
+	}
+	return t
+})
+
+// allNames returns the names of all languages in the tables, by their keys.
+func allNames() map[string]name {
 	m := make(map[string]name, 6000)
 	add := func(key string, change func(n *name)) {
 		n := m[key]
@@ -86,21 +114,23 @@ var names = func() map[string]name {
 		}
 	}
 	return m
-}()
+}
 
 // nameOf returns the name of a key.
 func nameOf(key []byte) (name, bool) {
-	n, ok := names[string(key)]
+	t := theNames()
+	n, ok := t.names[string(key)]
 	if !ok {
-		n, ok = plainNames[string(key)]
+		n, ok = t.plain[string(key)]
 	}
 	return n, ok
 }
 
-// plainNames has the names of months as people write them who have no accents: without them, and
+// plainNames returns the names of months as people write them who have no accents: without them, and
 // with two letters for one that has two points (fevrier, Maerz). A key that is another name
 // already, or would be two months, is left out.
-var plainNames = func() map[string]name {
+func plainNames(names map[string]name) map[string]name {
+	withoutMarks, twoLetters := strings.NewReplacer(strings.Fields(marked)...), strings.NewReplacer(strings.Fields(pairs)...)
 	m := map[string]name{}
 	open := map[string]bool{}
 	for key, n := range names {
@@ -119,14 +149,15 @@ var plainNames = func() map[string]name {
 	}
 	maps.DeleteFunc(m, func(key string, _ name) bool { return open[key] })
 	return m
-}()
+}
 
-// The letters with marks in the names of months that are written in Latin letters.
-var (
-	withoutMarks = strings.NewReplacer(strings.Fields("á a à a â a ä a ã a å a ā a ă a ą a ả a ạ a ć c č c ç c ċ c ď d đ d é e è e ê e ë e ē e ė e ę e ě e ế e ệ e " +
+// The letters with marks in the names of months that are written in Latin letters, each before what people
+// write who have no marks.
+const (
+	marked = "á a à a â a ä a ã a å a ā a ă a ą a ả a ạ a ć c č c ç c ċ c ď d đ d é e è e ê e ë e ē e ė e ę e ě e ế e ệ e " +
 		"ğ g ġ g ģ g í i ì i î i ï i ī i į i ı i ķ k ĺ l ľ l ļ l ł l ñ n ń n ň n ņ n ó o ò o ô o ö o õ o ø o ō o ő o ŕ r ř r ś s š s ş s ș s ť t ţ t ț t " +
-		"ú u ù u û u ü u ū u ů u ű u ų u ý y ÿ y ź z ž z ż z")...)
-	twoLetters = strings.NewReplacer("ä", "ae", "ö", "oe", "ü", "ue", "å", "aa", "ø", "oe", "æ", "ae", "ß", "ss")
+		"ú u ù u û u ü u ū u ů u ű u ų u ý y ÿ y ź z ž z ż z"
+	pairs = "ä ae ö oe ü ue å aa ø oe æ ae ß ss"
 )
 
 func number8(s string) uint8 {
@@ -136,18 +167,6 @@ func number8(s string) uint8 {
 	}
 	return uint8(n)
 }
-
-// nameStarts has the starts of three letters in ASCII that names have, as bits.
-var nameStarts = func() (starts [26*26*26/64 + 1]uint64) {
-	for _, list := range []map[string]name{names, plainNames} {
-		for key := range list {
-			if i, ok := startOf([]byte(key)); ok {
-				starts[i/64] |= 1 << (i % 64)
-			}
-		}
-	}
-	return starts
-}()
 
 // startOf numbers the first three letters of text, if they are that.
 func startOf(text []byte) (n int, ok bool) {
@@ -165,7 +184,7 @@ func startOf(text []byte) (n int, ok bool) {
 // Most text does not, which its first three letters tell.
 func mayBeName(text []byte) bool {
 	i, ok := startOf(text)
-	return !ok || nameStarts[i/64]>>(i%64)&1 == 1
+	return !ok || theNames().starts[i/64]>>(i%64)&1 == 1
 }
 
 // maxNameParts is how many runs of letters a name may have: π.μ. has two.
@@ -177,7 +196,7 @@ const maxNameParts = 5
 func (r *Reader) name() (name, bool) {
 	var found name
 	end, parts := 0, 0
-	key, hash := r.lower[:0], uint32(fnvStart)
+	key, hash, table := r.lower[:0], uint32(fnvStart), theNames()
 	for j := r.at; j < len(r.toks) && parts < maxNameParts; j++ {
 		t := &r.toks[j]
 		if t.kind == tokLetters {
@@ -187,7 +206,7 @@ func (r *Reader) name() (name, bool) {
 			for _, b := range key[before:] {
 				hash = (hash ^ uint32(b)) * fnvPrime
 			}
-			if len(key) > maxNameKey || !mayGoOn(hash) {
+			if len(key) > maxNameKey || !table.mayGoOn(hash) {
 				break
 			}
 			if n, ok := nameOf(key); ok {
@@ -219,26 +238,17 @@ func (r *Reader) name() (name, bool) {
 	return name{}, false
 }
 
-// nameBeginnings has the hashes (FNV-1a) of all that names begin with, themselves among them, as bits: most words of a
-// text are none of it, so that they need not be looked up.
-var nameBeginnings = func() (bits [1 << 12]uint64) {
-	for _, list := range []map[string]name{names, plainNames} {
-		for key := range list {
-			hash := uint32(fnvStart)
-			for i := range len(key) {
-				hash = (hash ^ uint32(key[i])) * fnvPrime
-				bits[hash>>20] |= 1 << (hash >> 14 & 63)
-			}
-		}
-	}
-	return bits
-}()
-
 // The parameters of FNV-1a with 32 bits.
 const fnvStart, fnvPrime = 2166136261, 16777619
 
-// mayGoOn reports whether a name may begin with what has this hash.
-func mayGoOn(hash uint32) bool { return nameBeginnings[hash>>20]>>(hash>>14&63)&1 == 1 }
+// beginningBits is how many bits of a hash choose a word of nameTable.beginnings.
+const beginningBits = 12
+
+// mayGoOn reports whether a name may begin with what has this hash (FNV-1a). The hashes of all that names begin with,
+// themselves among them, are kept as bits: most words of a text are none of it, so that they need not be looked up.
+func (t *nameTable) mayGoOn(hash uint32) bool {
+	return t.beginnings[hash>>(32-beginningBits)]>>(hash>>(26-beginningBits)&63)&1 == 1
+}
 
 // maxNameKey is longer than every key.
 const maxNameKey = 64
