@@ -97,3 +97,22 @@ func TestOutputsThatCannotBeWritten(t *testing.T) {
 		assert.Equal(t, []string{"a.csv"}, f.names(), args)
 	}
 }
+
+// Colours are for people: they are asked for, they are in tables only, and the environment can't take away what was asked.
+func TestColours(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "a,b\n1,2\nx,3\n")
+	t.Setenv("NO_COLOR", "1")
+	for _, tt := range []struct {
+		args     string
+		coloured bool
+	}{
+		{"profile a.csv", false}, {"profile a.csv --color never", false}, {"profile a.csv --color always", true},
+		{"preview a.csv --color always", true}, {"profile a.csv --color always --format csv", false},
+		{"profile a.csv --color always --format markdown", false}, {"profile a.csv --color always --format json", false},
+	} {
+		r := f.run(strings.Fields(tt.args)...)
+		require.Equal(t, 0, r.code, r.err)
+		assert.Equal(t, tt.coloured, strings.Contains(r.out, "\x1b["), tt.args)
+	}
+}

@@ -75,24 +75,22 @@ func Changes(changes []draft.Difference, earlier string, f Format, page Page) (s
 		}{1, earlier, list(changes)})
 		return string(doc), err
 	}
-	page.Use()
 	g := &grid{columns: []column{{name: "what"}, {name: "column", min: 12, wrap: true}, {name: "how", min: 30, wrap: true}}}
 	for _, c := range changes {
 		g.rows = append(g.rows, []string{c.Kind.String(), Visible(c.Column), Visible(c.Say)})
 	}
 	if f != Table {
-		return g.render(f, page.Width), nil
+		return g.render(f, page), nil
 	}
 	head := plural(int64(len(changes)), "change") + " since " + Visible(earlier) + "\n"
 	if len(changes) == 0 {
 		return head, nil
 	}
-	return head + "\n" + g.render(f, page.Width), nil
+	return head + "\n" + g.render(f, page), nil
 }
 
 // EachTable returns one line for each of several files that were profiled one by one.
 func EachTable(profiles []*profile.Profile, f Format, page Page) string {
-	page.Use()
 	g := &grid{columns: []column{
 		{name: "file", min: 16},
 		{name: "rows", right: true},
@@ -123,7 +121,7 @@ func EachTable(profiles []*profile.Profile, f Format, page Page) string {
 			Visible(p.Info.Name), fmt.Sprint(p.Rows), fmt.Sprint(len(p.Columns)), fmt.Sprint(mixed), fmt.Sprint(blank), fmt.Sprint(fail), inOrder(found),
 		})
 	}
-	return g.render(f, page.Width)
+	return g.render(f, page)
 }
 
 // inOrder lists findings with their counts, the more important first.

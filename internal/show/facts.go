@@ -13,7 +13,6 @@ type facts struct {
 }
 
 func newFacts(f Format, page Page) *facts {
-	page.Use()
 	return &facts{f: f, page: page, all: &grid{columns: []column{
 		{name: "column"}, {name: "what"}, {name: "text"}, {name: "cells", right: true}, {name: "row", right: true}, {name: "note"},
 	}}}
@@ -85,14 +84,14 @@ func (p *facts) table(what, title string, g *grid) {
 			p.b.WriteByte('\n')
 		}
 		p.heading(title)
-		p.b.WriteString(g.render(p.f, p.page.Width))
+		p.b.WriteString(g.render(p.f, p.page))
 	}
 }
 
 // text returns the page.
 func (p *facts) text() string {
 	if p.f == CSV {
-		return p.all.render(CSV, p.page.Width)
+		return p.all.render(CSV, p.page)
 	}
 	return p.b.String()
 }

@@ -37,7 +37,7 @@ func (q *folded) fold(columns []*profile.ColumnProfile) (rest []*profile.ColumnP
 }
 
 // rows returns a row for each type.
-func (q *folded) rows(places int) (rows [][]string) {
+func (q *folded) rows(places int, page Page) (rows [][]string) {
 	for t, columns := range q.byType {
 		if len(columns) == 0 {
 			continue
@@ -58,7 +58,7 @@ func (q *folded) rows(places int) (rows [][]string) {
 			names = append(names, "…")
 		}
 		rows = append(rows, []string{
-			plural(int64(len(columns)), "column"), "", value.Type(t).String(), Strip(reads, places), share(fits, fits),
+			plural(int64(len(columns)), "column"), "", value.Type(t).String(), Strip(reads, places, page), share(fits, fits),
 			strconv.FormatInt(reads[reading.AsBlank], 10), "", "", strings.Join(names, ", "),
 		})
 	}

@@ -26,7 +26,6 @@ var ledgerColumns = []column{
 
 // LedgerTable returns the balance of cells, a line for each column.
 func LedgerTable(l *convert.Ledger, f Format, page Page) string {
-	page.Use()
 	g := &grid{columns: slices.Clone(ledgerColumns)}
 	var sum convert.Account
 	for _, c := range l.Columns {
@@ -43,7 +42,7 @@ func LedgerTable(l *convert.Ledger, f Format, page Page) string {
 	if sum.Fixed == 0 {
 		g.remove("fixed")
 	}
-	return g.render(f, page.Width)
+	return g.render(f, page)
 }
 
 func accountRow(name, t, convention string, a convert.Account) []string {

@@ -88,7 +88,6 @@ func (v *Preview) shown() (columns []int) {
 
 // Text returns the page; more says that there may be more rows than were looked at.
 func (v *Preview) Text(f Format, page Page, rows int64, more bool) string {
-	page.Use()
 	var b strings.Builder
 	of := "the " + plural(rows, "row")
 	if more {
@@ -99,7 +98,7 @@ func (v *Preview) Text(f Format, page Page, rows int64, more bool) string {
 	}
 	columns := v.shown()
 	if f == CSV {
-		return v.table(columns).render(f, page.Width)
+		return v.table(columns).render(f, page)
 	}
 	for _, i := range columns {
 		b.WriteString("\n" + v.column(i, f, page))
@@ -171,7 +170,7 @@ func (v *Preview) column(i int, f Format, page Page) string {
 	if f == Markdown {
 		head = "### " + escapeCell(head) + "\n"
 	}
-	return head + "\n" + g.render(f, page.Width)
+	return head + "\n" + g.render(f, page)
 }
 
 // shown returns the texts before and after, or their shapes where the column is private.

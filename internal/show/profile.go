@@ -18,7 +18,6 @@ import (
 // ProfileTable returns one line for each of some columns. Where fold is set and the
 // columns are many, those that there is nothing to tell of share a line by their type.
 func ProfileTable(columns []*profile.ColumnProfile, fold bool, f Format, page Page) string {
-	page.Use()
 	stored := column{name: "stored", drop: spare}
 	for _, c := range columns {
 		if storedOf(c) != value.StoredText.String() && c.Column.Cells > 0 {
@@ -36,6 +35,7 @@ func ProfileTable(columns []*profile.ColumnProfile, fold bool, f Format, page Pa
 		{name: "from … to", min: 10, drop: 3},
 		{name: "findings", min: 16},
 	}}
+	page.Colour = page.Colour && f == Table // programs read the others
 	places := 20
 	if page.Width < 130 {
 		places = 12
@@ -48,15 +48,15 @@ func ProfileTable(columns []*profile.ColumnProfile, fold bool, f Format, page Pa
 	for _, c := range columns {
 		done := c.Conclusion
 		g.rows = append(g.rows, []string{
-			Visible(c.Name), storedOf(c), done.Convention.Type.String(), Strip(done.Reads, places), share(done.Fits, done.Fits+done.Fails),
+			Visible(c.Name), storedOf(c), done.Convention.Type.String(), Strip(done.Reads, places, page), share(done.Fits, done.Fits+done.Fails),
 			strconv.FormatInt(done.Reads[reading.AsBlank], 10), distinctText(c), fromTo(c), inShort(c),
 		})
 	}
 	if quiet != nil {
-		g.rows = append(g.rows, quiet.rows(places)...)
-		return g.render(f, page.Width) + quiet.note()
+		g.rows = append(g.rows, quiet.rows(places, page)...)
+		return g.render(f, page) + quiet.note()
 	}
-	return g.render(f, page.Width)
+	return g.render(f, page)
 }
 
 // storedOf says how the source stores a column's cells, the most frequent way first.
@@ -256,7 +256,6 @@ func rowWord(n int) string {
 // ColumnFindings returns the findings of the columns, one line for each sort, the
 // more important first, with the columns and how many of their cells it is about.
 func ColumnFindings(p *profile.Profile, page Page) string {
-	page.Use()
 	g := &grid{columns: []column{{name: "finding"}, {name: "in these columns, and in how many cells of them", min: 40, wrap: true}}}
 	for _, e := range finding.Catalogue[1:] {
 		var in []string
@@ -277,7 +276,7 @@ func ColumnFindings(p *profile.Profile, page Page) string {
 	if len(g.rows) == 0 {
 		return ""
 	}
-	return g.render(Table, page.Width) + "`junvo help findings` explains them; --format json has their rows\n"
+	return g.render(Table, page) + "`junvo help findings` explains them; --format json has their rows\n"
 }
 
 // maxNamed is how many columns are named for a finding.

@@ -65,9 +65,8 @@ func TestStripShares(t *testing.T) {
 			require.Equal(t, 20, sum, "%v", reads)
 		}
 	}
-	Page{}.Use()
-	assert.Equal(t, "dddddddddddddddddx·", Strip([reading.NumReadings]int64{reading.AsDecimal: 987, reading.AsText: 8, reading.AsBlank: 9}, 19))
-	assert.Empty(t, Strip([reading.NumReadings]int64{}, 20))
+	assert.Equal(t, "dddddddddddddddddx·", Strip([reading.NumReadings]int64{reading.AsDecimal: 987, reading.AsText: 8, reading.AsBlank: 9}, 19, Page{}))
+	assert.Empty(t, Strip([reading.NumReadings]int64{}, 20, Page{}))
 }
 
 func TestShareIsNeverRoundedToAllOrNothing(t *testing.T) {
@@ -83,7 +82,6 @@ func TestShareIsNeverRoundedToAllOrNothing(t *testing.T) {
 
 // A table is no wider than asked, whatever stands in it.
 func TestTablesFit(t *testing.T) {
-	Page{}.Use()
 	make := func() *grid {
 		return &grid{
 			columns: []column{{name: "column", min: 8}, {name: "spare", drop: spare}, {name: "n", right: true}, {name: "less", drop: 1}, {name: "say", min: 10, wrap: true}},
@@ -95,17 +93,17 @@ func TestTablesFit(t *testing.T) {
 		}
 	}
 	for _, width := range []int{200, 120, 80, 60, 45} {
-		out := make().render(Table, width)
+		out := make().render(Table, Page{Width: width})
 		for _, line := range strings.Split(out, "\n") {
 			assert.LessOrEqual(t, text.StringWidth(line), width, "at %d: %s", width, line)
 		}
 		assert.Contains(t, out, "12345")
 	}
-	wide := make().render(Table, 400)
+	wide := make().render(Table, Page{Width: 400})
 	assert.Contains(t, wide, "spare text")
-	assert.NotContains(t, make().render(Table, 80), "spare text")
-	assert.Contains(t, make().render(CSV, 20), "a name that is longer than most,spare text,12345")
-	assert.Contains(t, make().render(Markdown, 20), "| a name that is longer than most | spare text |")
+	assert.NotContains(t, make().render(Table, Page{Width: 80}), "spare text")
+	assert.Contains(t, make().render(CSV, Page{Width: 20}), "a name that is longer than most,spare text,12345")
+	assert.Contains(t, make().render(Markdown, Page{Width: 20}), "| a name that is longer than most | spare text |")
 }
 
 // The pages of reference have every entry of their catalogues.

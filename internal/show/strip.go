@@ -16,11 +16,15 @@ var stripColors = [reading.NumReadings]text.Colors{
 // Strip returns the picture of a column: places letters, each for an equal share
 // of the cells, in the order of the readings. Every reading that occurs has at
 // least one place; the places that this costs are taken from the largest.
-func Strip(reads [reading.NumReadings]int64, places int) string {
+func Strip(reads [reading.NumReadings]int64, places int, page Page) string {
 	var out strings.Builder
 	for r, n := range shares(reads, places) {
 		if n > 0 {
-			out.WriteString(stripColors[r].Sprint(strings.Repeat(string(reading.Reading(r).Letter()), n)))
+			letters := strings.Repeat(string(reading.Reading(r).Letter()), n)
+			if page.Colour {
+				letters = stripColors[r].Sprint(letters)
+			}
+			out.WriteString(letters)
 		}
 	}
 	return out.String()

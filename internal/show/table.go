@@ -28,14 +28,9 @@ type Page struct {
 	Colour bool
 }
 
-// Use makes the page's wish about colour hold.
-func (p Page) Use() {
-	if p.Colour {
-		text.EnableColors()
-	} else {
-		text.DisableColors()
-	}
-}
+// The library colours what it is told to, whatever the environment says: each page says for itself whether it
+// has colours.
+func init() { text.EnableColors() }
 
 // column is a column of a printed table.
 type column struct {
@@ -68,12 +63,16 @@ func (g *grid) remove(name string) {
 
 // render returns the grid in a format. In a table the columns fit the width:
 // those with a minimum get narrower, the last of them first; then columns are left out.
-func (g *grid) render(f Format, width int) string {
+func (g *grid) render(f Format, page Page) string {
 	if f == Table {
-		g.fit(width)
+		g.fit(page.Width)
 	}
 	w := table.NewWriter()
-	w.SetStyle(plainStyle)
+	style := plainStyle
+	if page.Colour {
+		style.Color.Header = text.Colors{text.Bold}
+	}
+	w.SetStyle(style)
 	var configs []table.ColumnConfig
 	var header, foot table.Row
 	for i, c := range g.columns {
@@ -236,6 +235,5 @@ var plainStyle = table.Style{
 		BottomLeft: "─", BottomRight: "─", BottomSeparator: "─", Left: "", LeftSeparator: "", Right: "", RightSeparator: "",
 		TopLeft: "", TopRight: "", TopSeparator: "", UnfinishedRow: " ~",
 	},
-	Color:   table.ColorOptions{Header: text.Colors{text.Bold}},
 	Options: table.Options{SeparateColumns: true, SeparateHeader: true, SeparateFooter: true},
 }
