@@ -107,9 +107,13 @@ func TestColours(t *testing.T) {
 		args     string
 		coloured bool
 	}{
-		{"profile a.csv", false}, {"profile a.csv --color never", false}, {"profile a.csv --color always", true},
-		{"preview a.csv --color always", true}, {"profile a.csv --color always --format csv", false},
-		{"profile a.csv --color always --format markdown", false}, {"profile a.csv --color always --format json", false},
+		{"profile a.csv", false},
+		{"profile a.csv --color never", false},
+		{"profile a.csv --color always", true},
+		{"preview a.csv --color always", true},
+		{"profile a.csv --color always --format csv", false},
+		{"profile a.csv --color always --format markdown", false},
+		{"profile a.csv --color always --format json", false},
 	} {
 		r := f.run(strings.Fields(tt.args)...)
 		require.Equal(t, 0, r.code, r.err)

@@ -374,3 +374,39 @@ func addFix(t *testing.T, f *Fixes, row int64, column, value, fix string) {
 	_, err := f.Add(row, column, value, fix)
 	require.NoError(t, err)
 }
+
+// BenchmarkConvert converts columns of different sorts, each of 100,000 cells.
+func BenchmarkConvert(b *testing.B) {
+	for _, c := range []struct{ name, cell, column string }{
+		{"as it is", "1240.5", "to: decimal, decimal-mark: ."},
+		{"amount", "€ 1.%03d,50", `to: decimal, decimal-mark: ",", currency: EUR`},
+		{"day", "%02[2]d.03.2021", "to: date, date-order: dmy"},
+		{"steps", "lot %d / crate", "to: code, steps: [keep: digits, pad: {width: 8, with: '0'}]"},
+		{"text", "a note about lot %d", "to: text"},
+	} {
+		b.Run(c.name, func(b *testing.B) {
+			var text strings.Builder
+			text.WriteString("x;y\n")
+			for i := range 100_000 {
+				cell := c.cell
+				if strings.Contains(cell, "%") {
+					cell = fmt.Sprintf(cell+"%.0[3]s", i%1000, i%28+1, "")
+				}
+				text.WriteString(cell + ";\n")
+			}
+			b.SetBytes(int64(text.Len()))
+			b.ReportAllocs()
+			p, err := plan.Load([]byte("plan: 1\ncolumns: {x: {" + c.column + "}}"))
+			require.NoError(b, err)
+			for b.Loop() {
+				src, err := delim.Open(strings.NewReader(text.String()), "a.csv", int64(text.Len()), delim.Options{})
+				require.NoError(b, err)
+				bound, err := p.Bind(src.Info().Names)
+				require.NoError(b, err)
+				l, err := Run(context.Background(), src, bound, Options{Workers: 1, Sink: table.Discard{}})
+				require.NoError(b, err)
+				require.Zero(b, l.Failed(), "%s", c.name)
+			}
+		})
+	}
+}

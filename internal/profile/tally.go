@@ -36,7 +36,7 @@ const maxSampleText = 200
 type Tally struct {
 	reading.Count
 	First   []Sample
-	Numbers [3]*numberStats                 // under each decimal mark that matters
+	Numbers [3]*numberStats            // under each decimal mark that matters
 	Days    [reading.NumSlots]dayStats // of each value that a date leaves open, and of times
 	// sketches are of the numbers under each mark, where the column is opened.
 	sketches [3]*ddsketch.DDSketch

@@ -30,22 +30,55 @@ func Odd(b *table.Block, rows *Reader, each func(row int, k Kind)) {
 	}
 }
 
-// usual passes rows that need no closer look, from one on and up to another, and returns the
-// first that does.
+// usual passes rows that are data beyond doubt, from one on and up to another, and returns the first that is not.
 func usual(b *table.Block, rows *Reader, from, to int) int {
-	half := b.Width/2 + 1 // where most cells of a row are empty, one of these is
 	for ; from < to; from++ {
 		if b.Last && from == b.Rows-1 {
 			break // the last row may be a total without a word
 		}
-		at := from * b.Width
-		cells := b.Spans[at : at+half]
-		first := b.Text[cells[0].Start : int(cells[0].Start)+cells[0].Len()]
-		if (table.AnyEmpty(cells) || !rows.Usual(first)) && rows.Suspect(first, table.CountEmpty(b.Row(from))) {
+		if !rows.plain(b, b.Row(from)) {
 			break
 		}
 	}
 	return from
+}
+
+// plain reports whether a row is data beyond doubt, from the first bytes of its cells: nearly all rows are, and to read
+// their cells would cost more than all else that is done with them. It is false for every row, other
+// than the last, that Kind does not call data.
+func (r *Reader) plain(b *table.Block, row []table.Span) bool {
+	unclear := false // whether a cell may be blank that is not empty
+	var first []byte // of the cells that are filled
+	for c, s := range row {
+		text := b.Text[s.Start : int(s.Start)+s.Len()]
+		switch {
+		case r.mayBeBlank(text):
+			if unclear = unclear || len(text) > 0; unclear && first == nil {
+				return false // it may say something of the row
+			}
+			continue
+		case first != nil:
+			return true // two cells are filled, and the first says nothing of the row
+		case r.special(c, text):
+			return false
+		}
+		first = text
+	}
+	return first != nil && !unclear && (len(row) == 1 || len(row) == 2 && !mayFoot(first))
+}
+
+// mayFoot reports whether text that begins with a character that is seen may be a footer.
+func mayFoot(text []byte) bool {
+	counts := text[0] == '(' || text[0] == '.' || text[0] == ',' || text[0] == '\'' || text[0] >= '0' && text[0] <= '9'
+	for _, c := range text {
+		switch {
+		case c == ' ':
+			return counts // 60 rows
+		case c == ':' || c < ' ' || c >= 0x7f:
+			return true // Source: …
+		}
+	}
+	return false
 }
 
 // filled reports whether any of the cells has more than spaces in it.

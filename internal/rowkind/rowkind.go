@@ -9,6 +9,7 @@ package rowkind
 import (
 	"bytes"
 	"strings"
+	"unicode"
 	"unicode/utf8"
 
 	"junvo/internal/finding"
@@ -104,6 +105,7 @@ type Reader struct {
 	names  [][]byte        // of the columns
 	named  map[string]bool // the names
 	starts [256]bool       // the first bytes of cells that need a closer look
+	blanks [256]blankStart // whether a cell that begins with a byte may be blank
 }
 
 // NewReader returns a row reader for a table with columns of these names.
@@ -114,29 +116,64 @@ func NewReader(names []string, blankWords []string) *Reader {
 		r.named[n] = true
 		r.starts[n[0]] = true
 	}
+	if len(names) == 1 {
+		r.starts['('] = true // (60 rows) is no row of data even where no cell is blank
+	}
+	r.blanks = blankStarts
+	for _, w := range blankWords {
+		if w != "" {
+			r.blanks[w[0]] = mayStand
+		}
+	}
 	return r
 }
 
-// Suspect reports whether a row needs a closer look, given its first cell and how
-// many of its cells are empty (0 will do where none of the first half is). It is
-// quick, and true for every row that Kind does not call data.
-func (r *Reader) Suspect(first []byte, empty int) bool {
-	width := len(r.names)
-	if 2*empty >= width && empty > 0 || heads(first, r.names[0]) {
-		return true
-	}
-	if len(first) == 0 || !r.starts[first[0]] {
+// special reports whether a cell may say something of its row: it is the name of a column, a line, or begins as
+// comments, totals and summaries do. It is true for every such cell that begins with a character that is seen.
+func (r *Reader) special(column int, text []byte) bool {
+	first := text[0]
+	if !r.starts[first] {
 		return false
 	}
-	odd := oddStarts[first[0]] && (first[0] == '#' || len(first) > 2 && (total(first) != noTotal || rule(first)))
-	return odd || r.named[string(bytes.TrimSpace(first))]
+	return oddStarts[first] && (first == '#' || rule(text) || total(text) != noTotal) || first == '(' && len(r.names) == 1 ||
+		heads(text, r.names[column]) || r.named[string(bytes.TrimSpace(text))]
 }
 
-// Usual reports whether the first cell of a row, which is not empty, is unlike those of rows
-// that are no data. It is quicker than Suspect, and false wherever that looks closer.
-func (r *Reader) Usual(first []byte) bool {
-	name := r.names[0]
-	return (len(first) < len(name) || first[0] != name[0] || first[len(name)-1] != name[len(name)-1]) && !r.starts[first[0]]
+// blankStart is what the first byte of a cell tells of whether the cell is blank.
+type blankStart uint8
+
+const (
+	isShown   blankStart = iota // it is not
+	mayStand                    // it may be
+	shownRune                   // it is not where the first character is a letter or a digit
+)
+
+// blankStarts are those of tables where no words stand for blank.
+var blankStarts = func() (starts [256]blankStart) {
+	for b := range starts {
+		switch {
+		case b <= ' ' || b == 0x7f:
+			starts[b] = mayStand
+		case b >= utf8.RuneSelf:
+			starts[b] = shownRune
+		}
+	}
+	return starts
+}()
+
+// mayBeBlank reports whether a cell may be blank. It is false for none that is.
+func (r *Reader) mayBeBlank(cell []byte) bool {
+	if len(cell) == 0 {
+		return true
+	}
+	switch r.blanks[cell[0]] {
+	case isShown:
+		return false
+	case shownRune:
+		c, _ := utf8.DecodeRune(cell)
+		return !unicode.IsLetter(c) && !unicode.IsDigit(c)
+	}
+	return true
 }
 
 // heads reports whether a cell of the heading may have given a column its name: it is the
@@ -322,8 +359,11 @@ func (l totalLabel) kind(full bool) Kind {
 func total(text []byte) totalLabel {
 	text = bytes.TrimSpace(text)
 	word := text
-	if i := bytes.IndexAny(text, " :\u00a0"); i >= 0 {
-		word = text[:i]
+	for i, b := range text {
+		if b == ' ' || b == ':' || b == 0xc2 && bytes.HasPrefix(text[i:], []byte("\u00a0")) {
+			word = text[:i]
+			break
+		}
 	}
 	switch {
 	case len(word) > 32:
@@ -335,7 +375,7 @@ func total(text []byte) totalLabel {
 			}
 		}
 		return onlyTotal
-	case len(bytes.TrimRight(text, ":. ")) == len(bytes.TrimRight(word, ":.")) && isWord(summarySet, word):
+	case isWord(summarySet, word) && len(bytes.TrimRight(text, ":. ")) == len(bytes.TrimRight(word, ":.")):
 		return summary
 	}
 	return noTotal

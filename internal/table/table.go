@@ -136,27 +136,6 @@ func (s Span) Within(bytes uint32) bool { return s.N&^Quoted-1 < bytes }
 // Bare returns the span without its flags.
 func (s Span) Bare() Span { return Span{s.Start, s.N & lenMask} }
 
-// CountEmpty returns how many of the spans have no byte in them.
-func CountEmpty(spans []Span) int {
-	n := uint32(0)
-	for _, s := range spans {
-		n += (s.N&lenMask - 1) >> 31
-	}
-	return int(n)
-}
-
-// AnyEmpty reports whether any of the spans has no byte in it. It is a function of its own
-// to have all registers to itself.
-//
-//go:noinline
-func AnyEmpty(spans []Span) bool {
-	n := uint32(0)
-	for _, s := range spans {
-		n |= s.N&lenMask - 1
-	}
-	return n>>31 != 0
-}
-
 // A Block is a run of whole rows.
 type Block struct {
 	Seq   int    // the number of the block, from 0
