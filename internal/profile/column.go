@@ -27,7 +27,8 @@ type Column struct {
 	crowded bool
 	tallies int  // the bound
 	private bool // the values are forgotten
-	last    int  // the tally of the cell before
+	last    int  // the tally of the cell before that is not empty
+	empty   int  // the tally of empty cells and 1, where it wants no more samples; else 0
 	recent  table.Recent[since]
 }
 
@@ -57,7 +58,7 @@ func (c *Column) Add(b *table.Block, column, from, to int) {
 	}
 	for row := from; row < to; row++ {
 		if resting {
-			row = c.texts(b, column, c.shorts(b, column, row, to), to, 0)
+			row = c.empties(b, column, c.texts(b, column, c.shorts(b, column, row, to), to, 0), to)
 		} else {
 			row = c.texts(b, column, c.known(b, column, row, to), to, table.MaxKey)
 		}
@@ -92,10 +93,16 @@ func (c *Column) addStored(b *table.Block, column, from, to int) {
 func (c *Column) known(b *table.Block, column, row, to int) int {
 	spans, at, width := b.Spans[:to*b.Width], row*b.Width+column, b.Width
 	padded, recent := b.Padded(), &c.recent
+	empty := int64(0)
 	for ; uint(at) < uint(len(spans)); at += width {
 		s := spans[at]
 		if !s.Within(table.MaxKey) {
-			break
+			if s.N != 0 || c.empty == 0 {
+				break
+			}
+			empty++
+			row++
+			continue
 		}
 		e := recent.Find(padded.Key(s))
 		if e == nil {
@@ -104,6 +111,22 @@ func (c *Column) known(b *table.Block, column, row, to int) int {
 		e.Known++
 		row++
 	}
+	if empty > 0 {
+		c.Tallies[c.empty-1].Cells += empty
+	}
+	return row
+}
+
+// empties counts empty cells from one row on, up to the first that is not empty, and returns its row.
+func (c *Column) empties(b *table.Block, column, row, to int) int {
+	if c.empty == 0 {
+		return row
+	}
+	from := row
+	for row < to && b.Spans[row*b.Width+column].N == 0 {
+		row++
+	}
+	c.Tallies[c.empty-1].Cells += int64(row - from)
 	return row
 }
 
@@ -199,10 +222,16 @@ func (c *Column) forget(e *table.RecentText[since]) {
 
 // blank counts a cell without a byte in it.
 func (c *Column) blank(s table.Span, b *table.Block, row int) {
-	t := &c.Tallies[c.tally(reading.BlankSet(blankOf(s)), 0, noAffix)]
+	last, kind := c.last, blankOf(s)
+	at := c.tally(reading.BlankSet(kind), 0, noAffix)
+	c.last = last // what is not blank is like what was not blank before
+	t := &c.Tallies[at]
 	t.Cells++
 	if len(t.First) < maxSamples {
 		t.sample(b, row, nil)
+	}
+	if kind == value.Empty && len(t.First) == maxSamples {
+		c.empty = at + 1
 	}
 }
 

@@ -91,7 +91,7 @@ func (c *Column) crowd() {
 		c.recent.Texts[i] = table.RecentText[since]{}
 	}
 	old := c.Tallies
-	c.Tallies, c.crowded, c.last = nil, true, 0
+	c.Tallies, c.crowded, c.last, c.empty = nil, true, 0, 0
 	for i := range old {
 		t := &old[i]
 		at := c.tally(t.Set, t.Form, func() string { return t.Affix })
