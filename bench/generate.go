@@ -25,6 +25,7 @@ var files = []file{
 	{"odd", "the clean file, in which every tenth cell is odd", 12, 1, header, oddRow},
 	{"codes", "short codes of letters and digits", 8, 1, names("code", 8), codesRow},
 	{"texts", "sentences of 60 to 200 characters with numbers in them", 4, 4, names("text", 4), textsRow},
+	{"sparse", "the clean file, in which seven cells of ten are empty", 12, 1, header, sparseRow},
 	{"wide", "400 columns of numbers, amounts and days", 400, 40, names("c", 400), wideRow},
 }
 
@@ -115,6 +116,23 @@ func oddRow(line []byte, r *rand.Rand, i int) []byte {
 	cell("\"%s\"", skippers[r.IntN(5)])
 	cell("\"lot %d, crate %d\"", r.IntN(100000), r.IntN(100))
 	line[len(line)-1] = '\n'
+	return line
+}
+
+// sparseRow is a row of the clean file without the cells after the first that chance takes.
+func sparseRow(line []byte, r *rand.Rand, i int) []byte {
+	full := cleanRow(nil, r, i)
+	quoted := false
+	for start, at, c := 0, 0, 0; at < len(full); at++ {
+		if quoted = quoted != (full[at] == '"'); quoted || full[at] != ',' && full[at] != '\n' {
+			continue
+		}
+		if c == 0 || r.IntN(10) < 3 {
+			line = append(line, full[start:at]...)
+		}
+		line = append(line, full[at])
+		start, c = at+1, c+1
+	}
 	return line
 }
 
