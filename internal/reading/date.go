@@ -165,7 +165,10 @@ func (r *Reader) begins() bool {
 			}
 		case tokLetters:
 			r.at = i
-			_, ok := r.name()
+			w, ok := r.name()
+			if ok && r.at == i+1 && isLetter(t.text) {
+				ok = w.filler || w.hours != 0 // see dateName
+			}
 			r.rewind(0)
 			return ok || besideDate(t.text)
 		}

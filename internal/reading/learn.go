@@ -57,7 +57,7 @@ func (r *Reader) learn(e *outline, cell []byte, x *Reads) {
 			e.kind = ofClock
 		}
 	case r.ofText(cell, x):
-		e.kind = ofText
+		e.kind, e.alike, e.set = ofText, mayBeAlike(cell), e.set&^LookAlike
 	}
 }
 
@@ -124,23 +124,34 @@ func (e *outline) timeBehind(runs uint8, cell []byte, x *Reads) bool {
 // ofText reports whether a cell is text, or has an odd look, whatever its digits are: the value of none has decided
 // anything about a date, and it is no number by its marks and words.
 func (r *Reader) ofText(cell []byte, x *Reads) bool {
-	const free = Values | DateNever | DateOther | ZoneUnknown | LookAlike | Markup | DateCompact | BoolWord | BlankWord | Told
+	const free = Values | DateNever | DateOther | ZoneUnknown | Markup | DateCompact | BoolWord | BlankWord | Told
 	if r.valued || x.Set.Any(free) || x.Set.Blank() != value.NotBlank || holdsMarkup(cell) {
 		return false
 	}
-	letters, like, digits := false, true, false
+	digits := false
 	folded := classesOf(cell)&(cHigh|cControl) != 0
+	if (folded || cell[0] == ' ' || cell[len(cell)-1] == ' ') && mayBeAlike(cell) {
+		return false // the letters are looked at in another text
+	}
 	for i, b := range cell {
 		if b|0x20 == 'e' && i > 0 && (cell[i-1]-'0' <= 9 || digits && folded) {
 			return false // an exponent may be too large; what does not print may stand before it
 		}
 		digits = digits || b-'0' <= 9
-		letters, like = letters || classes[b]&(cLower|cUpper|cHigh) != 0, like && mayLookAlike[b]
-	}
-	if letters && like {
-		return false // the letters may stand for digits
 	}
 	return !bytes.ContainsFunc(cell, func(c rune) bool { return c >= utf8.RuneSelf && unicode.IsDigit(c) })
+}
+
+// mayBeAlike reports whether the letters of a cell may stand for digits.
+func mayBeAlike(cell []byte) bool {
+	letters := false
+	for _, b := range cell {
+		if !mayLookAlike[b] {
+			return false
+		}
+		letters = letters || classes[b]&(cLower|cUpper|cHigh) != 0
+	}
+	return letters
 }
 
 // ofClock reports whether a cell is a time of day and nothing else.

@@ -44,6 +44,7 @@ type nameTable struct {
 	plain      map[string]name            // see plainNames
 	starts     [26*26*26/64 + 1]uint64    // the starts of three letters in ASCII that names have, as bits
 	beginnings [1 << beginningBits]uint64 // see mayGoOn
+	wholes     [1 << beginningBits]uint64 // see mayBe
 }
 
 var theNames = sync.OnceValue(func() *nameTable {
@@ -57,8 +58,11 @@ var theNames = sync.OnceValue(func() *nameTable {
 			hash := uint32(fnvStart)
 			for i := range len(key) {
 				hash = (hash ^ uint32(key[i])) * fnvPrime
-				t.beginnings[hash>>(32-beginningBits)] |= 1 << (hash >> (26 - beginningBits) & 63)
+				word, bit := filterBit(hash)
+				t.beginnings[word] |= bit
 			}
+			word, bit := filterBit(hash)
+			t.wholes[word] |= bit
 		}
 	}
 	return t
@@ -180,11 +184,18 @@ func startOf(text []byte) (n int, ok bool) {
 	return (int(a|0x20)*26+int(b|0x20))*26 + int(c|0x20) - (26*26+26+1)*'a', true
 }
 
-// mayBeName reports whether text that begins with a letter may begin with a name.
-// Most text does not, which its first three letters tell.
+// mayBeName reports whether text that begins with a letter may begin with a name, or with what stands beside
+// dates. Most text does not, which its first letters tell.
 func mayBeName(text []byte) bool {
-	i, ok := startOf(text)
-	return !ok || theNames().starts[i/64]>>(i%64)&1 == 1
+	t := theNames()
+	if i, ok := startOf(text); ok && t.starts[i/64]>>(i%64)&1 == 0 {
+		return false
+	}
+	n, hash := 0, uint32(fnvStart)
+	for ; n < len(text) && letter(text[n]); n++ {
+		hash = (hash ^ uint32(text[n]|0x20)) * fnvPrime
+	}
+	return n < len(text) && classes[text[n]]&cHigh != 0 || t.mayGoOn(hash) || besideDate(text[:n])
 }
 
 // maxNameParts is how many runs of letters a name may have: π.μ. has two.
@@ -209,8 +220,10 @@ func (r *Reader) name() (name, bool) {
 			if len(key) > maxNameKey || !table.mayGoOn(hash) {
 				break
 			}
-			if n, ok := nameOf(key); ok {
-				found, end = n, j+1
+			if table.mayBe(hash) {
+				if n, ok := nameOf(key); ok {
+					found, end = n, j+1
+				}
 			}
 		} else if t.kind != tokOther || t.text[0] != '.' && t.text[0] != '\'' && t.text[0] != '-' {
 			break
@@ -247,7 +260,19 @@ const beginningBits = 12
 // mayGoOn reports whether a name may begin with what has this hash (FNV-1a). The hashes of all that names begin with,
 // themselves among them, are kept as bits: most words of a text are none of it, so that they need not be looked up.
 func (t *nameTable) mayGoOn(hash uint32) bool {
-	return t.beginnings[hash>>(32-beginningBits)]>>(hash>>(26-beginningBits)&63)&1 == 1
+	word, bit := filterBit(hash)
+	return t.beginnings[word]&bit != 0
+}
+
+// mayBe reports whether a name may have this hash.
+func (t *nameTable) mayBe(hash uint32) bool {
+	word, bit := filterBit(hash)
+	return t.wholes[word]&bit != 0
+}
+
+// filterBit returns the word and the bit of a hash in the filters of nameTable.
+func filterBit(hash uint32) (word uint32, bit uint64) {
+	return hash >> (32 - beginningBits), 1 << (hash >> (26 - beginningBits) & 63)
 }
 
 // maxNameKey is longer than every key.

@@ -45,8 +45,8 @@ func (r *Reader) number(text []byte, out *Reads) {
 		case isKnown:
 			kind, out.affix = known.kind, known.name
 			out.Form = affixForm(known.name)
-		case !n.spaced || !unitWord(n.affix):
-			return // a letter right behind the digits is part of a code
+		case !unitWord(n.affix):
+			return
 		default:
 			kind, out.word = UnitWord, n.affix
 			out.Form = affixForm(n.affix)
@@ -82,6 +82,8 @@ func (n *numeral) named() (known affix, isKnown, ok bool) {
 		return known, isKnown, isKnown && known.kind.Any(Currency|Percent|PerMille)
 	case isKnown:
 		return known, true, true
+	case !n.spaced: // a letter right behind the digits is part of a code
+		return known, false, false
 	case n.words > 1: // a sentence
 		return known, false, false
 	case partOfDay(n.affix): // a time

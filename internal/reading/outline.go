@@ -45,13 +45,14 @@ type digitRun struct{ at, n uint8 }
 
 // outline is an outline with what the long way has said of a cell that has it.
 type outline struct {
-	key  [maxOutline / 8]uint64 // the bytes, with every digit a zero
-	size uint8
-	lead bool // the first digit is a zero
-	kind outlineKind
-	high bool
-	runs [outlineRuns]digitRun
-	n    uint8 // runs
+	key   [maxOutline / 8]uint64 // the bytes, with every digit a zero
+	size  uint8
+	lead  bool // the first digit is a zero
+	kind  outlineKind
+	high  bool
+	alike bool // the letters may stand for digits, or not, as the digits are
+	runs  [outlineRuns]digitRun
+	n     uint8 // runs
 
 	// Of a cell that has the outline; of dates without the day.
 	set      Set
@@ -143,10 +144,20 @@ func (r *Reader) outlined(cell []byte, x *Reads) (done bool, learn *outline) {
 	if o.all == nil {
 		o.all = make([]outline, fewOutlines)
 	}
-	e := &o.all[(hash^uint64(bit(lead)))&uint64(len(o.all)-1)]
+	hash = (hash ^ hash>>32 ^ uint64(bit(lead))) * 0x9e3779b97f4a7c15 // so that all bytes reach the bits that choose
+	at := hash >> 48 & uint64(len(o.all)-1)
+	e := &o.all[at]
 	if e.key != key || int(e.size) != len(cell) || e.lead != lead {
-		*e = outline{key: key, size: uint8(len(cell)), lead: lead, kind: seenOnce}
-		return false, nil
+		// Each outline may stand in one of two places, so that two that want the same one mostly both find one.
+		other := &o.all[at^1]
+		if other.key != key || int(other.size) != len(cell) || other.lead != lead {
+			if e.kind > seenOnce && (other.kind <= seenOnce || o.tried%2 == 0) {
+				e = other
+			}
+			*e = outline{key: key, size: uint8(len(cell)), lead: lead, kind: seenOnce}
+			return false, nil
+		}
+		e = other
 	}
 	switch e.kind {
 	case seenOnce:
@@ -167,6 +178,9 @@ func (r *Reader) outlined(cell []byte, x *Reads) (done bool, learn *outline) {
 		x.Set, x.Form = e.set, e.form
 	case ofText:
 		x.Set, x.Form, x.Moment = e.set, e.form, value.Moment{}
+		if e.alike && r.lookAlike(cell) {
+			x.Set |= LookAlike
+		}
 	}
 	o.hit++
 	r.high = e.high
@@ -195,7 +209,7 @@ func (o *Outlines) judge() {
 	switch {
 	case o.hit < o.tried/4 && len(o.all) >= o.most:
 		o.rest = outlineRest
-	case o.hit < o.tried-o.tried/8 && len(o.all) < o.most:
+	case o.hit < o.tried-o.tried/16 && len(o.all) < o.most:
 		o.all = make([]outline, min(4*len(o.all), o.most))
 	}
 	o.tried, o.hit = 0, 0

@@ -8,6 +8,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
 
@@ -162,4 +163,28 @@ func FuzzOutlines(f *testing.F) {
 			require.Equal(t, saidOf(fresh.Read(cell)), saidOf(learned.Read(cell)), "%q", cell)
 		}
 	})
+}
+
+// Outlines that differ in one letter only, wherever it stands, find a place each.
+func TestOutlinesOfManyLetters(t *testing.T) {
+	for at := range 12 {
+		r := NewReader(nil)
+		cells := 0
+		before := uint32(0)
+		known := 0
+		for i := range 20_000 {
+			cell := []byte("0042-17-8819"[:at] + string(rune('a'+i%26)) + "0042-17-8819"[at:])
+			cell[(at+1)%13] = byte('0' + i%10)
+			if i < 10_000 {
+				r.Read(cell)
+				continue
+			}
+			before = r.outlines.hit
+			r.Read(cell)
+			if cells++; r.outlines.hit != before {
+				known++
+			}
+		}
+		assert.Greater(t, known, cells*2/3, "the letter stands at %d", at)
+	}
 }

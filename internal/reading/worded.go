@@ -163,10 +163,10 @@ func (r *Reader) dateName() (name, bool) {
 	if !ok || r.at != at+1 {
 		return w, ok
 	}
-	c, size := utf8.DecodeRune(r.toks[at].text)
-	if size < len(r.toks[at].text) || c >= firstSyllable {
+	if !isLetter(r.toks[at].text) {
 		return w, ok
 	}
+	c, _ := utf8.DecodeRune(r.toks[at].text)
 	if at == 0 || !w.filler || c < utf8.RuneSelf && !r.toks[at].space && r.toks[at-1].kind == tokDigits {
 		r.at = at
 		return w, false
@@ -177,6 +177,12 @@ func (r *Reader) dateName() (name, bool) {
 		return w, false
 	}
 	return w, true
+}
+
+// isLetter reports whether a word is one letter of a script whose letters are single sounds.
+func isLetter(word []byte) bool {
+	c, size := utf8.DecodeRune(word)
+	return size == len(word) && c < firstSyllable
 }
 
 // firstSyllable is behind the scripts whose letters are single sounds, in which no word of a
