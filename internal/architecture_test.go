@@ -6,6 +6,7 @@ import (
 	"go/token"
 	"os"
 	"path/filepath"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -31,6 +32,7 @@ var mayImport = map[string][]string{
 	"internal/plan":            {"internal/character", "internal/expression", "internal/reading", "internal/reason", "internal/rowkind", "internal/step", "internal/table", "internal/value"},
 	"internal/reading":         {"internal/character", "internal/reason", "internal/value"},
 	"internal/rowkind":         {"internal/finding", "internal/reading", "internal/table", "internal/value"},
+	"internal/mutate":          {},
 	"internal/reading/gen":     {"internal/reading"},
 	"internal/value":           {},
 	"internal/character":       {},
@@ -48,12 +50,30 @@ var mayImport = map[string][]string{
 	"demo/make":                {"demo"},
 }
 
+// The table of docs/architecture.md says of each package what it may import.
+func TestTheMapIsWrittenDown(t *testing.T) {
+	doc, err := os.ReadFile("../docs/architecture.md")
+	require.NoError(t, err)
+	rows := regexp.MustCompile("(?m)^\\| `([^`]+)` \\| [^|]+ \\| ([^|]*) ?\\|$").FindAllStringSubmatch(string(doc), -1)
+	written := map[string]string{}
+	for _, r := range rows {
+		written[r[1]] = strings.TrimSpace(r[2])
+	}
+	for pkg, allowed := range mayImport {
+		var short []string
+		for _, a := range allowed {
+			short = append(short, strings.TrimPrefix(a, "internal/"))
+		}
+		assert.Equal(t, strings.Join(short, ", "), written[pkg], pkg)
+	}
+}
+
 // interfaceOnly are the modules and names that belong to the interface: the core
 // neither prints, nor reads flags or the environment, nor knows of colour.
 var (
 	interfaceModules = []string{"github.com/spf13/cobra", "github.com/spf13/pflag", "github.com/jedib0t/go-pretty", "github.com/schollz/progressbar", "golang.org/x/term", "flag", "log"}
 	interfaceNames   = []string{"os.Stdout", "os.Stderr", "os.Stdin", "os.Args", "os.Getenv", "os.LookupEnv", "os.Exit", "fmt.Print", "fmt.Println", "fmt.Printf"}
-	interfaces       = []string{"cmd/junvo", "internal/cli", "internal/show", "demo/make", "internal/reading/gen"}
+	interfaces       = []string{"cmd/junvo", "internal/cli", "internal/show", "demo/make", "internal/mutate", "internal/reading/gen"}
 )
 
 func TestArrowsPointOneWay(t *testing.T) {
