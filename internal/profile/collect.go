@@ -140,3 +140,30 @@ func (p *part) shift(blocks uint32) {
 		p.same.rows.few[h] = r
 	}
 }
+
+func (c *Collected) addOdd(odd map[byte]int64) {
+	if c.odd == nil {
+		c.odd = map[byte]int64{}
+	}
+	for b, n := range odd {
+		c.odd[b] += n
+	}
+}
+
+// hide makes the columns private that o says are.
+func (c *Collected) hide(private func(string) bool) {
+	if private == nil {
+		return
+	}
+	for i, name := range c.info.Names {
+		if !private(name) {
+			continue
+		}
+		c.part.columns[i].hide()
+		for k := range c.part.aside {
+			if columns := c.part.aside[k].columns; columns != nil {
+				columns[i].hide()
+			}
+		}
+	}
+}

@@ -2,12 +2,8 @@ package profile
 
 import (
 	"bytes"
-	"cmp"
 	"math"
-	"slices"
 	"unicode/utf8"
-
-	"github.com/DataDog/sketches-go/ddsketch"
 
 	"junvo/internal/character"
 	"junvo/internal/reading"
@@ -172,23 +168,6 @@ func (d *detail) merge(o *detail) {
 	}
 }
 
-// sketchAccuracy is how far quantiles of many values may be off, as a share of the value.
-const sketchAccuracy = 0.01
-
-// sketch adds a number to the tally's sketches of the marks that it can be read with.
-func (t *Tally) sketch(x *reading.Reads, times int64) {
-	for _, m := range x.Set.Marks() {
-		if t.sketches[m] == nil {
-			s, err := ddsketch.NewDefaultDDSketch(sketchAccuracy)
-			if err != nil {
-				panic(err) // the accuracy is a constant
-			}
-			t.sketches[m] = s
-		}
-		_ = t.sketches[m].AddWithCount(x.Number(m).Float(), float64(times)) // fails for infinities only
-	}
-}
-
 // Frequent is a text and how many cells have it.
 type Frequent struct {
 	Text  string
@@ -229,47 +208,4 @@ type Readings struct {
 	Reading reading.Reading
 	Cells   int64
 	Rows    []int64
-}
-
-// Details returns what was collected of a column that was opened, nil of another.
-func (p *Profile) Details(c *ColumnProfile) *Details {
-	d := c.Column.detail
-	if d == nil {
-		return nil
-	}
-	out := &Details{Shortest: d.shortest, Longest: d.longest, ManyTexts: d.manyTexts, ManyShapes: d.coarse}
-	for t, n := range d.texts {
-		out.Frequent = append(out.Frequent, Frequent{t, *n})
-	}
-	slices.SortFunc(out.Frequent, func(a, b Frequent) int {
-		return cmp.Or(cmp.Compare(b.Cells, a.Cells), cmp.Compare(a.Text, b.Text))
-	})
-	out.Frequent = out.Frequent[:min(len(out.Frequent), maxFrequent)]
-	for shape, n := range d.shapes {
-		out.Shapes = append(out.Shapes, ShapeCount{shape, n.cells, p.Where(n.first.Place), n.first.Text})
-	}
-	slices.SortFunc(out.Shapes, func(a, b ShapeCount) int {
-		return cmp.Or(cmp.Compare(b.Cells, a.Cells), cmp.Compare(a.Shape, b.Shape))
-	})
-	out.AllShapes = len(out.Shapes) <= maxListed && !d.coarse
-	out.Shapes = out.Shapes[:min(len(out.Shapes), maxListed)]
-	out.Readings = p.readings(c)
-	c.distribution(out)
-	return out
-}
-
-// readings lists the readings of a column with the first rows of each.
-func (p *Profile) readings(c *ColumnProfile) (list []Readings) {
-	var samples [reading.NumReadings][]Sample
-	for i := range c.Column.Tallies {
-		t := &c.Column.Tallies[i]
-		r, _ := c.Conclusion.Convention.Judge(t.Set, t.Form)
-		samples[r] = mergeSamples(samples[r], t.First)
-	}
-	for r, n := range c.Conclusion.Reads {
-		if n > 0 {
-			list = append(list, Readings{reading.Reading(r), n, p.rowsOf(samples[r])})
-		}
-	}
-	return list
 }

@@ -147,19 +147,6 @@ func (c *ColumnProfile) estimate(d *Details) {
 	d.Estimated = true
 }
 
-// mergeSketches adds the sketches of another tally.
-func (t *Tally) mergeSketches(o *Tally) {
-	for m, s := range o.sketches {
-		switch {
-		case s == nil:
-		case t.sketches[m] == nil:
-			t.sketches[m] = s
-		default:
-			_ = t.sketches[m].MergeWith(s)
-		}
-	}
-}
-
 // mean returns the mean of the numbers, to six more digits than the sum has.
 func (c *ColumnProfile) mean() string {
 	sum, err := value.ParseNumber(c.Range.Sum)

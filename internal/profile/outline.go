@@ -8,10 +8,6 @@ import (
 	"junvo/internal/character"
 )
 
-// AllShapes returns the shapes of a column where the options have asked for them, in order; nil where there are more than
-// so many, or more than [character.MostShapes].
-func (c *ColumnProfile) AllShapes(most int) []string { return c.Column.shapes.list(most) }
-
 // outlines are the shapes of a column, for the plan to remember: only which there are, and
 // only while they are few, so that they cost little.
 type outlines struct {

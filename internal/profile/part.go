@@ -56,10 +56,6 @@ func newColumns(names []string, reader *reading.Reader, o *Options) []*Column {
 	return columns
 }
 
-// tile is how many rows are collected column by column before the next: as many
-// as the processor's nearest memory holds.
-const tile = 128
-
 // add collects a block.
 func (p *part) add(b *table.Block) {
 	next := 0

@@ -10,24 +10,6 @@ import (
 // Values of a private column are not shown, saved or compared with: only shapes and
 // counts are.
 
-// hide makes the columns private that o says are.
-func (c *Collected) hide(private func(string) bool) {
-	if private == nil {
-		return
-	}
-	for i, name := range c.info.Names {
-		if !private(name) {
-			continue
-		}
-		c.part.columns[i].hide()
-		for k := range c.part.aside {
-			if columns := c.part.aside[k].columns; columns != nil {
-				columns[i].hide()
-			}
-		}
-	}
-}
-
 // hide forgets the values of a column.
 func (c *Column) hide() {
 	c.finish()
@@ -79,6 +61,3 @@ func (c *Column) mainUnit() (unit string) {
 
 // minUnit is how many cells a word must be behind at least to be shown as a unit.
 const minUnit = 3
-
-// Private reports whether the values of the column are not to be shown.
-func (c *ColumnProfile) Private() bool { return c.Column.private }

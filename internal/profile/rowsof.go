@@ -134,12 +134,6 @@ func (p *Profile) cellFinder(of map[int]map[tallyKey]bool, o Options) blockFinde
 	}
 }
 
-// tallyKey is what a cell is counted by.
-type tallyKey struct {
-	set  reading.Set
-	form uint32
-}
-
 // keyOf returns what a cell is counted by in its column.
 func keyOf(b *table.Block, reader *reading.Reader, at int, cell []byte) tallyKey {
 	s := b.Spans[at]

@@ -5,16 +5,11 @@ import (
 
 	"junvo/internal/reading"
 	"junvo/internal/table"
+	"junvo/internal/value"
 )
 
 // Columns whose texts are all new are mostly numbers, and most of these are short: they
 // take a way of their own, many cells at a time.
-
-// shortColumn knows which kinds of short numbers have tallies that want no more samples.
-type shortColumn struct {
-	ready uint64 // a bit for each reading.ShortKind
-	tally [reading.NumShorts]int32
-}
 
 // shortStats are the short numbers of one kind among some cells.
 type shortStats struct {
@@ -112,4 +107,8 @@ func (c *Column) readyShorts() {
 			}
 		}
 	}
+}
+
+func (a *scaleStats) addAll(s *shortStats) {
+	a.merge(&scaleStats{count: uint64(s.cells), sum: value.Int128From(s.sum), smallest: s.smallest, top: s.top})
 }

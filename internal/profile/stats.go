@@ -1,7 +1,6 @@
 package profile
 
 import (
-	"junvo/internal/reading"
 	"junvo/internal/value"
 )
 
@@ -55,10 +54,6 @@ func (a *scaleStats) merge(b *scaleStats) {
 	}
 }
 
-func (a *scaleStats) addAll(s *shortStats) {
-	a.merge(&scaleStats{count: uint64(s.cells), sum: value.Int128From(s.sum), smallest: s.smallest, top: s.top})
-}
-
 func restOf(n value.Number, times uint64) *restStats {
 	r := &restStats{smallest: n, top: n}
 	r.sum.Add(n, times)
@@ -108,19 +103,6 @@ func (s *numberStats) total() (restStats, bool) {
 	return *all.rest, true
 }
 
-// digits returns how many digits the shortest and the longest of the tally's numbers has, if they
-// are whole ones without a sign.
-func (t *Tally) digits() (d [2]int) {
-	n := t.Numbers[reading.Point]
-	if n == nil || !t.Set.Any(reading.IntPoint) {
-		return d
-	}
-	if all, any := n.total(); any && all.smallest.Scale <= 0 && all.top.Scale <= 0 {
-		return [2]int{len(all.smallest.String()), len(all.top.String())}
-	}
-	return d
-}
-
 // dayStats keeps the earliest and the latest moment.
 type dayStats struct {
 	any         bool
@@ -141,38 +123,5 @@ func (s *dayStats) merge(o dayStats) {
 	if o.any {
 		s.add(o.first)
 		s.add(o.last)
-	}
-}
-
-// values adds a cell's values under each convention that its set leaves open. A
-// number that is the same under every decimal mark counts under the first.
-func (t *Tally) values(x *reading.Reads, times uint64) {
-	if x.Set.Any(reading.DateCompact | reading.DateOrdinal) {
-		t.Days[0].add(value.Moment{Day: x.Days[0]})
-	}
-	// A plain number that is no other under a comma takes a shorter way.
-	if n, scale, ok := x.Small(); ok && scale <= maxScale && t.Numbers[reading.Point] != nil && !x.Set.Has(reading.NumComma|reading.MarkPoint) {
-		t.Numbers[reading.Point].small[scale].add(n, times)
-		return
-	}
-	if x.Set.Any(reading.NumPoint | reading.NumComma | reading.NumArabic) {
-		for _, m := range x.Set.Marks() {
-			if t.Numbers[m] == nil {
-				t.Numbers[m] = &numberStats{}
-			}
-			t.Numbers[m].add(x.Number(m), times)
-		}
-		return
-	}
-	for _, o := range x.Set.Slots() {
-		m := x.Moment
-		m.Day = x.Days[o]
-		if x.Set.Any(reading.ClockOnly) && x.Set.Any(reading.Dates) {
-			m.Clock = value.Clock{}
-		}
-		t.Days[o].add(m)
-	}
-	if x.Set.Any(reading.ClockOnly) && x.Set.Any(reading.Dates) {
-		t.Days[reading.ClockSlot].add(value.Moment{Clock: x.Moment.Clock})
 	}
 }

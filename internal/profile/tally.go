@@ -1,35 +1,12 @@
 package profile
 
 import (
-	"slices"
-
 	"github.com/DataDog/sketches-go/ddsketch"
 
 	"junvo/internal/reading"
 	"junvo/internal/table"
+	"junvo/internal/value"
 )
-
-// Place is where a row stands: its block, and its row and line in the block. It is
-// turned into the row and line of the file when all blocks have been counted.
-type Place struct {
-	Block, Row, Line uint32
-}
-
-func (p Place) less(q Place) bool {
-	return p.Block < q.Block || p.Block == q.Block && p.Row < q.Row
-}
-
-// Sample is a cell that was kept as an example.
-type Sample struct {
-	Place Place
-	Text  string
-}
-
-// maxSamples is how many cells of a tally are kept, the first in the file.
-const maxSamples = 20
-
-// maxSampleText is how much of a cell is kept as an example, in bytes.
-const maxSampleText = 200
 
 // Tally counts the cells of one set and form, with what their values are under
 // each convention that the set leaves open.
@@ -40,68 +17,6 @@ type Tally struct {
 	Days    [reading.NumSlots]dayStats // of each value that a date leaves open, and of times
 	// sketches are of the numbers under each mark, where the column is opened.
 	sketches [3]*ddsketch.DDSketch
-}
-
-// maxTallies bounds the tallies of a column. Only units and the shapes of codes
-// can come in so many forms; beyond the bound they are counted together.
-const (
-	maxTallies = 256
-	minTallies = 24
-	allTallies = 1 << 15 // of all columns of a worker together
-)
-
-func talliesFor(columns int) int {
-	return min(maxTallies, max(minTallies, allTallies/max(1, columns)))
-}
-
-const crowd = ^uint32(0)
-
-func noAffix() string { return "" }
-
-// tally returns the index of the tally of a set and form. A new tally asks for its affix.
-func (c *Column) tally(s reading.Set, form uint32, affix func() string) int {
-	if c.last < len(c.Tallies) && c.Tallies[c.last].Set == s && c.Tallies[c.last].Form == form {
-		return c.last
-	}
-	if c.crowded && crowds(s) {
-		form, affix = crowd, noAffix
-	}
-	for i := range c.Tallies {
-		if c.Tallies[i].Set == s && c.Tallies[i].Form == form {
-			c.last = i
-			return i
-		}
-	}
-	if !c.crowded && len(c.Tallies) >= c.tallies && crowds(s) {
-		c.crowd()
-		return c.tally(s, form, affix)
-	}
-	c.Tallies = append(c.Tallies, Tally{Count: reading.Count{Set: s, Form: form, Affix: affix()}})
-	c.last = len(c.Tallies) - 1
-	return c.last
-}
-
-// crowds reports whether sets of this sort can come in any number of forms.
-func crowds(s reading.Set) bool { return s.Any(reading.UnitWord | reading.CodeLike) }
-
-// crowd counts the forms of units and codes together from now on.
-func (c *Column) crowd() {
-	for i := range c.recent.Texts {
-		c.forget(&c.recent.Texts[i])
-		c.recent.Texts[i] = table.RecentText[since]{}
-	}
-	old := c.Tallies
-	c.Tallies, c.crowded, c.last, c.empty = nil, true, 0, 0
-	for i := range old {
-		t := &old[i]
-		at := c.tally(t.Set, t.Form, func() string { return t.Affix })
-		c.Tallies[at].merge(t)
-	}
-	c.readyShorts()
-}
-
-func place(b *table.Block, row int) Place {
-	return Place{uint32(b.Seq), uint32(row), uint32(b.Line(row))}
 }
 
 // sample keeps a cell; the caller has seen that there is room.
@@ -128,14 +43,109 @@ func (t *Tally) merge(o *Tally) {
 	t.mergeSketches(o)
 }
 
-// mergeSamples keeps the first samples of both.
-func mergeSamples(a, b []Sample) []Sample {
-	all := append(slices.Clip(a), b...)
-	slices.SortFunc(all, func(x, y Sample) int {
-		if x.Place.less(y.Place) {
-			return -1
+// tallyKey is what a cell is counted by.
+type tallyKey struct {
+	set  reading.Set
+	form uint32
+}
+
+// mergeSketches adds the sketches of another tally.
+func (t *Tally) mergeSketches(o *Tally) {
+	for m, s := range o.sketches {
+		switch {
+		case s == nil:
+		case t.sketches[m] == nil:
+			t.sketches[m] = s
+		default:
+			_ = t.sketches[m].MergeWith(s)
 		}
-		return 1
-	})
-	return all[:min(len(all), maxSamples)]
+	}
+}
+
+// sketchAccuracy is how far quantiles of many values may be off, as a share of the value.
+const sketchAccuracy = 0.01
+
+// sketch adds a number to the tally's sketches of the marks that it can be read with.
+func (t *Tally) sketch(x *reading.Reads, times int64) {
+	for _, m := range x.Set.Marks() {
+		if t.sketches[m] == nil {
+			s, err := ddsketch.NewDefaultDDSketch(sketchAccuracy)
+			if err != nil {
+				panic(err) // the accuracy is a constant
+			}
+			t.sketches[m] = s
+		}
+		_ = t.sketches[m].AddWithCount(x.Number(m).Float(), float64(times)) // fails for infinities only
+	}
+}
+
+// digits returns how many digits the shortest and the longest of the tally's numbers has, if they
+// are whole ones without a sign.
+func (t *Tally) digits() (d [2]int) {
+	n := t.Numbers[reading.Point]
+	if n == nil || !t.Set.Any(reading.IntPoint) {
+		return d
+	}
+	if all, any := n.total(); any && all.smallest.Scale <= 0 && all.top.Scale <= 0 {
+		return [2]int{len(all.smallest.String()), len(all.top.String())}
+	}
+	return d
+}
+
+// values adds a cell's values under each convention that its set leaves open. A
+// number that is the same under every decimal mark counts under the first.
+func (t *Tally) values(x *reading.Reads, times uint64) {
+	if x.Set.Any(reading.DateCompact | reading.DateOrdinal) {
+		t.Days[0].add(value.Moment{Day: x.Days[0]})
+	}
+	// A plain number that is no other under a comma takes a shorter way.
+	if n, scale, ok := x.Small(); ok && scale <= maxScale && t.Numbers[reading.Point] != nil && !x.Set.Has(reading.NumComma|reading.MarkPoint) {
+		t.Numbers[reading.Point].small[scale].add(n, times)
+		return
+	}
+	if x.Set.Any(reading.NumPoint | reading.NumComma | reading.NumArabic) {
+		for _, m := range x.Set.Marks() {
+			if t.Numbers[m] == nil {
+				t.Numbers[m] = &numberStats{}
+			}
+			t.Numbers[m].add(x.Number(m), times)
+		}
+		return
+	}
+	for _, o := range x.Set.Slots() {
+		m := x.Moment
+		m.Day = x.Days[o]
+		if x.Set.Any(reading.ClockOnly) && x.Set.Any(reading.Dates) {
+			m.Clock = value.Clock{}
+		}
+		t.Days[o].add(m)
+	}
+	if x.Set.Any(reading.ClockOnly) && x.Set.Any(reading.Dates) {
+		t.Days[reading.ClockSlot].add(value.Moment{Clock: x.Moment.Clock})
+	}
+}
+
+// numbersUnder returns the numbers of a tally under the convention's decimal mark.
+func (t *Tally) numbersUnder(c *reading.Convention) *numberStats {
+	marks := t.Set.Marks()
+	m := marks[0]
+	if len(marks) > 1 {
+		m = c.Mark
+	}
+	return t.Numbers[m]
+}
+
+// clocks returns the earliest and the latest time of day of a tally of times.
+func (t *Tally) clocks() (s dayStats) {
+	switch {
+	case t.Set.Any(reading.ClockPoint):
+		if all, any := t.Numbers[reading.Point].total(); any {
+			s.add(value.Moment{Clock: reading.ClockOf(all.smallest.Coef)})
+			s.add(value.Moment{Clock: reading.ClockOf(all.top.Coef)})
+		}
+		return s
+	case t.Set.Any(reading.Dates):
+		return t.Days[reading.ClockSlot]
+	}
+	return t.Days[0]
 }

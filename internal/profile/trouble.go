@@ -47,15 +47,6 @@ func collectTrouble(all *[numTroubles]places, b *table.Block, before int64) {
 	}
 }
 
-func (c *Collected) addOdd(odd map[byte]int64) {
-	if c.odd == nil {
-		c.odd = map[byte]int64{}
-	}
-	for b, n := range odd {
-		c.odd[b] += n
-	}
-}
-
 // maxOddBytes is how many different bytes a finding names.
 const maxOddBytes = 8
 

@@ -1,0 +1,93 @@
+package profile
+
+import (
+	"context"
+
+	"junvo/internal/reading"
+	"junvo/internal/table"
+	"junvo/internal/value"
+)
+
+// Run reads a source to its end and concludes what it holds.
+func Run(ctx context.Context, src table.Source, o Options) (*Profile, error) {
+	c, err := Collect(ctx, src, o)
+	if err != nil {
+		return nil, err
+	}
+	return c.Conclude(o), nil
+}
+
+// Conclude concludes what was collected, by the wishes of the options. It is called once.
+func (c *Collected) Conclude(o Options) *Profile {
+	p := &Profile{Info: c.info, Bytes: c.bytes, Rows: c.rows, blocks: c.blocks}
+	p.decideAside(c.part, o.Ask)
+	for i, column := range c.part.columns {
+		column.finish()
+		p.Columns = append(p.Columns, conclude(column, p.Info.Names[i], i+1, o))
+	}
+	p.facts(&c.part.same)
+	p.structure(c.part, &c.trouble, c.odd)
+	for _, column := range p.Columns {
+		column.findings(p)
+	}
+	return p
+}
+
+func conclude(c *Column, name string, position int, o Options) *ColumnProfile {
+	var ask reading.Ask
+	if o.Ask != nil {
+		ask = o.Ask(name)
+	}
+	cp := &ColumnProfile{Name: name, Position: position, Column: c, Counts: c.Counts()}
+	cp.Conclusion = reading.Conclude(cp.Counts, ask)
+	if cp.Unasked = cp.Conclusion; ask != (reading.Ask{Fit: ask.Fit}) {
+		cp.Unasked = reading.Conclude(cp.Counts, reading.Ask{Fit: ask.Fit})
+	}
+	for hash, form := range c.words {
+		if r, _ := cp.Conclusion.Convention.Judge(reading.BlankWord, form); r != reading.AsBlank {
+			c.distinct.add(hash)
+		}
+	}
+	cp.setRange()
+	return cp
+}
+
+// setRange gathers the values of the tallies that fit the column's type.
+func (c *ColumnProfile) setRange() {
+	conv := &c.Conclusion.Convention
+	var numbers numberStats
+	var days dayStats
+	for i := range c.Column.Tallies {
+		t := &c.Column.Tallies[i]
+		r, fits := conv.Judge(t.Set, t.Form)
+		if !fits || r == reading.AsBlank {
+			continue
+		}
+		switch {
+		case conv.Type.Numeric():
+			numbers.merge(t.numbersUnder(conv))
+		case conv.Type == value.Date, conv.Type == value.Timestamp:
+			days.merge(t.Days[conv.SlotOf(t.Set, t.Form)])
+		case conv.Type == value.Time:
+			days.merge(t.clocks())
+		}
+	}
+	switch {
+	case conv.Type.Numeric():
+		if all, any := numbers.total(); any {
+			c.Range = Range{all.smallest.String(), all.top.String(), all.sum.Number().String()}
+		}
+	case days.any:
+		c.Range = Range{Smallest: momentText(conv.Type, days.first), Largest: momentText(conv.Type, days.last)}
+	}
+}
+
+func momentText(t value.Type, m value.Moment) string {
+	switch t {
+	case value.Date:
+		return string(m.Day.Append(nil))
+	case value.Time:
+		return string(m.Clock.Append(nil))
+	}
+	return string(m.Append(nil))
+}
