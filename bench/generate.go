@@ -13,7 +13,7 @@ type file struct {
 	name    string
 	say     string
 	columns int
-	share   int // of the rows that are asked for, one in so many
+	share   int // of the rows that are asked for, one in this many
 	header  string
 	row     func(line []byte, r *rand.Rand, i int) []byte
 }
@@ -37,7 +37,7 @@ func names(stem string, n int) string {
 	return strings.Join(list, ",") + "\n"
 }
 
-// generate writes so many rows to path, always the same ones.
+// generate writes that many rows to path, always the same ones.
 func (k *file) generate(path string, rows int) error {
 	f, err := os.Create(path)
 	if err != nil {

@@ -142,7 +142,7 @@ func (g *generator) boxes() cell {
 	return cell{raw: g.pick(strconv.Itoa(n), strconv.Itoa(n), strconv.Itoa(n)+" "), truth: strconv.Itoa(n)}
 }
 
-// temperature has the minus in front, as a hyphen or a dash, or behind.
+// temperature has the minus in front, as a hyphen or a dash, or after.
 func (g *generator) temperature() cell {
 	tenths := 5 + g.rand.IntN(50)
 	if g.chance(60) {

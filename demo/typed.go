@@ -65,7 +65,7 @@ func (c cell) text() string {
 	return c.raw
 }
 
-// Records writes JSON lines: numbers as numbers but for some, blanks as null, as "" or not
+// Records writes JSON lines: numbers as numbers except for some, blanks as null, as "" or not
 // at all, and the skipper as a record of its own.
 func Records(w io.Writer) error {
 	out := bufio.NewWriter(w)

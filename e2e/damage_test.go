@@ -11,17 +11,17 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// The bytes that are no text in the encoding are named, each with how often it occurs.
+// The bytes that are not text in the encoding are named, each with how often it occurs.
 func TestOddBytesAreNamed(t *testing.T) {
 	f := newFolder(t)
 	f.file("in.csv", "id,name\n1,caf\u00e9\n2,caf\u00e9\n3,caf\u00e9\n4,na\x9dme\n5,b\xff\xff\n")
 	p := profileOf(t, f, "in.csv")
 	require.Len(t, p.Source.Findings, 1)
 	assert.Equal(t, "bad-bytes", p.Source.Findings[0].Name)
-	assert.Contains(t, f.run("profile", "in.csv").out, "2 rows have bytes that are no text in the encoding (0xFF 2, 0x9D 1);")
+	assert.Contains(t, f.run("profile", "in.csv").out, "2 rows have bytes that are not text in the encoding (0xFF 2, 0x9D 1);")
 
 	require.Zero(t, f.run("profile", "in.csv", "--save", "a.profile").code)
-	assert.Contains(t, f.run("combine", "a.profile", "a.profile").out, "4 rows have bytes that are no text in the encoding (0xFF 4, 0x9D 2);")
+	assert.Contains(t, f.run("combine", "a.profile", "a.profile").out, "4 rows have bytes that are not text in the encoding (0xFF 4, 0x9D 2);")
 
 	// As many characters of UTF-8 as broken bytes are enough to tell it.
 	f.file("few.csv", "id,name\n1,caf\u00e9\n2,bad\x9dbyte\n3,plain\n")

@@ -12,7 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// references are the pages that repeat a catalogue: behind the line that begins with
+// references are the pages that repeat a catalogue: after the line that begins with
 // the command they hold what it prints, indented. To bring them up to date, run
 //
 //	UPDATE_DOCS=1 go test ./e2e -run TestReferencePages

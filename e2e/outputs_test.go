@@ -108,7 +108,7 @@ func TestValuesBeyondAFormat(t *testing.T) {
 	r = f.run("convert", "b.csv", "--plan", "p.yaml", "-o", "b.parquet")
 	assert.Equal(t, 1, r.code, "what one number may have does not depend on the others")
 	assert.Contains(t, f.read("b.parquet.failures.csv"),
-		"beyond-format,Parquet keeps 20 digits before the point of a decimal and 18 behind it,")
+		"beyond-format,Parquet keeps 20 digits before the point of a decimal and 18 after it,")
 }
 
 // The failures of a workbook are marked where they stand, in the order that the plan asks
@@ -143,7 +143,7 @@ func TestTablesOfADatabase(t *testing.T) {
 	require.Equal(t, 0, f.run("convert", "a.csv", "-o", "store.db#copy").code)
 	r := f.run("convert", "a.csv", "-o", "store.db#landings")
 	assert.Equal(t, 2, r.code)
-	assert.Contains(t, r.err, "the database has a table of that name already: landings; name another one behind #, or say --replace-table")
+	assert.Contains(t, r.err, "the database has a table of that name already: landings; name another one after #, or say --replace-table")
 	f.file("a.csv", "lot,kg\nC,9\n")
 	require.Equal(t, 0, f.run("convert", "a.csv", "-o", "store.db#landings", "--replace-table").code)
 	r = f.run("profile", "store.db", "--query", "SELECT lot, kg FROM landings UNION ALL SELECT lot, kg FROM copy ORDER BY kg;", "--format", "json")
@@ -216,7 +216,7 @@ func TestCellsOfASheetHaveAddresses(t *testing.T) {
 	assert.Contains(t, f.run("why", "book.xlsx", "--row", "2", "--column", "kg", "--format", "json").out, `"cell": "B3"`)
 }
 
-// The demo's other forms come to the same truth as its CSV file, but for the column whose
+// The demo's other forms come to the same truth as its CSV file, except for the column whose
 // numbers are stored as fractions and typed as percentages, which nobody can tell apart.
 func TestOtherFormsOfTheDemo(t *testing.T) {
 	f := newFolder(t)

@@ -44,7 +44,7 @@ func TestWhatWasSeenIsComparedWith(t *testing.T) {
 	assert.Equal(t, 1, f.run("check", "feb.csv", "--plan", "p.yaml", "--strict").code)
 	assert.Equal(t, drafted, f.read("p.yaml"), "a check changes nothing")
 
-	// A person's comments and layout stay, before the record and behind it.
+	// A person's comments and layout stay, before the record and after it.
 	mine := "# ours\n" + strings.Replace(drafted, "    to: code\n", "    to:   code   # see the harbour master\n", 1) + "# the end\n"
 	f.file("p.yaml", mine)
 	assert.Equal(t, 0, f.run("check", "feb.csv", "--plan", "p.yaml", "--accept").code)

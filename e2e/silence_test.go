@@ -82,7 +82,7 @@ var silent = []struct {
 	{name: "numbers over two lines", cells: append(times(30, 100, "%d"), "1\n200"), typ: "integer", out: "", failed: "several-numbers"},
 	{name: "timestamps written in other ways", cells: []string{"2021-03-04T05:06:07,25Z", "2021-03-04t05:06:07z", "2021-03-04T05:06:07+01", "2021-03-04T05:06:07 +01:00"}, typ: "timestamp", out: "2021-03-04T05:06:07.25Z|2021-03-04T05:06:07Z|2021-03-04T05:06:07+01:00|2021-03-04T05:06:07+01:00"},
 	{name: "times with a comma", cells: []string{"09:05:07,5", "10:05:07"}, typ: "time", out: "09:05:07.5|10:05:07"},
-	{name: "a byte that is no text", cells: append(times(20, 1, "Möwe %d"), "caf\xe9"), typ: "text", out: "", failed: "bad-bytes"},
+	{name: "a byte that is not text", cells: append(times(20, 1, "Möwe %d"), "caf\xe9"), typ: "text", out: "", failed: "bad-bytes"},
 }
 
 func TestNothingIsWrongInSilence(t *testing.T) {

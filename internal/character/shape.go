@@ -36,7 +36,7 @@ func Shape(text string) string { return string(AppendShape(nil, []byte(text))) }
 func AppendShape(dst, text []byte) []byte {
 	last, run := byte(0), 0
 	for i := 0; i < len(text); {
-		class, n := byte(0), 1 // so many characters of a class
+		class, n := byte(0), 1 // characters of a class
 		from := i
 		if c := text[i]; c < utf8.RuneSelf {
 			class = ascii[c]

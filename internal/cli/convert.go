@@ -324,7 +324,7 @@ func spool(ctx context.Context, in io.Reader) (string, error) {
 // targetError says of an output that can't be begun what to do.
 func targetError(err error) error {
 	if errors.Is(err, sqlite.ErrTable) {
-		return usage("%w; name another one behind #, or say --replace-table", err)
+		return usage("%w; name another one after #, or say --replace-table", err)
 	}
 	return outputError(err)
 }

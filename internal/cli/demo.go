@@ -137,7 +137,7 @@ func freshFolder(dir string) error {
 	return outputError(err)
 }
 
-// writeDemo writes the sample of so many rows.
+// writeDemo writes the sample, of that many rows.
 func writeDemo(ctx context.Context, path string, rows int) error {
 	f, err := wholefile.Create(path)
 	if err != nil {

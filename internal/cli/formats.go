@@ -19,7 +19,7 @@ import (
 type outputFormat struct {
 	endings   []string // of the names of files
 	delimiter byte     // of delimited text
-	inPart    bool     // a name behind # says which part of the file
+	inPart    bool     // a name after # says which part of the file
 	typedOnly bool     // a column of numbers, dates or truth values can't hold other text
 	open      func(f *wholefile.File, path string, fields []table.Field, d byte) (table.Sink, error)
 }
@@ -90,7 +90,7 @@ func (c *conversion) checkTarget(p *plan.Plan) error {
 		return usage("--replace-table goes with an output in a database")
 	}
 	if path, part := c.target(); f.inPart && (part == "" || filepath.Base(path) == filepath.Ext(path)) {
-		return usage("%s names no table; say which behind #, as in store.db#landings", c.output)
+		return usage("%s names no table; say which after #, as in store.db#landings", c.output)
 	}
 	if p == nil || !f.typedOnly {
 		return nil

@@ -300,7 +300,7 @@ func (c *column) read(s table.Span, kind value.Stored) outcome {
 }
 
 // passes reports whether a text needs no reading in a column that takes any: it is not blank,
-// has no bytes that are no text, and is no code that a spreadsheet has shortened.
+// has no bytes that are not text, and is no code that a spreadsheet has shortened.
 func (c *column) passes(text []byte) bool {
 	return printed(text) && !c.b.Broken && !(c.code && reading.MayBeShortened(text))
 }

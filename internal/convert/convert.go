@@ -63,7 +63,7 @@ type Options struct {
 	Progress func(bytes, rows int64)
 	Reveal   bool // show values of private columns in failures and rows set aside
 	// Origin adds the file, row and line of every row as the last three columns. The
-	// sink must have been made with the fields of [OriginFields] behind the plan's.
+	// sink must have been made with the fields of [OriginFields] after the plan's.
 	Origin bool
 }
 

@@ -39,7 +39,7 @@ func (c *column) fail(cell []byte, why reason.Reason, detail string) outcome {
 		c.out.AddBlank()
 		return failed
 	}
-	// Bytes that are no text can't be kept in any output.
+	// Bytes that are not text can't be kept in any output.
 	c.out.Text = append(c.out.Text, bytes.ToValidUTF8(cell, []byte("\ufffd"))...)
 	c.out.AddMade(start)
 	return failed

@@ -56,7 +56,7 @@ func (r *Repeats) of(column int) *repeated {
 // FindRepeats converts a source and finds the repeated values of the columns that must be
 // unique, among the rows that go out. A second run with the fixes, and with what the first
 // has found as known, finds the answers that repeat a value in their turn. Values that do
-// not fit in memory are kept in a folder. A limit stops behind the block that has that row.
+// not fit in memory are kept in a folder. A limit stops after the block that has that row.
 func FindRepeats(ctx context.Context, src table.Source, p *plan.Bound, o Options, folder string, limit int64) (*Repeats, error) {
 	c := &collector{fields: p.Fields(), failed: map[[2]int64]bool{}}
 	for i := range p.Columns {
@@ -150,7 +150,7 @@ func (c *collector) repeats(ctx context.Context, known *Repeats) (*Repeats, erro
 	return r, err
 }
 
-// limited is a source that ends behind the block with a row.
+// limited is a source that ends after the block with a row.
 type limited struct {
 	table.Source
 	left atomic.Int64 // rows; blocks are split side by side

@@ -15,7 +15,7 @@ import (
 type Traced struct {
 	Blank   bool            // the cell was blank before the steps, which it does not take
 	Steps   []StepText      // as far as they came
-	Reading reading.Reading // of the text behind the steps
+	Reading reading.Reading // of the text after the steps
 	Out     string          // the value in canonical text, "" for none
 	Failure *Failure        // nil unless the cell fails
 }

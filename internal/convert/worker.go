@@ -16,7 +16,7 @@ type worker struct {
 	sink      table.Sink
 	rowReader *rowkind.Reader
 	columns   []*column
-	order     []*column // each behind those that it is made of
+	order     []*column // each after those that it is made of
 	relays
 	splits []*splits     // of the plan's splits
 	asks   bool          // whether a column sets rows aside

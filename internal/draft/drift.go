@@ -24,7 +24,7 @@ func Drift(p *profile.Profile, expected *plan.Plan) []Difference {
 			continue
 		}
 		at, ok := columns[c.Source]
-		if ok && len(c.Steps) == 0 { // behind steps the text is another
+		if ok && len(c.Steps) == 0 { // after steps the text is another
 			d.convention(c, p.Columns[at], expected)
 		}
 	}

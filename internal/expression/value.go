@@ -105,7 +105,7 @@ func (n number) text() string {
 }
 
 // moment is a date, a time or a timestamp, in canonical text, which is in the order of
-// time but for offsets.
+// time except for offsets.
 type moment struct {
 	text string
 	t    *types.Type

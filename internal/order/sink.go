@@ -20,7 +20,7 @@ type Sink struct {
 	err      error // of Finish
 }
 
-// Rows are handed on when there are so many, or so many bytes of them.
+// Rows are handed on when there are this many, or this many bytes of them.
 const (
 	batch      = 4096
 	batchBytes = 16 << 20

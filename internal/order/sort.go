@@ -64,7 +64,7 @@ func cutRecord(records []byte) (one record, rest []byte) {
 
 type record struct{ key, data []byte }
 
-// Add adds records that AppendRecord has made, one behind the other.
+// Add adds records that AppendRecord has made, one after the other.
 func (s *Sorter) Add(records []byte) error {
 	if len(s.held) > 0 && len(s.held)+len(records)+startBytes*len(s.starts) > s.memory {
 		if err := s.spill(); err != nil {

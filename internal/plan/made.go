@@ -9,7 +9,7 @@ import (
 )
 
 // Split is a column of the source that becomes several of the output. Each of these has
-// the steps of the split, the one that takes its piece, and its own behind them.
+// the steps of the split, the one that takes its piece, and its own after them.
 type Split struct {
 	Name  string // what the plan calls it
 	Args  step.Args

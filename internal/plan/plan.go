@@ -33,7 +33,7 @@ type Plan struct {
 	OrderBy    []OrderKey  // of the rows of the output; none for that of the source
 	Columns    []Column    // in the order of the output
 	Seen       *Record     // nil where nothing is recorded
-	Order      []int       // in which to make them: each behind those that it is made of
+	Order      []int       // in which to make them: each after those that it is made of
 }
 
 // OrderKey is a column that the rows are ordered by.

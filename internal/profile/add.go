@@ -6,7 +6,7 @@ import (
 	"junvo/internal/value"
 )
 
-// Add collects the column's cells of the rows from one to another, without that.
+// Add collects the column's cells of the rows [from, to).
 func (c *Column) Add(b *table.Block, column, from, to int) {
 	c.reader.Recall(c.learned)
 	c.Cells += int64(to - from)
@@ -52,7 +52,7 @@ func (c *Column) addStored(b *table.Block, column, from, to int) {
 	}
 }
 
-// known counts the cells from one row on, up to the first that is not remembered, and
+// known counts the cells from a row on, up to the first that is not remembered, and
 // returns its row.
 func (c *Column) known(b *table.Block, column, row, to int) int {
 	spans, at, width := b.Spans[:to*b.Width], row*b.Width+column, b.Width
@@ -81,7 +81,7 @@ func (c *Column) known(b *table.Block, column, row, to int) int {
 	return row
 }
 
-// empties counts empty cells from one row on, up to the first that is not empty, and returns its row.
+// empties counts empty cells from a row on, up to the first that is not empty, and returns its row.
 func (c *Column) empties(b *table.Block, column, row, to int) int {
 	if c.empty == 0 {
 		return row
@@ -94,7 +94,7 @@ func (c *Column) empties(b *table.Block, column, row, to int) int {
 	return row
 }
 
-// texts counts cells of more than so many bytes that are plainly nothing but text, from one
+// texts counts cells of more than most bytes that are plainly nothing but text, from a
 // row on, up to the first that is not, and returns its row.
 func (c *Column) texts(b *table.Block, column, row, to, most int) int {
 	if c.last >= len(c.Tallies) || c.detail != nil || c.shapes.open() || c.reader.Told() {

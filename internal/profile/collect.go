@@ -15,7 +15,7 @@ type Collected struct {
 	bytes, rows int64
 	blocks      []blockStart
 	trouble     [numTroubles]places
-	odd         map[byte]int64 // bytes that are no text in the encoding
+	odd         map[byte]int64 // bytes that are not text in the encoding
 	part        *part
 }
 
@@ -101,7 +101,7 @@ func (c *Collected) alike(o *Collected) error {
 	return nil
 }
 
-// shift moves all places so many blocks back.
+// shift moves all places that many blocks back.
 func (p *part) shift(blocks uint32) {
 	samples := func(list []Sample) {
 		for i := range list {

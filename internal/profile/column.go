@@ -34,7 +34,7 @@ type Column struct {
 // read once.
 type since uint64
 
-// newColumn returns an empty column, one of so many, whose cells the reader reads,
+// newColumn returns an empty column, one of that many, whose cells the reader reads,
 // which the columns of one goroutine share.
 func newColumn(reader *reading.Reader, columns int) *Column {
 	return &Column{recent: table.NewRecent[since](columns), tallies: talliesFor(columns), distinct: distinct{exact: exactFor(columns)}, reader: reader, learned: reading.NewOutlines(columns), Strays: map[strayKey]*strayCount{}, words: map[uint64]uint32{}}

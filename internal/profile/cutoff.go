@@ -40,7 +40,7 @@ const (
 	cutTimes  = 4
 )
 
-// add counts cells of one text of so many characters, and reports whether none is longer.
+// add counts cells of one text of that many characters, and reports whether none is longer.
 func (l *lengths) add(chars int, times int64) bool {
 	n := min(chars, maxLength)
 	if n >= len(l.cells) {

@@ -204,7 +204,7 @@ func (p *Profile) structure(all *part, trouble *[numTroubles]places, odd map[byt
 		longRows:    {finding.LongRows, "row has", "rows have", " more cells than the table has columns, and is set aside"},
 		strayQuotes: {finding.StrayQuotes, "row has", "rows have", " a quote inside a cell"},
 		nuls:        {finding.NulBytes, "row has", "rows have", " NUL bytes, which are kept"},
-		badBytes:    {finding.BadBytes, "row has", "rows have", " bytes that are no text in the encoding (" + sayOdd(odd) + "); if letters are broken, name the right one with --encoding"},
+		badBytes:    {finding.BadBytes, "row has", "rows have", " bytes that are not text in the encoding (" + sayOdd(odd) + "); if letters are broken, name the right one with --encoding"},
 		tooLong:     {finding.LongCells, "row has", "rows have", " a cell of more than 64 MB"},
 		openQuotes:  {finding.OpenQuotes, "row has", "rows have", " a cell with a quote that opens and is never closed"},
 	} {

@@ -14,7 +14,7 @@ type part struct {
 	same    same
 	// contiguous says that rows of all blocks stand in one piece, in the order of the columns.
 	contiguous bool
-	records    bool // all rows are data, but for those with too many cells
+	records    bool // all rows are data, except for those with too many cells
 	// newColumns makes the columns of rows that may turn out to be data.
 	newColumns func() []*Column
 }
@@ -74,7 +74,7 @@ func (p *part) add(b *table.Block) {
 	p.addData(b, next, b.Rows)
 }
 
-// addData collects the rows from one to another, without that, which are data.
+// addData collects the rows [from, to), which are data.
 func (p *part) addData(b *table.Block, from, to int) {
 	p.same.add(b, from, to, p.contiguous)
 	for ; from < to; from += tile {

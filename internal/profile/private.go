@@ -40,7 +40,7 @@ func (c *Column) hide() {
 	}
 }
 
-// mainUnit returns the word that most numbers with some word behind them carry. It is a
+// mainUnit returns the word that most numbers with some word after them carry. It is a
 // unit, which the column is converted by; another word may be part of what is not to be shown.
 func (c *Column) mainUnit() (unit string) {
 	cells := map[string]int64{}
@@ -59,5 +59,5 @@ func (c *Column) mainUnit() (unit string) {
 	return unit
 }
 
-// minUnit is how many cells a word must be behind at least to be shown as a unit.
+// minUnit is how many cells a word must be after at least to be shown as a unit.
 const minUnit = 3

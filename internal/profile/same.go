@@ -32,13 +32,13 @@ const (
 	levelStep    = 3
 )
 
-// nowhere is behind all places.
+// nowhere is after all places.
 var nowhere = Place{Block: ^uint32(0)}
 
 // takes reports whether a row of this hash is in the sample.
 func (s *rowSet) takes(h uint64) bool { return h>>(64-s.level) == 0 }
 
-// add adds a row of the sample that lies behind all that were added to this set before.
+// add adds a row of the sample that lies after all that were added to this set before.
 func (s *rowSet) add(h uint64, at Place) {
 	have, ok := s.few[h]
 	if !ok {
@@ -68,7 +68,7 @@ func (s *rowSet) repeat(h uint64, r repeats) {
 	}
 }
 
-// raise keeps only the rows whose hashes begin with so many zero bits.
+// raise keeps only the rows whose hashes begin with that many zero bits.
 func (s *rowSet) raise(level uint8) {
 	if level <= s.level {
 		return

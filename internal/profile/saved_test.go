@@ -178,7 +178,7 @@ func TestSketchIsTheLibrarys(t *testing.T) {
 			h = r.Uint64()
 		}
 		if i%1000 == 0 {
-			h &^= 1<<50 - 1 // nothing but zeros behind the register
+			h &^= 1<<50 - 1 // nothing but zeros after the register
 		}
 		s.add(h)
 		want.InsertHash(h)

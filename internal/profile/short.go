@@ -24,7 +24,7 @@ var noShorts = func() (all [reading.NumShorts]shortStats) {
 	return all
 }()
 
-// shorts counts plain numbers of at most eight characters from one row on, up to the first
+// shorts counts plain numbers of at most eight characters from a row on, up to the first
 // cell that is no such number or whose tally wants more of it, and returns its row. There
 // are at most tile rows.
 func (c *Column) shorts(b *table.Block, column, row, to int) int {

@@ -140,7 +140,7 @@ const noCurrency = "XXX"
 // maxUnit is the longest word, in bytes, that may be taken for a unit.
 const maxUnit = 24
 
-// AffixForm returns the form of a number with another word behind it.
+// AffixForm returns the form of a number with another word after it.
 func AffixForm(word string) uint32 { return affixForm(word) }
 
 // affixForm hashes an affix's name (FNV-1a), so that columns can count by affix

@@ -126,7 +126,7 @@ func (l *locale) field(c byte, n int, at time.Time) string {
 	panic(string(c))
 }
 
-// days are days of every month, in and behind its first twelve days.
+// days are days of every month, in and after its first twelve days.
 func days() (all []time.Time) {
 	for m := time.January; m <= time.December; m++ {
 		all = append(all,

@@ -19,7 +19,7 @@ func (r *Reader) clockAlone(f *clockForm, out *Reads) {
 }
 
 // clock reads a time of day: 6:05, 06:05:00, 06:05:00.250, 6:05 pm, 18 h 05, and a
-// zone behind it. With a point, as in 18.05, it is a time only behind a date, or where
+// zone after it. With a point, as in 18.05, it is a time only after a date, or where
 // seconds or words show it.
 func (r *Reader) clock(f *clockForm, m *value.Moment, behindDate bool) bool {
 	hours := r.period(f, true)
@@ -151,7 +151,7 @@ func hourIn(h int, hours uint32) (int, bool) {
 	return late, b
 }
 
-// fraction reads up to nine digits behind a point or a comma.
+// fraction reads up to nine digits after a point or a comma.
 func (r *Reader) fraction() (nanos int, digits uint8, ok bool) {
 	if r.at+1 >= len(r.toks) {
 		return 0, 0, false

@@ -198,7 +198,7 @@ func (r *Reader) canonical(s Set, text []byte, out *Reads) bool {
 // maxDate is the longest date in bytes: some languages take 60 characters of 3 bytes.
 const maxDate = 192
 
-// timeBehind reads the time behind a date, if there is one, and reports whether the
+// timeBehind reads the time after a date, if there is one, and reports whether the
 // text ends there.
 func (r *Reader) timeBehind(f *dateForm, out *Reads) bool {
 	t := r.peek()
@@ -235,7 +235,7 @@ func (r *Reader) timeBehind(f *dateForm, out *Reads) bool {
 	return r.peek().kind == tokEnd
 }
 
-// spaceAfter reports whether a space stands behind the token.
+// spaceAfter reports whether a space stands after the token.
 func (r *Reader) spaceAfter() bool { return r.at+1 < len(r.toks) && r.toks[r.at+1].space }
 
 // digitsAfter reports whether the token after the next is a run of digits.

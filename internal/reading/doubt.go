@@ -89,7 +89,7 @@ func (d *decider) decimals() bool {
 	return d.sum(func(s Set) bool { return s.Any(numbers) && !s.Any(ExponentBare) && !s.Has(IntPoint|IntComma) }) > 0
 }
 
-// few reports whether so many of all cells are odd ones rather than a sign of what all are.
+// few reports whether that many of all cells are odd ones rather than a sign of what all are.
 func few(n, all int64) bool { return 100*n <= all || n == 1 && all >= 20 }
 
 // codeNotNumber reports whether numbers are identifiers: some begin with 0, are longer than

@@ -34,7 +34,7 @@ func (c *Convention) Explain(cell []byte, x *Reads) (reason.Reason, string) {
 	return reason.Scientific, ""
 }
 
-// brokenBytes names the bytes of a cell that are no text.
+// brokenBytes names the bytes of a cell that are not text.
 func brokenBytes(cell []byte) string {
 	var list []string
 	for len(cell) > 0 {
@@ -50,7 +50,7 @@ func brokenBytes(cell []byte) string {
 	return "bytes " + strings.Join(list[:min(len(list), 8)], " ")
 }
 
-// replacement is what earlier programs put in the place of bytes that were no text.
+// replacement is what earlier programs put in the place of bytes that were not text.
 var replacement = []byte("\ufffd")
 
 func (c *Convention) explainNumber(cell []byte, x *Reads) (reason.Reason, string) {

@@ -90,7 +90,7 @@ func (e *outline) ofNumber(cell []byte, x *Reads, digits []byte) bool {
 // holdsMarkup reports whether a cell has characters that begin a reference, a tag or an error value.
 func holdsMarkup(cell []byte) bool { return bytes.ContainsAny(cell, "&<#") }
 
-// ofDay reports whether a cell is a date of three numbers, with a time behind it perhaps, and nothing else.
+// ofDay reports whether a cell is a date of three numbers, with a time after it perhaps, and nothing else.
 func (e *outline) ofDay(cell []byte, x *Reads) bool {
 	if !x.Set.Any(dates) || x.Set.Any(numbers|ClockOnly|MonthOpen|DateCompact|DateOrdinal|Strays) || e.n < 3 || cell[0]-'0' > 9 {
 		return false
@@ -106,14 +106,14 @@ func (e *outline) ofDay(cell []byte, x *Reads) bool {
 	return e.timeBehind(3, cell, x)
 }
 
-// ofWordedDay reports whether a cell is a date of two numbers and the name of a month, with a time behind it perhaps.
+// ofWordedDay reports whether a cell is a date of two numbers and the name of a month, with a time after it perhaps.
 func (e *outline) ofWordedDay(cell []byte, x *Reads) bool {
 	e.isWorded = true
 	return x.Set.Any(DateSure) && !x.Set.Any(numbers|ClockOnly|MonthOpen|DateCompact|DateOrdinal|Strays) && e.worded.month > 0 && e.n >= 2 &&
 		!(e.n > 2 && cell[e.runs[0].at+e.runs[0].n] == ':') && e.timeBehind(2, cell, x)
 }
 
-// timeBehind reports whether there are so many runs of digits before a time of day, and the time where the cell has one.
+// timeBehind reports whether there are that many runs of digits before a time of day, and the time where the cell has one.
 func (e *outline) timeBehind(runs uint8, cell []byte, x *Reads) bool {
 	if e.time, e.zone, e.utc = 0, 0, false; !x.Set.Any(HasTime) {
 		return e.n == runs

@@ -82,7 +82,7 @@ func (n *numeral) named() (known affix, isKnown, ok bool) {
 		return known, isKnown, isKnown && known.kind.Any(Currency|Percent|PerMille)
 	case isKnown:
 		return known, true, true
-	case !n.spaced: // a letter right behind the digits is part of a code
+	case !n.spaced: // a letter right after the digits is part of a code
 		return known, false, false
 	case n.words > 1: // a sentence
 		return known, false, false
@@ -92,7 +92,7 @@ func (n *numeral) named() (known affix, isKnown, ok bool) {
 	return known, false, !multiplies[string(n.affix)]
 }
 
-// multiplies has the words behind a number that make another number of it. To take one
+// multiplies has the words after a number that make another number of it. To take one
 // off as a unit would leave a wrong value.
 var multiplies = func() map[string]bool {
 	m := map[string]bool{}
@@ -104,7 +104,7 @@ var multiplies = func() map[string]bool {
 	return m
 }()
 
-// partOfDay reports whether a word behind a number makes it a time of day: pm, Uhr.
+// partOfDay reports whether a word after a number makes it a time of day: pm, Uhr.
 func partOfDay(word []byte) bool {
 	if len(word) > maxNameKey {
 		return false
@@ -148,7 +148,7 @@ type numeral struct {
 	affix       []byte
 	affixBefore bool
 	words       int  // that the affix has: F CFA has two
-	spaced      bool // a space stands between the body and the affix behind it
+	spaced      bool // a space stands between the body and the affix after it
 	negative    bool
 	signed      bool
 	bare        bool // nothing around the body but a minus right before it
@@ -185,7 +185,7 @@ func (n *numeral) split(text []byte) bool {
 
 func letter(b byte) bool { return classes[b]&(cLower|cUpper) != 0 }
 
-// around reads the text before and behind the body.
+// around reads the text before and after the body.
 func (n *numeral) around(before, behind []byte) bool {
 	open := false
 	if len(before) > 0 && before[0] == '\'' { // a spreadsheet's mark for text
@@ -228,7 +228,7 @@ func (n *numeral) around(before, behind []byte) bool {
 			}
 			open, n.negative, n.signed, n.bracketed = false, true, true, true
 			behind = behind[1:]
-		case b == '-': // accounting programs write the minus behind
+		case b == '-': // accounting programs write the minus after
 			if n.signed || open {
 				return false
 			}
@@ -439,7 +439,7 @@ func markSet(b byte) Set {
 
 var decimalMarks = [numMarks]Set{MarkPoint, MarkComma, NumArabic}
 
-// scaleUnder returns the digits behind the decimal mark m, if the runs are a
+// scaleUnder returns the digits after the decimal mark m, if the runs are a
 // number under it: m at most once and last, all other marks alike, and groups of
 // three, or in the Indian way of two with a last group of three (CLDR's #,##,##0).
 // It also says whether there are groups.

@@ -28,7 +28,7 @@ func (x *Reads) Affix() string {
 }
 
 // Small returns a plain number's digits as a whole number, and how many of them
-// stand behind the decimal point.
+// stand after the decimal point.
 func (x *Reads) Small() (coef int64, scale int32, ok bool) {
 	n := x.coef
 	if x.Negative {
@@ -65,7 +65,7 @@ func (x *Reads) scale(m Mark) int32 {
 }
 
 // appendNumber appends the number in plain digits, without leading zeros and
-// with a decimal point. It keeps the digits behind the mark as they were written.
+// with a decimal point. It keeps the digits after the mark as they were written.
 func (x *Reads) appendNumber(dst []byte, m Mark) []byte {
 	digits, scale := x.digits(), int(x.scale(m))
 	for len(digits) > 1 && digits[0] == '0' {

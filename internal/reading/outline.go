@@ -14,7 +14,7 @@ import (
 //
 //   - numbers, with all that may stand around them: the digits are put together, everything else stays;
 //   - texts, of which the long way has looked at no number's value: their reading is the same whatever the digits are;
-//   - dates of three numbers, or of two and the name of a month, with a time behind them perhaps, and times of day: the
+//   - dates of three numbers, or of two and the name of a month, with a time after them perhaps, and times of day: the
 //     numbers are looked at as the long way does, and where they are no day or no time, the long way says what they are.
 //
 // Outlines for which digits decide more are refused, and go the long way always: scientific notation, eight digits that
@@ -101,7 +101,7 @@ const (
 	fewOutlines  = 4
 	mostOutlines = 512
 	allOutlines  = 1 << 14 // of all columns of a worker together
-	outlineTries = 512     // after so many cells it is looked whether it is worth it
+	outlineTries = 512     // cells after which its worth is judged
 	outlineRest  = 8192    // cells that it rests for
 )
 
@@ -195,7 +195,7 @@ func (r *Reader) Recall(o *Outlines) {
 	}
 }
 
-// NewOutlines returns the memory of one of so many columns, so that those of all columns together do not take too much room.
+// NewOutlines returns the memory of one of that many columns, so that those of all columns together do not take too much room.
 func NewOutlines(columns int) *Outlines {
 	most := mostOutlines
 	for most > fewOutlines && most*columns > allOutlines {
@@ -215,7 +215,7 @@ func (o *Outlines) judge() {
 	o.tried, o.hit = 0, 0
 }
 
-// padded returns a cell with any bytes behind it.
+// padded returns a cell with any bytes after it.
 func (r *Reader) padded(cell []byte) *[maxOutline]byte {
 	if cap(cell) >= maxOutline {
 		return (*[maxOutline]byte)(cell[:maxOutline])
@@ -254,7 +254,7 @@ func (e *outline) number(text *[maxOutline]byte, x *Reads) {
 
 var powers = [...]int64{1, 10, 100, 1000, 10_000, 100_000, 1_000_000, 10_000_000, 100_000_000}
 
-// day reads a date and what stands behind it. Where there is no such day or time, x is as it was.
+// day reads a date and what stands after it. Where there is no such day or time, x is as it was.
 func (e *outline) day(text *[maxOutline]byte, x *Reads) bool {
 	var n [3]token
 	for i := range n {

@@ -87,7 +87,7 @@ func TestOutlinesAreExact(t *testing.T) {
 			want, got := saidOf(fresh.Read(cell)), saidOf(learned.Read(cell))
 			known += int(bit(hits(learned) > before))
 			require.Equal(t, want, got, "%q", cell)
-			if cap(cell) > maxOutline { // and with no room behind the cell
+			if cap(cell) > maxOutline { // and with no room after the cell
 				require.Equal(t, want, saidOf(learned.Read(bytes.Clone(cell)[:len(cell):len(cell)])), "%q", cell)
 			}
 		}

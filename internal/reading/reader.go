@@ -16,7 +16,7 @@ type Reads struct {
 	// a date or time, the word, the affix of a number, the shape of a code.
 	Form     uint32
 	affix    string // the name of the known unit, currency or sign around a number
-	word     []byte // the other word behind a number
+	word     []byte // the other word after a number
 	Negative bool
 	Days     [numOrders]value.Day // in the slots that the set has
 	Moment   value.Moment         // time of day and offset; the day is in Days
@@ -36,7 +36,7 @@ type Reader struct {
 	digits []byte
 	scales [numMarks]int32
 	runs   [maxRuns]int // digits in each run of a number
-	kinds  [maxRuns]Set // the mark behind each run
+	kinds  [maxRuns]Set // the mark after each run
 	folded []byte
 	lower  []byte
 	source []byte // of the tokens

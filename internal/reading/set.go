@@ -29,7 +29,7 @@ const (
 	PerMille                      // with a per mille sign
 	Currency                      // with a currency symbol or code
 	Unit                          // with a unit that is widely known
-	UnitWord                      // with some other word behind the number
+	UnitWord                      // with some other word after the number
 	DateSure                      // a date that can be read in one way only, by its form
 	DateDMY                       // a date if the order is day, month, year
 	DateMDY                       // a date if the order is month, day, year

@@ -6,7 +6,7 @@ import "math/bits"
 type Short struct {
 	Set   Set
 	Form  uint32
-	Scale int32 // digits behind the point
+	Scale int32 // digits after the point
 }
 
 // ShortKind is the index of a way in Shorts: twice the scale, and one where a zero stands
@@ -125,11 +125,11 @@ func readShortPoint(w uint64, n uint) (coef int64, kind ShortKind, ok bool) {
 // isClock reports whether four digits are hours and minutes.
 func isClock(digits int64) bool { return digits < 2400 && digits%100 < 60 }
 
-// zeroForm is the form of so many digits of which the first is 0, so that a column knows
+// zeroForm is the form of that many digits of which the first is 0, so that a column knows
 // whether its numbers have one length.
 func zeroForm(digits int) uint32 { return zeroForms + uint32(digits) }
 
-// zeroForms is behind the forms of single digits.
+// zeroForms is after the forms of single digits.
 const zeroForms = 1 << 8
 
 // zeroDigits returns how many digits a whole number has that begins with 0, from its form.

@@ -185,11 +185,11 @@ func isLetter(word []byte) bool {
 	return size == len(word) && c < firstSyllable
 }
 
-// firstSyllable is behind the scripts whose letters are single sounds, in which no word of a
+// firstSyllable lies beyond the scripts whose letters are single sounds, in which no word of a
 // date is one letter without a mark: Latin, Greek, Cyrillic, Armenian.
 const firstSyllable = 0x590
 
-// trailing steps over the words and marks that may stand behind a date: a weekday,
+// trailing steps over the words and marks that may stand after a date: a weekday,
 // the word for year, a full stop.
 func (r *Reader) trailing(f *dateForm) {
 	for {
@@ -224,7 +224,7 @@ func (r *Reader) lettersAfter() bool {
 	return r.at+1 < len(r.toks) && r.toks[r.at+1].kind == tokLetters
 }
 
-// ordinal steps over st, nd, rd, th and the like right behind a number.
+// ordinal steps over st, nd, rd, th and the like right after a number.
 func (r *Reader) ordinal() {
 	t := r.peek()
 	if t.kind != tokLetters || t.space {

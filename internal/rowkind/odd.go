@@ -30,7 +30,7 @@ func Odd(b *table.Block, rows *Reader, each func(row int, k Kind)) {
 	}
 }
 
-// usual passes rows that are data beyond doubt, from one on and up to another, and returns the first that is not.
+// usual passes rows that are data beyond doubt, of the rows [from, to), and returns the first that is not.
 func usual(b *table.Block, rows *Reader, from, to int) int {
 	for ; from < to; from++ {
 		if b.Last && from == b.Rows-1 {

@@ -342,7 +342,7 @@ const (
 	summary              // Average, Maximum
 )
 
-// kind returns the kind of a row with the label and nothing but numbers behind it.
+// kind returns the kind of a row with the label and nothing but numbers after it.
 func (l totalLabel) kind(full bool) Kind {
 	switch {
 	case l == summary:

@@ -29,7 +29,7 @@ type previewColumn struct {
 // ordinaryRows is how many rows from the top are shown whatever is in them.
 const ordinaryRows = 3
 
-// NewPreview shows so many cells of each column, or only those that fail.
+// NewPreview shows up to that many cells of each column, or only those that fail.
 func NewPreview(p *plan.Plan, limit int, failures bool) *Preview {
 	v := &Preview{plan: p, limit: limit, failures: failures, columns: make([]previewColumn, len(p.Columns))}
 	for i := range v.columns {

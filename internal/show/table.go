@@ -139,7 +139,7 @@ func rowOf(cells []string) table.Row {
 }
 
 // wrap goes on in the next line where text does not fit, but never between a word and the
-// number behind it. What stands for their space meanwhile, a character for private use,
+// number after it. What stands for their space meanwhile, a character for private use,
 // does not come from the data, of which only visible text is shown.
 func wrap(s string, width int) string {
 	const hard = "\ue000"

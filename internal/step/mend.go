@@ -46,7 +46,7 @@ func newMend(args Args) (Step, error) {
 // mendDecoding turns the characters back into the bytes of Windows-1252 that they were
 // read as, and those into UTF-8, if that is what they are.
 //
-// Bytes that are no text are read as Windows-1252, too: one such byte stands for one character.
+// Bytes that are not text are read as Windows-1252, too: one such byte stands for one character.
 func mendDecoding(text string) string {
 	if !utf8.ValidString(text) {
 		return decodeBroken(text)

@@ -19,7 +19,7 @@ type Split struct {
 // SplitArgs are the forms that the arguments of a split take.
 var SplitArgs = []string{
 	"at: a text, at every occurrence of which is split; with nth, at that one only, from 1, or -1 for the last",
-	"positions: [N, …]: behind how many characters, counted from the start",
+	"positions: [N, …]: after how many characters, counted from the start",
 	"pattern: a regular expression (RE2) for the whole text, each group of which is a piece",
 }
 

@@ -8,7 +8,7 @@
 //
 // A step that finds nothing to do leaves the cell alone; only a take that finds
 // nothing fails, since what it should take is not there. Positions count characters as
-// people see them (grapheme clusters, UAX #29). Steps never see blank cells, but for
+// people see them (grapheme clusters, UAX #29). Steps never see blank cells, except for
 // fill.
 //
 // [Catalogue] lists the steps with an example each, which tests run; help pages and

@@ -6,10 +6,10 @@ import (
 	"junvo/internal/value"
 )
 
-// A source that is no text fills its blocks cell by cell: AddCell for each cell of a
-// row, EndRow behind the last, and Filled when the block is full.
+// A source that is not text fills its blocks cell by cell: AddCell for each cell of a
+// row, EndRow after the last, and Filled when the block is full.
 
-// The size of a block that is filled cell by cell: so many rows, or so much text.
+// The size of a block that is filled cell by cell: at most this many rows, or this much text.
 const (
 	fullRows  = 4096
 	fullText  = 512 << 10
@@ -28,7 +28,7 @@ func (b *Block) AddCell(text string, kind value.Stored) {
 	b.Text = append(b.Text, text...)
 }
 
-// EndRow ends a row, which stands so many lines below the block's first.
+// EndRow ends a row, which stands that many lines below the block's first.
 func (b *Block) EndRow(line uint32) {
 	b.Lines = append(b.Lines, line)
 	b.LineCount = line + 1

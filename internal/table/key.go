@@ -26,7 +26,7 @@ var keyMasks = func() (m [16]struct{ lo, hi, size uint64 }) {
 	return m
 }()
 
-// Pad makes room for keys behind the text. Whoever sets Text calls it before Key is.
+// Pad makes room for keys after the text. Whoever sets Text calls it before Key is.
 func (b *Block) Pad() {
 	n := len(b.Text)
 	if cap(b.Text) < n+16 {
@@ -35,12 +35,12 @@ func (b *Block) Pad() {
 	b.padded = Padded{unsafe.SliceData(b.Text)}
 }
 
-// Padded is a block's text with room for a key behind it. All spans of a block stand inside
+// Padded is a block's text with room for a key after it. All spans of a block stand inside
 // its text, so that what they point to is read without asking again whether it is there:
 // that would be a fourth of the cost of counting a cell.
 type Padded struct{ text *byte }
 
-// Padded returns the text that Pad has made room behind.
+// Padded returns the text that Pad has made room after.
 func (b *Block) Padded() Padded { return b.padded }
 
 // MaxWord is the longest text, in bytes, that is a word.

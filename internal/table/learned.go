@@ -12,7 +12,7 @@ import (
 // blocks in order keeps an Info of their own that learns from each.
 type Learned struct {
 	Encoding Decision // empty where none was decided
-	Blobs    int64    // cells that hold bytes which are no text
+	Blobs    int64    // cells that hold bytes which are not text
 	Notes    []Note
 }
 
@@ -67,7 +67,7 @@ func otherEncoding(name, encoding, why string) Decision {
 	return Decision{What: "encoding of " + name, Value: encoding, Why: why}
 }
 
-// addBlobs adds to the note of cells that hold bytes which are no text.
+// addBlobs adds to the note of cells that hold bytes which are not text.
 func (i *Info) addBlobs(cells int64) {
 	at := slices.IndexFunc(i.Notes, func(n Note) bool { return n.Kind == finding.Blobs })
 	if at < 0 {
@@ -76,5 +76,5 @@ func (i *Info) addBlobs(cells int64) {
 	}
 	n := &i.Notes[at]
 	n.Count += cells
-	n.Say = fmt.Sprintf("%d cells hold bytes that are no text. They are shown in hexadecimal, the first %d bytes of each", n.Count, maxBlob)
+	n.Say = fmt.Sprintf("%d cells hold bytes that are not text. They are shown in hexadecimal, the first %d bytes of each", n.Count, maxBlob)
 }

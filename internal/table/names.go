@@ -44,7 +44,7 @@ func UsableNames(cells []string, named bool) (names []string, notes []Note) {
 		notes = append(notes, Note{Kind: finding.DuplicateNames, Count: int64(len(twice)), Say: fmt.Sprintf("%d columns have the name of another and got a number: %s", len(twice), strings.Join(twice, ", "))})
 	}
 	if len(broken) > 0 {
-		notes = append(notes, Note{Kind: finding.BrokenNames, Count: int64(len(broken)), Say: fmt.Sprintf("the names of %d columns have bytes that are no text in the encoding; \ufffd stands in their place: %s", len(broken), strings.Join(broken, ", "))})
+		notes = append(notes, Note{Kind: finding.BrokenNames, Count: int64(len(broken)), Say: fmt.Sprintf("the names of %d columns have bytes that are not text in the encoding; \ufffd stands in their place: %s", len(broken), strings.Join(broken, ", "))})
 	}
 	return names, notes
 }

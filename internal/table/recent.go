@@ -25,7 +25,7 @@ type RecentText[T any] struct {
 	Known T
 }
 
-// What all columns of a table remember takes about so many bytes for each worker; a column has a slot for
+// What all columns of a table remember takes about this many bytes for each worker; a column has a slot for
 // each hash of a key, within these bounds.
 const (
 	recentBytes = 8 << 20
@@ -33,7 +33,7 @@ const (
 	maxSlots    = 4096
 )
 
-// NewRecent returns an empty memory for one of so many columns.
+// NewRecent returns an empty memory for one of that many columns.
 func NewRecent[T any](columns int) Recent[T] {
 	size := uint64(unsafe.Sizeof(RecentText[T]{}))
 	slots := uint64(maxSlots)
@@ -74,7 +74,7 @@ func (r *Recent[T]) Find(k Key) *RecentText[T] {
 // missesPerCheck is how many new texts a column sees until it asks whether remembering is worth it.
 const missesPerCheck = 8192
 
-// Miss notes a new text of a column that has had so many cells, and reports whether it should rest from
+// Miss notes a new text of a column that has had that many cells, and reports whether it should rest from
 // here on: where most texts were new, each time for twice as many cells.
 func (r *Recent[T]) Miss(cells int64) (rests bool) {
 	if r.misses++; r.misses < missesPerCheck {
@@ -94,5 +94,5 @@ func (r *Recent[T]) Misses() int { return r.misses }
 // Resting reports whether the column does without remembering.
 func (r *Recent[T]) Resting() bool { return r.rest > 0 }
 
-// Rested notes that so many cells have gone by.
+// Rested notes that cells have gone by.
 func (r *Recent[T]) Rested(cells int) { r.rest = max(0, r.rest-cells) }

@@ -53,8 +53,7 @@ type Rows struct {
 	Cells   []Values // per column
 }
 
-// FirstOut returns the first row from one on and before another that is left out, or that
-// other row.
+// FirstOut returns the first of the rows [row, to) that is left out, or to if none is.
 func (r *Rows) FirstOut(row, to int) int {
 	if r.Out == nil {
 		return to

@@ -102,7 +102,7 @@ type Note struct {
 // maxBlob is how many bytes are shown of a cell that holds no text.
 const maxBlob = 64
 
-// BlobText returns the text of a cell that holds bytes which are no text: hexadecimal digits.
+// BlobText returns the text of a cell that holds bytes which are not text: hexadecimal digits.
 func BlobText(bytes []byte) string {
 	return "x'" + hex.EncodeToString(bytes[:min(len(bytes), maxBlob)]) + "'"
 }
@@ -130,7 +130,7 @@ const MaxCell = 64 << 20
 func (s Span) Len() int { return int(s.N & lenMask) }
 
 // Within reports whether the cell is as it stands in the text, neither empty nor escaped, and
-// of at most so many bytes.
+// of at most that many bytes.
 func (s Span) Within(bytes uint32) bool { return s.N&^Quoted-1 < bytes }
 
 // Bare returns the span without its flags.
@@ -174,7 +174,7 @@ type Extra struct {
 // Trouble counts structural damage in a block, with the first rows of each sort.
 type Trouble struct {
 	Short, Long, StrayQuotes, OpenQuotes, NULs, BadBytes, TooLong Tally
-	// Odd has the bytes that are no text in the encoding, and how often each occurs.
+	// Odd has the bytes that are not text in the encoding, and how often each occurs.
 	Odd map[byte]int64
 }
 

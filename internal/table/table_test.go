@@ -272,7 +272,7 @@ func TestWhatIsFoundLate(t *testing.T) {
 	assert.Len(t, was.Notes, 1)
 	assert.Equal(t, "one", i.Notes[0].Say)
 	assert.EqualValues(t, 70, i.Notes[1].Count)
-	assert.Contains(t, i.Notes[1].Say, "70 cells hold bytes that are no text")
+	assert.Contains(t, i.Notes[1].Say, "70 cells hold bytes that are not text")
 	assert.Equal(t, "x'ff00'", BlobText([]byte{0xff, 0}))
 	assert.Len(t, BlobText(make([]byte, 1000)), 2*maxBlob+3)
 }

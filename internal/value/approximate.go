@@ -37,11 +37,11 @@ func FloatKeeps(text []byte) bool {
 	return err1 == nil && err2 == nil && a.Compare(b) == 0
 }
 
-// meanDigits is how many digits a quotient has behind those of its dividend.
+// meanDigits is how many digits a quotient has after those of its dividend.
 const meanDigits = 6
 
 // Over returns the number divided by n, in canonical text: exact where that takes no
-// more than six digits behind the number's own, else rounded to so many, half to even.
+// more than six digits after the number's own, else rounded to as many, half to even.
 func (n Number) Over(by int64) string {
 	r := n.Rat()
 	r.Quo(r, new(big.Rat).SetInt64(by))
@@ -64,7 +64,7 @@ func (n Number) Rat() *big.Rat {
 	return new(big.Rat).SetInt(new(big.Int).Mul(n.coefficient(), bigTen(-n.Scale)))
 }
 
-// RoundHalfEven writes r with so many digits behind the point, halves to the even digit.
+// RoundHalfEven writes r with that many digits after the point, halves to the even digit.
 func RoundHalfEven(r *big.Rat, digits int) string {
 	scaled := new(big.Rat).Mul(r, new(big.Rat).SetInt(new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(digits)), nil)))
 	q, rest := new(big.Int).QuoRem(scaled.Num(), scaled.Denom(), new(big.Int))
@@ -88,12 +88,12 @@ func FormatFloat(v, resolution float64) string {
 	return text
 }
 
-// Days returns how many days the day lies behind 1 January 1970.
+// Days returns how many days the day lies after 1 January 1970.
 func (d Day) Days() int {
 	return int(time.Date(d.Year(), time.Month(d.Month()), d.Day(), 0, 0, 0, 0, time.UTC).Unix() / 86400)
 }
 
-// DayOf returns the day that lies so many days behind 1 January 1970.
+// DayOf returns the day that lies that many days after 1 January 1970.
 func DayOf(days int) Day {
 	t := time.Unix(int64(days)*86400, 0).UTC()
 	d, _ := NewDay(t.Year(), int(t.Month()), t.Day())

@@ -48,8 +48,8 @@ func OfDayNumber(n float64, from1904, thousandths bool) (Moment, bool) {
 	return Moment{Day: day, Clock: Clock{Nanos: millis * 1e6, Digits: digits}}, ok
 }
 
-// OfEpoch returns the moment in UTC that lies n units behind the start of 1970, exactly;
-// there are so many units in a second, a power of ten of at most 10⁹ (POSIX.1, 4.16).
+// OfEpoch returns the moment in UTC that lies n units after the start of 1970, exactly (POSIX.1, 4.16). The units in
+// a second are a power of ten of at most 10⁹.
 func OfEpoch(n Number, unitsPerSecond int64) (Moment, bool) {
 	nanos := new(big.Rat).SetInt64(1e9 / unitsPerSecond)
 	nanos.Mul(nanos, new(big.Rat).SetFrac(n.coefficient(), bigTen(max(0, n.Scale))))

@@ -249,7 +249,7 @@ func ParseNumber(s string) (Number, error) {
 }
 
 // Digits counts the digits of a number in canonical text: those before the point, those
-// behind it, and those from the first that is not 0 to the last that is not.
+// after it, and those from the first that is not 0 to the last that is not.
 func Digits(number []byte) (whole, fraction, significant int) {
 	first, last, n := -1, -1, 0
 	point := false

@@ -162,7 +162,7 @@ func literals(pattern string) (out []string) {
 }
 
 // attached returns the name of a month with the letters that a pattern writes right
-// before or behind it.
+// before or after it.
 func attached(pattern, name string) []string {
 	for _, field := range []string{"MMMM", "MMM", "LLLL", "LLL"} {
 		before, behind, ok := strings.Cut(pattern, field)
@@ -303,7 +303,7 @@ func (t *tables) periodLines() (lines []string) {
 }
 
 // currencyLines lists the codes with the symbols that stand for them alone, and
-// behind a star those that stand for several. A tab separates them, since symbols
+// after a star those that stand for several. A tab separates them, since symbols
 // may have spaces.
 func (t *tables) currencyLines() (lines []string) {
 	byCode := map[string][]string{}

@@ -112,7 +112,7 @@ func (d *Dialect) escapes(text []byte, open, q int) bool {
 	return n%2 == 1
 }
 
-// lastRowEnd returns where the last whole row of text ends, just behind its line
+// lastRowEnd returns where the last whole row of text ends, just after its line
 // end, or 0 where there is none. It leaves the marks of the text in marks, or none
 // where it did without.
 func (d *Dialect) lastRowEnd(text []byte, marks *[]uint64) int {

@@ -24,7 +24,7 @@ func findSSE2(text *byte, groups int, out *uint64, a, b, c uint64) (odd uint64)
 //go:noescape
 func findAVX2(text *byte, groups int, out *uint64, a, b, c uint64) (odd uint64)
 
-// cut is cutGroups for so many groups of marks.
+// cut is cutGroups for that many groups of marks.
 //
 //go:noescape
 func cut(cells *table.Span, marks *uint64, groups int, from, base uint32) (n int, next uint32)

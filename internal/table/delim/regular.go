@@ -11,7 +11,7 @@ import (
 )
 
 // Most text is regular: quotes stand around whole cells, or doubled inside quotes,
-// and nowhere else. In regular text whatever stands behind an odd number of quotes
+// and nowhere else. In regular text whatever stands after an odd number of quotes
 // is inside quotes, which can be told for 64 bytes at once with a few operations on
 // their bits, and so can whether the text is regular. Where it is not, the exact way is
 // taken.
@@ -63,7 +63,7 @@ func prefixParity(x uint64) uint64 {
 
 // Marks of a text are three numbers for each group of 64 bytes, as bits: the delimiters
 // and line ends outside quotes, the line ends outside quotes, and the delimiters and
-// line ends right behind quoted cells. Behind them stand flags of the whole text.
+// line ends right after quoted cells. After them stand flags of the whole text.
 const (
 	marksPerGroup = 3
 
@@ -153,7 +153,7 @@ var spaces = strings.Repeat(" ", 64)
 // Where there are no marks, that is not known.
 func plainText(marks []uint64) bool { return len(marks) > 0 && marks[len(marks)-1]&hasOdd == 0 }
 
-// onlyReturns reports whether what stands behind closing quotes, at the bits of
+// onlyReturns reports whether what stands after closing quotes, at the bits of
 // behind from base on, is nothing but the carriage returns of line ends.
 func (d *Dialect) onlyReturns(text []byte, base int, behind uint64) bool {
 	for ; behind != 0; behind &= behind - 1 {
@@ -165,7 +165,7 @@ func (d *Dialect) onlyReturns(text []byte, base int, behind uint64) bool {
 	return true
 }
 
-// lastMarkedRow returns where the last row of a marked text ends, just behind its
+// lastMarkedRow returns where the last row of a marked text ends, just after its
 // line end, or 0 where none does.
 func lastMarkedRow(marks []uint64) int {
 	for g := len(marks)/marksPerGroup - 1; g >= 0; g-- {

@@ -19,7 +19,7 @@ import (
 // each block: what is kept of a column has to come from far when its turn comes.
 const blockSize = 128 << 10
 
-// sizeOfBlock returns the size of blocks of a table of so many columns.
+// sizeOfBlock returns the size of blocks of a table of that many columns.
 func sizeOfBlock(columns int) int { return blockSize * min(max(1, columns/40), 8) }
 
 // Source reads delimited text. It implements [table.Source].
@@ -133,7 +133,7 @@ const (
 
 // Errors of files that are no tables.
 var (
-	ErrBinary = errors.New("it is no text: it has many control characters")
+	ErrBinary = errors.New("it is not text: it has many control characters")
 	ErrEmpty  = errors.New("it is empty")
 )
 
@@ -197,7 +197,7 @@ func (s *Source) skipTo(text []byte, body int) {
 func (s *Source) Info() *table.Info { return &s.info }
 
 // Next implements [table.Source]: it reads a block's worth of bytes and keeps what
-// stands behind the last whole row for the next block.
+// stands after the last whole row for the next block.
 func (s *Source) Next(b *table.Block) error {
 	if s.ended && len(s.carry) == 0 || len(s.info.Names) == 0 {
 		return io.EOF

@@ -102,7 +102,7 @@ func (s *splitter) words(i int) int {
 }
 
 // endCell ends the cell at the delimiter or line end at p, and returns where to
-// go on: behind it, or behind the quoted cell that opens there.
+// go on: after it, or after the quoted cell that opens there.
 func (s *splitter) endCell(p int) int {
 	text := s.text
 	if text[p] == s.d.Delimiter {
@@ -234,7 +234,7 @@ func (s *splitter) strayQuotes() {
 	}
 }
 
-// strayIn reports whether a cell that is not quoted has a quote behind its first character.
+// strayIn reports whether a cell that is not quoted has a quote after its first character.
 func (s *splitter) strayIn(row []table.Span) bool {
 	for _, c := range row {
 		if c.N&table.Quoted == 0 && c.Len() > 1 && bytes.IndexByte(s.text[c.Start+1:int(c.Start)+c.Len()], s.d.Quote) >= 0 {
@@ -244,7 +244,7 @@ func (s *splitter) strayIn(row []table.Span) bool {
 	return false
 }
 
-// brokenText counts the rows with bytes that are no text: NULs, and bytes that are
+// brokenText counts the rows with bytes that are not text: NULs, and bytes that are
 // no UTF-8. Both are rare, and looking for them in the whole block is quick.
 func (s *splitter) brokenText() {
 	if s.width == 0 || plainText(s.b.Marks) {

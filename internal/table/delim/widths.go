@@ -70,7 +70,7 @@ func (c *cutter) next() error {
 	}
 }
 
-// cut cuts the line. Where it ends early, so do its cells; what stands behind the last
+// cut cuts the line. Where it ends early, so do its cells; what stands after the last
 // width is one cell more.
 func (c *cutter) cut() {
 	text := bytes.TrimRight(c.line, "\r\n")
@@ -131,7 +131,7 @@ func uncut(line string) string {
 	return b.String()
 }
 
-// bytesOf returns how many bytes so many characters have.
+// bytesOf returns how many bytes that many characters have.
 func (c *cutter) bytesOf(text []byte, characters int) int {
 	if c.oneByte || !utf8.Valid(text) {
 		return min(characters, len(text))

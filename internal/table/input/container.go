@@ -95,7 +95,7 @@ func (s *Source) openParquet(f *os.File, path, part string, o Options) (*Source,
 	}
 	if part != "" {
 		f.Close()
-		return nil, &Error{path, fmt.Errorf("a Parquet file has no part %q", part), "Leave out what stands behind #."}
+		return nil, &Error{path, fmt.Errorf("a Parquet file has no part %q", part), "Leave out what stands after #."}
 	}
 	src, err := parquet.Open(f, s.Size, filepath.Base(path))
 	if err != nil {
@@ -110,7 +110,7 @@ func (s *Source) openParquet(f *os.File, path, part string, o Options) (*Source,
 func (s *Source) openDatabase(f *os.File, path, name string, o Options) (*Source, error) {
 	f.Close()
 	if name != "" && o.Query != "" {
-		return nil, &Error{path, errors.New("a query takes the place of a table"), "Leave out what stands behind #."}
+		return nil, &Error{path, errors.New("a query takes the place of a table"), "Leave out what stands after #."}
 	}
 	src, err := sqlite.Open(path, s.Size, name, o.Query)
 	if err != nil {

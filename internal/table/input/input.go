@@ -38,7 +38,7 @@ type Options struct {
 	Shown map[string]string
 
 	path string // of the file that is opened
-	part string // of it, as it is named behind #
+	part string // of it, as it is named after #
 	// decoder makes UTF-8 of JSON in another encoding; nil for none.
 	decoder func() transform.Transformer
 }
@@ -133,7 +133,7 @@ func Paths(paths []string) ([]string, error) {
 	return out, nil
 }
 
-// Open opens a path, or standard input for "-". A part of a container is named behind
+// Open opens a path, or standard input for "-". A part of a container is named after
 // #, as in book.xlsx#Sheet2.
 func Open(path string, o Options) (*Source, error) {
 	s, err := open(path, o)
@@ -272,7 +272,7 @@ func (s *Source) open(in io.Reader, name string, o Options) (table.Source, error
 		return s.openRecords(again, name, o)
 	}
 	if o.part != "" {
-		return nil, &Error{o.path, fmt.Errorf("it is no workbook, database or JSON, so that it has no part %q", o.part), "Leave out what stands behind #."}
+		return nil, &Error{o.path, fmt.Errorf("it is no workbook, database or JSON, so that it has no part %q", o.part), "Leave out what stands after #."}
 	}
 	r = again
 	src, err := delim.Open(r, name, s.Size, o.Options)

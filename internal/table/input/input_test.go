@@ -135,7 +135,7 @@ func TestWhatCannotBeOpened(t *testing.T) {
 		"nothing-like-it":  "there is no such file. Check the name.",
 		".":                "it is a folder. Name a file in it.",
 		"empty.csv":        "it is empty. There is no header and no row in it.",
-		"garbage":          "it is no text",
+		"garbage":          "it is not text",
 		"landings.csv#May": `it is no workbook, database or JSON, so that it has no part "May"`,
 		"none.csv#May":     "there is no such file",
 	} {

@@ -58,7 +58,7 @@ func (r *records) shape(list string) (how, why string) {
 	return "JSON lines", "it begins with a record"
 }
 
-// read reads the next record. The error is io.EOF behind the last.
+// read reads the next record. The error is io.EOF after the last.
 func (r *records) read() (*record, error) {
 	if !r.begun {
 		if err := r.begin(); err != nil {

@@ -87,7 +87,7 @@ func Open(open func() (io.ReadCloser, error), name, list string, size int64) (*S
 	others := names
 	if err == nil && list == "" && len(s.lists) > 0 && s.records == 1 && !s.r.array {
 		if len(s.lists) > 1 {
-			return nil, fmt.Errorf("it is one record that holds %d lists: name one behind #, as in file.json#%s; there are %s", len(s.lists), s.lists[0], strings.Join(s.lists, ", "))
+			return nil, fmt.Errorf("it is one record that holds %d lists: name one after #, as in file.json#%s; there are %s", len(s.lists), s.lists[0], strings.Join(s.lists, ", "))
 		}
 		list = s.lists[0]
 		s, names, notes, first, err = look(open, list)

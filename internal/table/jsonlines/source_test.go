@@ -101,7 +101,7 @@ func TestWrongRecords(t *testing.T) {
 		"[[1], 2]":                  "not of one kind",
 		"[{\"a\":1}]\n[{\"a\":2}]":  "line 2: more follows the array",
 		"{\"a\":\"caf\xe9\"}":       "bytes that are no UTF-8",
-		`{"a":[{"x":1}],"b":[{}]}`:  "holds 2 lists: name one behind #, as in file.json#a; there are a, b",
+		`{"a":[{"x":1}],"b":[{}]}`:  "holds 2 lists: name one after #, as in file.json#a; there are a, b",
 		"{\"a\":1}\n[1]":            "line 2: a record is written",
 		strings.Repeat(`{"a":`, 20): "line 1: the JSON is cut off",
 		strings.Repeat(`{"a":`, 40) + "1" + strings.Repeat("}", 40): "more than 32 deep",

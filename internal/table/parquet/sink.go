@@ -60,10 +60,10 @@ func (*Sink) Holds(t value.Type, text []byte) string {
 			return fmt.Sprintf("Parquet keeps %d digits of a number", maxDigits)
 		}
 	case value.Decimal:
-		// All numbers of a column have as many digits behind the point, so that what one may have
+		// All numbers of a column have as many digits after the point, so that what one may have
 		// must not depend on the others.
 		if whole, fraction, _ := value.Digits(text); whole > maxDigits-maxFraction || fraction > maxFraction {
-			return fmt.Sprintf("Parquet keeps %d digits before the point of a decimal and %d behind it", maxDigits-maxFraction, maxFraction)
+			return fmt.Sprintf("Parquet keeps %d digits before the point of a decimal and %d after it", maxDigits-maxFraction, maxFraction)
 		}
 	case value.Text, value.Code:
 		if len(text) > maxText {
@@ -228,7 +228,7 @@ func (s *Sink) columns() ([]*column, error) {
 			m := s.measures[i]
 			digits := max(1, m.whole+m.fraction)
 			if digits > maxDigits {
-				return nil, fmt.Errorf("the numbers of column %q have up to %d digits before the point and %d behind it, and Parquet keeps %d in all; make the column text in the plan", f.Name, m.whole, m.fraction, maxDigits)
+				return nil, fmt.Errorf("the numbers of column %q have up to %d digits before the point and %d after it, and Parquet keeps %d in all; make the column text in the plan", f.Name, m.whole, m.fraction, maxDigits)
 			}
 			c.scale = m.fraction
 			switch {
@@ -307,7 +307,7 @@ func (c *column) stored(text []byte) (parquet.Value, error) {
 	return parquet.ByteArrayValue(text), nil
 }
 
-// twosComplement writes a number in so many bytes, the most significant first.
+// twosComplement writes a number in n bytes, the most significant first.
 func twosComplement(n *big.Int, size int) []byte {
 	b := make([]byte, size)
 	if n.Sign() >= 0 {

@@ -157,7 +157,7 @@ func (s *Source) Next(b *table.Block) (err error) {
 				if errors.Is(err, io.EOF) {
 					break
 				}
-				return fmt.Errorf("%w behind row %d: %w", ErrDamaged, s.row-1, err)
+				return fmt.Errorf("%w after row %d: %w", ErrDamaged, s.row-1, err)
 			}
 			continue
 		}

@@ -8,7 +8,7 @@ import (
 	"github.com/parquet-go/parquet-go"
 )
 
-// The library skips fields that it does not know for as long as they say to be, also behind the end of what
+// The library skips fields that it does not know for as long as they say to be, also after the end of what
 // there is: a length that lies makes it run for hours. So what is written in the compact protocol of Thrift,
 // the footer and the headers of pages, is walked before it is read.
 
@@ -201,7 +201,7 @@ func checkColumn(r io.ReaderAt, from, end, place int64) (passed bool, err error)
 	return passed, nil
 }
 
-// walkAt walks a structure of at most so many bytes in a file.
+// walkAt walks a structure of at most that many bytes in a file.
 func walkAt(r io.ReaderAt, at, most int64) (length int, three int64, err error) {
 	for size := int64(512); ; size *= 8 {
 		b := make([]byte, min(size, most))

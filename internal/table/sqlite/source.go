@@ -166,7 +166,7 @@ func choose(names []string, name string) (chosen, why string, err error) {
 	}
 	if name == "" {
 		if len(names) > 1 {
-			return "", "", fmt.Errorf("it has %d tables: name one behind #, as in store.db#%s; there are %s", len(names), names[0], strings.Join(names, ", "))
+			return "", "", fmt.Errorf("it has %d tables: name one after #, as in store.db#%s; there are %s", len(names), names[0], strings.Join(names, ", "))
 		}
 		return names[0], "the only one", nil
 	}

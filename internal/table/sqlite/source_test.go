@@ -77,7 +77,7 @@ func TestStorageClassesNotDeclarations(t *testing.T) {
 func TestTablesOfADatabase(t *testing.T) {
 	path := database(t, "CREATE TABLE landings (a)", "INSERT INTO landings VALUES (1)", "CREATE TABLE buyers (b)", "CREATE VIEW v AS SELECT a, a + 1 AS next FROM landings")
 	_, err := Open(path, -1, "", "")
-	assert.ErrorContains(t, err, "it has 3 tables: name one behind #, as in store.db#landings; there are landings, buyers, v")
+	assert.ErrorContains(t, err, "it has 3 tables: name one after #, as in store.db#landings; there are landings, buyers, v")
 	_, rows := all(t, path, "v")
 	assert.Equal(t, []string{"number(1) number(2) "}, rows)
 	info, rows := all(t, path, "BUYERS")

@@ -14,7 +14,7 @@ type Rows struct {
 	perBlock int
 }
 
-// NewRows returns a source of rows, the names of the columns first, of which each block has so many.
+// NewRows returns a source of rows, the names of the columns first, of which each block has that many.
 func NewRows(perBlock int, rows ...[]string) *Rows {
 	names := rows[0]
 	return &Rows{table.Info{Name: "t", Names: names, Files: []table.File{{Name: "t", FirstLine: 2}}}, rows[1:], perBlock}

@@ -62,7 +62,7 @@ var Values = map[value.Type][]string{
 // stamps are the values of a column with offsets.
 var stamps = []string{"2021-03-04T06:05:00Z", "2021-03-04T06:05:00+02:00", "2021-12-31T23:59:59.25-05:30"}
 
-// rows makes so many rows; of the values that the format does not hold, none. Every fifth
+// rows makes that many rows; of the values that the format does not hold, none. Every fifth
 // cell is blank, and never a whole row.
 func rows(n int, holds func(value.Type, []byte) string) [][]string {
 	at := make([]int, len(Fields))

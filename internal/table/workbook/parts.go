@@ -31,7 +31,7 @@ func (b *book) readShared(part string) error {
 	})
 }
 
-// richText returns the text up to the end of an element: all of its t elements, but for
+// richText returns the text up to the end of an element: all of its t elements, except for
 // those in phonetic runs.
 func (d *decoder) richText(end string) (string, error) {
 	var text strings.Builder
@@ -96,7 +96,7 @@ const (
 	asTime
 	asTimestamp
 	asDuration
-	// asDigits and those behind it show whole numbers with at least so many digits: 00417.
+	// asDigits and those after it show whole numbers with at least that many digits: 00417.
 	asDigits
 )
 

@@ -116,7 +116,7 @@ func (*Sink) Holds(t value.Type, text []byte) string {
 	return ""
 }
 
-// clockHolds looks at a time of day, with the letter before it and the offset behind it.
+// clockHolds looks at a time of day, with the letter before it and the offset after it.
 func clockHolds(text []byte) string {
 	if bytes.ContainsAny(text, "Z+-") {
 		return "a workbook keeps no offset from UTC"

@@ -84,7 +84,7 @@ func (s *Source) decide(b *book, sh *Sheet, asked string) {
 			if len(named) > maxNamed {
 				named = append(slices.Clip(named[:maxNamed]), fmt.Sprintf("and %d more", len(others)-maxNamed))
 			}
-			why = fmt.Sprintf("the first; the others are %s: name one behind #, as in book.xlsx#%s", strings.Join(named, ", "), others[0])
+			why = fmt.Sprintf("the first; the others are %s: name one after #, as in book.xlsx#%s", strings.Join(named, ", "), others[0])
 		}
 	}
 	s.info.Decisions = append(s.info.Decisions,
@@ -159,7 +159,7 @@ func (s *Source) header(o Options) error {
 		first++
 	} else {
 		if o.HeaderRow == 0 {
-			why = fmt.Sprintf("row %d has cells that are no text", first)
+			why = fmt.Sprintf("row %d has cells that are not text", first)
 		}
 		s.info.Decisions = append(s.info.Decisions, table.Decision{What: "header", Value: "none", Why: why})
 		s.ahead = s.ahead[at:]
@@ -193,7 +193,7 @@ func (s *Source) Next(b *table.Block) error {
 			break
 		}
 		if err != nil {
-			return fmt.Errorf("the sheet is damaged behind row %d: %w", s.rows.row, err)
+			return fmt.Errorf("the sheet is damaged after row %d: %w", s.rows.row, err)
 		}
 		s.add(b, cells)
 		if s.text += int64(len(b.Text)) - was; s.text > maxSheetText+maxShared*s.info.Bytes {

@@ -194,7 +194,7 @@ func TestSheetThatBreaksOff(t *testing.T) {
 		err = src.Next(b)
 	}
 	assert.NotErrorIs(t, err, io.EOF)
-	assert.ErrorContains(t, err, "the sheet is damaged behind row 9002")
+	assert.ErrorContains(t, err, "the sheet is damaged after row 9002")
 }
 
 func TestFormats(t *testing.T) {

@@ -311,7 +311,7 @@ func (a *archive) close() error {
 	return a.err
 }
 
-// clipped cuts a text to so many characters.
+// clipped cuts a text to that many characters.
 func clipped(text string, most int) string {
 	if utf8.RuneCountInString(text) <= most {
 		return text
