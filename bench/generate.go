@@ -60,7 +60,10 @@ func (k *file) generate(path string, rows int) error {
 const header = "landing_no,vessel,landed_on,species,net_weight,price,boxes,temperature,inspected,buyer_no,skipper,remarks\n"
 
 var (
-	vessels  = []string{"Marlies", "Seestern", "Alte Liebe", "Nordlicht", "Moewe II", "Grete K.", "Fruehlingswind", "Oersted 4"}
+	vessels = []string{
+		"Marlies", "Seestern", "Alte Liebe", "Nordlicht", "Moewe II", "Grete K.", "Fruehlingswind",
+		"Oersted 4",
+	}
 	species  = []string{"COD", "HER", "PLE", "SOL", "MAC", "TUR"}
 	skippers = []string{"Petersen, Anke", "Hansen, Ole", "Jensen, Silke", "Luehrs, Tomma", "Okafor, Joerg"}
 )
@@ -69,7 +72,10 @@ func cleanRow(line []byte, r *rand.Rand, i int) []byte {
 	return fmt.Appendf(line, "%07d,%s,%d-%02d-%02d,%s,%d.%d,%d.%02d,%d,-%d.%d,%s,%05d,\"%s\",\"lot %d, crate %d, %s\"\n",
 		i, vessels[r.IntN(8)], 2021+r.IntN(3), 1+r.IntN(12), 1+r.IntN(28), species[r.IntN(6)], r.IntN(20000), r.IntN(10),
 		r.IntN(20), r.IntN(100), r.IntN(90), r.IntN(5), r.IntN(10), []string{"yes", "no"}[r.IntN(2)], r.IntN(60000),
-		skippers[r.IntN(5)], r.IntN(100000), r.IntN(100), []string{"iced", "fresh from the quay", "second landing"}[r.IntN(3)])
+		skippers[r.IntN(5)], r.IntN(100000), r.IntN(100), []string{
+			"iced", "fresh from the quay",
+			"second landing",
+		}[r.IntN(3)])
 }
 
 const dirtyHeader = "no,amount,price,day,stamp,ok,note,port,kg,blank,code,word\n"
@@ -83,8 +89,12 @@ func dirtyRow(line []byte, r *rand.Rand, i int) []byte {
 		line = fmt.Appendf(line, "\"%d,%03d.%02d\",", euros/1000, euros%1000, cents)
 	}
 	line = fmt.Appendf(line, "\"\u20ac %d,%02d\",%02d/%02d/%d,%d-%02d-%02dT%02d:%02d:%02dZ,%s,\"a note, with comma %d\",\"%s\",\"%d,%d kg\",", 1+r.IntN(9999), r.IntN(100),
-		1+r.IntN(28), 1+r.IntN(12), 1995+r.IntN(30), 2015+r.IntN(10), 1+r.IntN(12), 1+r.IntN(28), r.IntN(24), r.IntN(60), r.IntN(60),
-		[]string{"yes", "no"}[r.IntN(2)], r.IntN(1000), []string{"North Quay", "South Quay", "Old Harbour", "Basin, East"}[r.IntN(4)], 1+r.IntN(9000), r.IntN(10))
+		1+r.IntN(28), 1+r.IntN(12), 1995+r.IntN(30), 2015+r.IntN(10), 1+r.IntN(12), 1+r.IntN(28), r.IntN(24), r.IntN(60),
+		r.IntN(60),
+		[]string{"yes", "no"}[r.IntN(2)], r.IntN(1000), []string{
+			"North Quay", "South Quay", "Old Harbour",
+			"Basin, East",
+		}[r.IntN(4)], 1+r.IntN(9000), r.IntN(10))
 	if r.IntN(3) == 0 {
 		line = fmt.Appendf(line, "x%d", r.IntN(100))
 	} else {
@@ -95,7 +105,10 @@ func dirtyRow(line []byte, r *rand.Rand, i int) []byte {
 
 // oddRow is a row of the clean file in which a cell is another now and then.
 func oddRow(line []byte, r *rand.Rand, i int) []byte {
-	odd := []string{"n/a", "see log", "12,5 kg", " 7", "3.1.21", "1.234,5", "\u00a04", "?", "#N/A", "O7", "\u20ac 12.50", "31/02/2021", "(5)", "1e5", "6:05"}
+	odd := []string{
+		"n/a", "see log", "12,5 kg", " 7", "3.1.21", "1.234,5", "\u00a04", "?", "#N/A", "O7", "\u20ac 12.50",
+		"31/02/2021", "(5)", "1e5", "6:05",
+	}
 	cell := func(format string, args ...any) {
 		if r.IntN(10) == 0 {
 			line = fmt.Appendf(line, "\"%s\",", odd[r.IntN(len(odd))])
@@ -137,8 +150,10 @@ func sparseRow(line []byte, r *rand.Rand, i int) []byte {
 }
 
 func codesRow(line []byte, r *rand.Rand, _ int) []byte {
-	return fmt.Appendf(line, "%c%d,%c%c-%03d,%x,%04d-%c,%s%d,%d/%d,%c,%d%c%d\n", 'A'+r.IntN(6), r.IntN(99), 'A'+r.IntN(26), 'A'+r.IntN(26), r.IntN(1000),
-		r.Uint32(), r.IntN(10000), 'A'+r.IntN(26), species[r.IntN(6)], r.IntN(30), r.IntN(90), 10+r.IntN(10), 'A'+r.IntN(26), r.IntN(9), 'a'+r.IntN(26), r.IntN(999))
+	return fmt.Appendf(line, "%c%d,%c%c-%03d,%x,%04d-%c,%s%d,%d/%d,%c,%d%c%d\n", 'A'+r.IntN(6), r.IntN(99),
+		'A'+r.IntN(26), 'A'+r.IntN(26), r.IntN(1000),
+		r.Uint32(), r.IntN(10000), 'A'+r.IntN(26), species[r.IntN(6)], r.IntN(30), r.IntN(90), 10+r.IntN(10), 'A'+r.IntN(26),
+		r.IntN(9), 'a'+r.IntN(26), r.IntN(999))
 }
 
 func textsRow(line []byte, r *rand.Rand, _ int) []byte {
@@ -153,7 +168,10 @@ func textsRow(line []byte, r *rand.Rand, _ int) []byte {
 			if r.IntN(6) == 0 {
 				line = fmt.Appendf(line, "%d", r.IntN(2000))
 			} else {
-				line = append(line, []string{"the", "crates", "stood", "at", "quay", "until", "noon", "were", "weighed", "twice", "and", "landed", "by", "vessel", "iced"}[r.IntN(15)]...)
+				line = append(line, []string{
+					"the", "crates", "stood", "at", "quay", "until", "noon", "were", "weighed", "twice",
+					"and", "landed", "by", "vessel", "iced",
+				}[r.IntN(15)]...)
 			}
 		}
 	}

@@ -79,12 +79,27 @@ func (k *file) measure(dir string, rows, times int) {
 	all := []*contestant{
 		{name: "read loop of encoding/csv", args: []string{tool("csvread"), source}},
 		{name: "junvo profile", args: []string{tool("junvo"), "profile", source}, baseline: "read loop of encoding/csv"},
-		{name: "junvo profile, 1 worker", args: []string{tool("junvo"), "profile", source, "--workers", "1"}, baseline: "read loop of encoding/csv"},
-		{name: "junvo profile --format json", args: []string{tool("junvo"), "profile", source, "--format", "json"}, baseline: "junvo profile"},
+		{
+			name: "junvo profile, 1 worker", args: []string{tool("junvo"), "profile", source, "--workers", "1"},
+			baseline: "read loop of encoding/csv",
+		},
+		{
+			name: "junvo profile --format json", args: []string{tool("junvo"), "profile", source, "--format", "json"},
+			baseline: "junvo profile",
+		},
 		{name: "copy by encoding/csv", args: []string{tool("csvcopy"), source, tool("copy.csv")}},
-		{name: "junvo convert --plan", args: []string{tool("junvo"), "convert", source, "--plan", tool("p.yaml"), "-o", tool("clean.csv")}, baseline: "copy by encoding/csv"},
-		{name: "junvo convert --plan, 2 steps each", args: []string{tool("junvo"), "convert", source, "--plan", tool("steps.yaml"), "-o", tool("clean.csv")}, baseline: "copy by encoding/csv"},
-		{name: "junvo convert", args: []string{tool("junvo"), "convert", source, "-o", tool("drafted.csv")}, baseline: "copy by encoding/csv"},
+		{name: "junvo convert --plan", args: []string{
+			tool("junvo"), "convert", source, "--plan", tool("p.yaml"), "-o",
+			tool("clean.csv"),
+		}, baseline: "copy by encoding/csv"},
+		{name: "junvo convert --plan, 2 steps each", args: []string{
+			tool("junvo"), "convert", source, "--plan",
+			tool("steps.yaml"), "-o", tool("clean.csv"),
+		}, baseline: "copy by encoding/csv"},
+		{
+			name: "junvo convert", args: []string{tool("junvo"), "convert", source, "-o", tool("drafted.csv")},
+			baseline: "copy by encoding/csv",
+		},
 	}
 	check(exec.Command(tool("junvo"), "draft", source, "-o", tool("p.yaml"), "--overwrite").Run())
 	check(addSteps(tool("p.yaml"), tool("steps.yaml")))
@@ -108,7 +123,8 @@ func addSteps(from, to string) error {
 	if err != nil {
 		return err
 	}
-	return os.WriteFile(to, bytes.ReplaceAll(text, []byte("\n    to: "), []byte("\n    steps: [trim, single-space]\n    to: ")), 0o666)
+	return os.WriteFile(to, bytes.ReplaceAll(text, []byte("\n    to: "),
+		[]byte("\n    steps: [trim, single-space]\n    to: ")), 0o666)
 }
 
 func check(err error) {

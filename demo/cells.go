@@ -31,7 +31,8 @@ func (g *generator) fail(reason string, raw ...string) cell {
 func (g *generator) landingNo() cell { return plain(fmt.Sprintf("%06d", 417+7*g.landing)) }
 
 func (g *generator) vessel() cell {
-	return plain(g.pick("Marlies", "Seestern", "Alte Liebe", "Nordlicht", "Möwe II", "Grete K.", "Frühlingswind", "Ørsted 4", "None"))
+	return plain(g.pick("Marlies", "Seestern", "Alte Liebe", "Nordlicht", "Möwe II", "Grete K.", "Frühlingswind",
+		"Ørsted 4", "None"))
 }
 
 // species is a column of codes in which NA is one of them.
@@ -202,7 +203,8 @@ func (g *generator) balance() cell {
 }
 
 func (g *generator) skipper() cell {
-	return plain(`"` + g.pick("Petersen", "Hansen", "Jensen", "Lührs", "Okafor", "Null") + ", " + g.pick("Anke", "Jörg", "Ole", "Silke", "Tomma") + `"`).unquoted()
+	return plain(`"` + g.pick("Petersen", "Hansen", "Jensen", "Lührs", "Okafor", "Null") + ", " + g.pick("Anke", "Jörg",
+		"Ole", "Silke", "Tomma") + `"`).unquoted()
 }
 
 func (g *generator) remarks() cell {
@@ -247,7 +249,8 @@ func digits(n, scale int, group, mark string) string {
 type date struct{ year, month, day int }
 
 var monthNames = [...]string{
-	"January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December",
+	"January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November",
+	"December",
 }
 
 func (d date) iso() string { return fmt.Sprintf("%04d-%02d-%02d", d.year, d.month, d.day) }

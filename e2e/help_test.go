@@ -98,7 +98,8 @@ func TestOutputsThatCannotBeWritten(t *testing.T) {
 	}
 }
 
-// Colours are for people: they are asked for, they are in tables only, and the environment can't take away what was asked.
+// Colours are for people: they are asked for, they are in tables only, and the environment can't take away what was
+// asked.
 func TestColours(t *testing.T) {
 	f := newFolder(t)
 	f.file("a.csv", "a,b\n1,2\nx,3\n")

@@ -1,6 +1,6 @@
-// Package character has facts about characters that all of the program agrees on: which of them do not print, which keep a cell
-// from being read, how many there are as people see them, and the shape of a text, in which letters and digits are
-// shown by their class:
+// Package character has facts about characters that all of the program agrees on: which of them do not print, which
+// keep a cell from being read, how many there are as people see them, and the shape of a text, in which letters and
+// digits are shown by their class:
 //
 //	character.Shape("LOT 25 / crate 7") // AAA 99 / aaaaa 9
 package character

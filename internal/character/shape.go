@@ -21,7 +21,8 @@ var ascii = func() (all [utf8.RuneSelf]byte) {
 	return all
 }()
 
-// MostShapes is how many shapes of a column are kept, to be held against those of other files: with more of them, none is.
+// MostShapes is how many shapes of a column are kept, to be held against those of other files: with more of them, none
+// is.
 const MostShapes = 24
 
 // maxShapeRun is how many like characters a shape repeats.

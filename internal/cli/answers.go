@@ -83,7 +83,8 @@ func readFixes(path string) (*answers, error) {
 			return nil, usage("%s: %w", path, err)
 		}
 		if len(a.records) == maxAnswers {
-			return nil, usage("%s has more than %d answers; give them in several runs, or make them steps of the plan", path, maxAnswers)
+			return nil, usage("%s has more than %d answers; give them in several runs, or make them steps of the plan", path,
+				maxAnswers)
 		}
 		a.records = append(a.records, answered{record, one})
 	}

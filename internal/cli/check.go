@@ -42,7 +42,8 @@ plan is touched.`,
 		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if c.plan == "" {
-				return usage("which plan? Name it, as in `junvo check %s --plan intake.plan.yaml`; `junvo draft` makes one", args[0])
+				return usage("which plan? Name it, as in `junvo check %s --plan intake.plan.yaml`; `junvo draft` makes one",
+					args[0])
 			}
 			paths, kept, err := a.spooled(cmd.Context(), args)
 			if err != nil {
@@ -134,7 +135,10 @@ func (a *app) profileAs(ctx context.Context, paths []string, p *plan.Plan) (*pro
 	defer end()
 	hiding := p.Hiding()
 	private := func(column string) bool { return hiding[column] }
-	prof, err := profile.Run(ctx, src, profile.Options{Workers: a.workers, BlankWords: p.BlankWords, Progress: report, Private: private, Shapes: p.Seen.HasShapes(), Ask: draft.Asks(p)})
+	prof, err := profile.Run(ctx, src, profile.Options{
+		Workers: a.workers, BlankWords: p.BlankWords, Progress: report,
+		Private: private, Shapes: p.Seen.HasShapes(), Ask: draft.Asks(p),
+	})
 	return prof, readError(paths, err)
 }
 
@@ -152,7 +156,10 @@ func (a *app) tryOut(ctx context.Context, paths []string, p *plan.Bound) (*conve
 	report, end := a.progress("checking", src)
 	defer end()
 	toTheEnd := p.BlankOn(plan.FailStop, plan.FailKeep, plan.FailAside)
-	ledger, err := convert.Run(ctx, src, toTheEnd, convert.Options{Workers: a.workers, Sink: table.Discard{}, Repeats: repeats, Progress: report})
+	ledger, err := convert.Run(ctx, src, toTheEnd, convert.Options{
+		Workers: a.workers, Sink: table.Discard{},
+		Repeats: repeats, Progress: report,
+	})
 	if err != nil {
 		return nil, readError(paths, err)
 	}

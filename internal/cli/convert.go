@@ -212,7 +212,8 @@ func (a *app) convertOne(ctx context.Context, paths []string, c *conversion, fix
 		return nil, nil, targetError(err)
 	}
 	out.undone = func(err error) {
-		fmt.Fprintf(a.err, "junvo: %s could not be taken back to what it was: %v. The next run that writes to it does so\n", c.output, err)
+		fmt.Fprintf(a.err, "junvo: %s could not be taken back to what it was: %v. The next run that writes to it does so\n",
+			c.output, err)
 	}
 	ledger, err := a.convertTo(ctx, paths, ready, out, fixes.of(), c)
 	if err != nil {
@@ -248,7 +249,8 @@ func (s shareLimit) check(l *convert.Ledger) error {
 		cells += c.Cells - c.Blank
 	}
 	if failed := l.Failed(); float64(failed) > s.share*float64(cells) {
-		return &exitError{exitFailures, fmt.Errorf("%d of %d cells failed, more than %s; nothing was written", failed, cells, s.text)}
+		return &exitError{exitFailures, fmt.Errorf("%d of %d cells failed, more than %s; nothing was written", failed, cells,
+			s.text)}
 	}
 	return nil
 }
@@ -354,7 +356,8 @@ func (a *app) convertTo(ctx context.Context, paths []string, r *runnable, out *o
 	report, end := a.progress("converting", src)
 	defer end()
 	ledger, err := convert.Run(ctx, src, r.plan, convert.Options{
-		Workers: a.workers, Sink: out.sink, Failure: out.failure, Aside: out.asideRow, Fixes: fixes, Repeats: repeats, Holds: out.holds,
+		Workers: a.workers, Sink: out.sink, Failure: out.failure, Aside: out.asideRow, Fixes: fixes, Repeats: repeats,
+		Holds:    out.holds,
 		Progress: report, Origin: c.origin, Reveal: c.reveal,
 	})
 	var stop *convert.StopError

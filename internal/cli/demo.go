@@ -65,8 +65,14 @@ func (a *app) runDemo(ctx context.Context, dir string, rows int) error {
 		{"What is in these columns?", []string{"profile", source}},
 		{"Why is this cell not a number?", []string{"why", source, "--row", "2", "--column", "Boxes"}},
 		{"Propose what to do, as a file to read and to keep.", []string{"draft", source, "-o", plan, "--keep-names"}},
-		{"Let me see it before I believe it.", []string{"preview", source, "--plan", plan, "--column", "Net weight", "--column", "Landed on"}},
-		{"Put every column into its proper type, and tell everything that failed.", []string{"convert", source, "--plan", plan, "-o", clean}},
+		{"Let me see it before I believe it.", []string{
+			"preview", source, "--plan", plan, "--column", "Net weight",
+			"--column", "Landed on",
+		}},
+		{
+			"Put every column into its proper type, and tell everything that failed.",
+			[]string{"convert", source, "--plan", plan, "-o", clean},
+		},
 	}
 	for _, s := range steps {
 		if err := a.print(fmt.Sprintf("\n# %s\n$ junvo%s\n", s.say, commandLine(s.args))); err != nil {

@@ -58,7 +58,8 @@ func (g *groups) records() (records [][]string) {
 			rows += " …"
 		}
 		records = append(records, []string{
-			show.Guarded(one.Column), show.Guarded(one.Value), one.Wanted.String(), one.Reason.String(), show.Guarded(one.Detail),
+			show.Guarded(one.Column), show.Guarded(one.Value), one.Wanted.String(), one.Reason.String(),
+			show.Guarded(one.Detail),
 			one.Reason.Entry().Hint, strconv.FormatInt(one.count, 10), rows, "",
 		})
 	}

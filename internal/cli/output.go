@@ -152,7 +152,8 @@ func (o *output) failure(f convert.Failure) error {
 	e := f.Reason.Entry()
 	if o.book != nil {
 		o.book.Fail(workbook.Failed{
-			Row: f.Row, Line: f.Line, Column: f.Position(), Name: f.Column, Value: f.Value, Wanted: f.Wanted.String(), Reason: e.Name,
+			Row: f.Row, Line: f.Line, Column: f.Position(), Name: f.Column, Value: f.Value, Wanted: f.Wanted.String(),
+			Reason: e.Name,
 			Detail: f.Detail, Hint: e.Hint,
 		})
 	}
@@ -160,7 +161,8 @@ func (o *output) failure(f convert.Failure) error {
 		return o.note(o.groups.add(f))
 	}
 	line := o.record(show.Guarded(f.File),
-		strconv.FormatInt(f.Row, 10), cmp.Or(f.Address, strconv.FormatInt(f.Line, 10)), show.Guarded(f.Column), show.Guarded(f.Value), f.Wanted.String(),
+		strconv.FormatInt(f.Row, 10), cmp.Or(f.Address, strconv.FormatInt(f.Line, 10)), show.Guarded(f.Column),
+		show.Guarded(f.Value), f.Wanted.String(),
 		e.Name, show.Guarded(f.Detail), e.Hint, "")
 	if o.answers != nil {
 		line = append(line, "")
@@ -277,7 +279,10 @@ func (o *output) complete(l *convert.Ledger) error {
 
 // written tells what has been written, when the output is complete.
 func (o *output) written() show.Written {
-	w := show.Written{Output: o.path, Plan: o.plan, Described: o.described, Failures: o.failures.Path(), SetAside: o.aside.Path()}
+	w := show.Written{
+		Output: o.path, Plan: o.plan, Described: o.described, Failures: o.failures.Path(),
+		SetAside: o.aside.Path(),
+	}
 	if o.text != nil {
 		w.Formulas, w.Guarded = o.text.Formulas(), o.text.Guarded()
 	}

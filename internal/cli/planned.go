@@ -92,7 +92,8 @@ var errPlanAndWishes = usage("--as, --blank-word, --decimal-mark, --date-order, 
 
 // any reports whether there is a wish.
 func (w *wishes) any() bool {
-	return len(w.as) > 0 || len(w.blankWords) > 0 || w.decimalMark != "" || w.dateOrder != "" || w.fit != defaultFit || len(w.private) > 0
+	return len(w.as) > 0 || len(w.blankWords) > 0 || w.decimalMark != "" || w.dateOrder != "" || w.fit != defaultFit ||
+		len(w.private) > 0
 }
 
 func (a *app) draft() *cobra.Command {
@@ -185,7 +186,10 @@ func (a *app) repeats(ctx context.Context, paths []string, p *plan.Bound, fixes 
 			return nil, err
 		}
 		report, end := a.progress("looking for repeated values", src)
-		known, err = convert.FindRepeats(ctx, src, p, convert.Options{Workers: a.workers, Fixes: fixes, Repeats: known, Holds: holds, Progress: report}, folder, limit)
+		known, err = convert.FindRepeats(ctx, src, p, convert.Options{
+			Workers: a.workers, Fixes: fixes, Repeats: known,
+			Holds: holds, Progress: report,
+		}, folder, limit)
 		end()
 		src.Close()
 		if err != nil {

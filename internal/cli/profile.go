@@ -199,7 +199,10 @@ func (a *app) collect(ctx context.Context, paths []string, w *wishes) (*collecte
 	}
 	report, end := a.progress("reading", src)
 	defer end()
-	o := profile.Options{Private: private, Workers: a.workers, BlankWords: w.blankWords, Ask: ask, Open: w.open, Progress: report}
+	o := profile.Options{
+		Private: private, Workers: a.workers, BlankWords: w.blankWords, Ask: ask, Open: w.open,
+		Progress: report,
+	}
 	if w.shapes {
 		o.Shapes = func(string) bool { return true }
 	}
@@ -234,7 +237,8 @@ func (a *app) printProfile(p *profile.Profile, sel *selection) error {
 	}
 	text := show.ProfileTable(columns, !sel.unfold, f, a.page())
 	if f == show.Table {
-		text = show.ProfileHead(p, a.page()) + "\n" + text + "\n" + show.StripKey(a.page()) + more(show.ColumnFindings(p, a.page()))
+		text = show.ProfileHead(p, a.page()) + "\n" + text + "\n" + show.StripKey(a.page()) + more(show.ColumnFindings(p,
+			a.page()))
 	}
 	return a.print(text)
 }

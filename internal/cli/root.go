@@ -298,7 +298,8 @@ func (a *app) sourceFlags(cmd *cobra.Command) {
 	f.StringVar(&a.source.Escape, "escape", "", "how a quote stands inside quotes: double or backslash (default: detected)")
 	f.IntVar(&a.source.HeaderRow, "header-row", 0, "line of the column names (default: detected)")
 	f.BoolVar(&a.noHeader, "no-header", false, "the source has no column names: call them column 1, column 2, …")
-	f.StringVar(&a.source.Format, "source-format", "", "format of the source: "+strings.Join(input.Formats, ", ")+" (default: by its content)")
+	f.StringVar(&a.source.Format, "source-format", "", "format of the source: "+strings.Join(input.Formats,
+		", ")+" (default: by its content)")
 	f.IntSliceVar(&a.source.Widths, "widths", nil, "widths of the columns in characters, as in 6,20,10, where the source has columns of fixed width")
 	f.Func("query", "`query` in SQL, in place of a table of a SQLite database", func(text string) error {
 		if a.source.Query = text; strings.TrimSpace(text) == "" {

@@ -329,7 +329,10 @@ func answerFor(cell *profile.Cell, column string) *show.Answer {
 }
 
 func decided(c *reading.Conclusion, counts []reading.Count) *show.Decided {
-	d := &show.Decided{Type: c.Convention.Type.String(), Convention: c.Convention.Say(counts), Why: c.Why, Evidence: c.Evidence}
+	d := &show.Decided{
+		Type: c.Convention.Type.String(), Convention: c.Convention.Say(counts), Why: c.Why,
+		Evidence: c.Evidence,
+	}
 	if d.Evidence == nil {
 		d.Evidence = []reading.Evidence{}
 	}

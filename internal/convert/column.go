@@ -99,7 +99,8 @@ func newColumn(c *plan.Column, blankWords []string, columns int) *column {
 		unchanged = kept
 	}
 	filled, fillStep := c.Steps.Fill()
-	asIs := (t == value.Text || t == value.Code) && len(blankWords) == 0 && len(c.Convention.BlankWords) == 0 && !c.Made() && !c.Must.Any()
+	asIs := (t == value.Text || t == value.Code) && len(blankWords) == 0 && len(c.Convention.BlankWords) == 0 &&
+		!c.Made() && !c.Must.Any()
 	return &column{
 		here: here{changed: make([]int64, len(c.Steps))},
 		plan: c, conv: &c.Convention, unchanged: unchanged, filled: filled, fillStep: fillStep,
@@ -211,7 +212,8 @@ func (c *column) short(s table.Span) outcome {
 	}
 	if text := c.out.Text[start:]; o < fixed && len(text) <= len(e.Known.text) {
 		e.Key = key
-		e.Known = became{length: uint8(len(text)), outcome: o, changed: uint16(c.touched), same: (o == right || o == kept) && c.touched == 0}
+		e.Known = became{length: uint8(len(text)), outcome: o, changed: uint16(c.touched), same: (o == right || o == kept) &&
+			c.touched == 0}
 		copy(e.Known.text[:], text)
 	}
 	return o

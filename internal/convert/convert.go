@@ -69,7 +69,9 @@ type Options struct {
 
 // OriginFields are the columns that Origin adds.
 var OriginFields = []table.Field{
-	{Name: "source_file", Type: value.Text}, {Name: "source_row", Type: value.Integer}, {Name: "source_line", Type: value.Integer},
+	{Name: "source_file", Type: value.Text},
+	{Name: "source_row", Type: value.Integer},
+	{Name: "source_line", Type: value.Integer},
 }
 
 // Run converts a source.
@@ -98,7 +100,10 @@ func Run(ctx context.Context, src table.Source, p *plan.Bound, o Options) (*Ledg
 // accountOf opens the account of a column.
 func accountOf(c *plan.Column) Account {
 	t := &c.Terms
-	a := Account{Name: c.Name, Type: c.Convention.Type, Convention: t.Say(), DecimalMark: t.DecimalMark, DateOrder: t.DateOrder[""]}
+	a := Account{
+		Name: c.Name, Type: c.Convention.Type, Convention: t.Say(), DecimalMark: t.DecimalMark,
+		DateOrder: t.DateOrder[""],
+	}
 	for _, s := range c.Steps {
 		a.Steps = append(a.Steps, StepCount{Name: s.Name})
 	}
@@ -182,7 +187,8 @@ type StopError struct{ Failure Failure }
 
 func (e *StopError) Error() string {
 	f := e.Failure
-	return fmt.Sprintf("row %d (line %d) of %s failed in column %q, where the plan says to stop: %s", f.Row, f.Line, f.File, f.Column, f.Reason)
+	return fmt.Sprintf("row %d (line %d) of %s failed in column %q, where the plan says to stop: %s", f.Row, f.Line,
+		f.File, f.Column, f.Reason)
 }
 
 // SwappedError says that the names of the columns stand again in another order, so that the rows

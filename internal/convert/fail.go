@@ -33,7 +33,8 @@ func (c *column) fail(cell []byte, why reason.Reason, detail string) outcome {
 		shown, detail = character.Shape(shown), ""
 	}
 	c.res.failures = append(c.res.failures, Failure{
-		column: c.index, Row: int64(c.row), Column: c.plan.Name, Value: shown, Wanted: c.conv.Type, Reason: why, Detail: detail,
+		column: c.index, Row: int64(c.row), Column: c.plan.Name, Value: shown, Wanted: c.conv.Type, Reason: why,
+		Detail: detail,
 	})
 	if c.plan.OnFailure != plan.FailKeep {
 		c.out.AddBlank()

@@ -65,11 +65,13 @@ func (l *Ledger) Failed() (n int64) {
 // converted, blank, kept, fixed and failed.
 func (l *Ledger) Check() error {
 	if l.RowsIn != l.RowsOut+l.AsideTotal() {
-		return fmt.Errorf("the ledger does not balance: %d rows came in, %d went out and %d were set aside", l.RowsIn, l.RowsOut, l.AsideTotal())
+		return fmt.Errorf("the ledger does not balance: %d rows came in, %d went out and %d were set aside", l.RowsIn,
+			l.RowsOut, l.AsideTotal())
 	}
 	for _, c := range l.Columns {
 		if sum := c.Right + c.Converted + c.Blank + c.Kept + c.Fixed + c.Failed; c.Cells != sum || c.Cells != l.RowsOut {
-			return fmt.Errorf("the ledger does not balance: column %q has %d cells in %d rows, and %d are accounted for", c.Name, c.Cells, l.RowsOut, sum)
+			return fmt.Errorf("the ledger does not balance: column %q has %d cells in %d rows, and %d are accounted for",
+				c.Name, c.Cells, l.RowsOut, sum)
 		}
 	}
 	return nil

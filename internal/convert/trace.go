@@ -29,7 +29,10 @@ type StepText struct {
 
 // Trace converts one cell of a column in the way that Run does, and tells every step.
 func Trace(c *plan.Column, blankWords []string, cell string, kind value.Stored) Traced {
-	b := &table.Block{Text: []byte(cell), Width: 1, Rows: 1, Spans: []table.Span{{N: uint32(len(cell))}}, Quote: '"', Escape: '"', Broken: !utf8.ValidString(cell)}
+	b := &table.Block{
+		Text: []byte(cell), Width: 1, Rows: 1, Spans: []table.Span{{N: uint32(len(cell))}}, Quote: '"',
+		Escape: '"', Broken: !utf8.ValidString(cell),
+	}
 	if kind != value.StoredText {
 		b.Kinds = []value.Stored{kind}
 	}

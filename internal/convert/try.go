@@ -57,7 +57,10 @@ func (w *worker) tryBlock(b *table.Block, p *plan.Bound, before, first, n int64,
 	failures := res.failures
 	for i := range res.lost {
 		if f := &res.lost[i]; f.Row < n {
-			t := Tried{Row: before + f.Row + 1, Line: first + b.Line(int(f.Row)), Column: f.column, Hidden: w.columns[f.column].hidden, Raw: f.Value, Failure: f}
+			t := Tried{
+				Row: before + f.Row + 1, Line: first + b.Line(int(f.Row)), Column: f.column,
+				Hidden: w.columns[f.column].hidden, Raw: f.Value, Failure: f,
+			}
 			if err := each(t); err != nil {
 				return err
 			}

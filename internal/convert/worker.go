@@ -47,7 +47,10 @@ type asideRow struct {
 }
 
 func newWorker(info *table.Info, p *plan.Bound, o *Options, relays relays) *worker {
-	w := &worker{plan: p, sink: o.Sink, relays: relays, rowReader: rowkind.NewReader(info.Names, p.BlankWords), fields: p.Fields()}
+	w := &worker{
+		plan: p, sink: o.Sink, relays: relays, rowReader: rowkind.NewReader(info.Names, p.BlankWords),
+		fields: p.Fields(),
+	}
 	w.withOrigin = append(slices.Clone(w.fields), OriginFields...)
 	for i := range p.Columns {
 		c := newColumn(&p.Columns[i], p.BlankWords, len(p.Columns))

@@ -121,7 +121,8 @@ func (d *drifter) convention(c *plan.Column, have *profile.ColumnProfile, p *pla
 		}
 	}
 	if !maps.Equal(was.DateOrder, is.DateOrder) && len(is.DateOrder) > 0 && len(was.DateOrder) > 0 {
-		d.add(ConventionChanged, c.Name, "dates in the order %v before, and %v now", orderText(was.DateOrder), orderText(is.DateOrder))
+		d.add(ConventionChanged, c.Name, "dates in the order %v before, and %v now", orderText(was.DateOrder),
+			orderText(is.DateOrder))
 	}
 	var words []string
 	for _, w := range is.BlankWords {

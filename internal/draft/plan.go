@@ -1,5 +1,5 @@
-// Package draft is what is made of a profile's conclusions: the plan that they suggest, the record of what was seen, in what another
-// file is other than a plan expects (drift) or than it was before, and whether it fits nevertheless.
+// Package draft is what is made of a profile's conclusions: the plan that they suggest, the record of what was seen, in
+// what another file is other than a plan expects (drift) or than it was before, and whether it fits nevertheless.
 //
 //	p := draft.Plan(prof, nil, true)       // to review, and to run
 //	d := draft.Drift(next, p)              // next month's file
@@ -32,7 +32,8 @@ func Plan(p *profile.Profile, blankWords []string, usableNames bool) *plan.Plan 
 		taken[name] = true
 		d.Columns = append(d.Columns, plan.Column{
 			Name: name, Source: c.Name, Convention: done.Convention, Terms: done.Convention.Terms(c.Counts),
-			Private: c.Private(), Undecided: done.Convention.Type == value.Text && (done.Mixed || done.MarksUndecided+done.OrderUndecided > 0 || done.Undecided != reading.NothingOpen),
+			Private: c.Private(), Undecided: done.Convention.Type == value.Text &&
+				(done.Mixed || done.MarksUndecided+done.OrderUndecided > 0 || done.Undecided != reading.NothingOpen),
 			Comment: comment(c),
 		})
 	}

@@ -17,7 +17,8 @@ func Record(p *profile.Profile) *plan.Record {
 	r.Rows -= r.Aside
 	for _, c := range p.Columns {
 		one := plan.RecordColumn{
-			Name: c.Name, Type: c.Unasked.Convention.Type, Fails: c.Conclusion.Fails, Blanks: c.Conclusion.Reads[reading.AsBlank],
+			Name: c.Name, Type: c.Unasked.Convention.Type, Fails: c.Conclusion.Fails,
+			Blanks:   c.Conclusion.Reads[reading.AsBlank],
 			Smallest: c.Range.Smallest, Largest: c.Range.Largest,
 		}
 		if c.Private() {

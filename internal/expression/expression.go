@@ -56,7 +56,8 @@ func (e *Error) Error() string { return e.Say }
 
 // celTypes are the types of values by those of columns.
 var celTypes = map[value.Type]*cel.Type{
-	value.Text: cel.StringType, value.Code: cel.StringType, value.Integer: numberType, value.Decimal: numberType, value.Date: dateType,
+	value.Text: cel.StringType, value.Code: cel.StringType, value.Integer: numberType, value.Decimal: numberType,
+	value.Date:      dateType,
 	value.Timestamp: stampType, value.Time: clockType, value.Boolean: cel.BoolType,
 }
 
@@ -126,9 +127,11 @@ func Names(text string) (names []string) {
 
 // language is the language of expressions before there are columns.
 var language = sync.OnceValues(func() (*cel.Env, error) {
-	o := append(options(), cel.ClearMacros(), cel.Function("decimal_literal", cel.Overload("decimal_literal_text", []*cel.Type{cel.StringType}, numberType,
-		cel.UnaryBinding(func(v ref.Val) ref.Val { return asNumber([]ref.Val{v}) }))),
-		cel.Function(exactNumber, exactFrom("int", cel.IntType), exactFrom("uint", cel.UintType), exactFrom("double", cel.DoubleType)))
+	o := append(options(), cel.ClearMacros(), cel.Function("decimal_literal",
+		cel.Overload("decimal_literal_text", []*cel.Type{cel.StringType}, numberType,
+			cel.UnaryBinding(func(v ref.Val) ref.Val { return asNumber([]ref.Val{v}) }))),
+		cel.Function(exactNumber, exactFrom("int", cel.IntType), exactFrom("uint", cel.UintType),
+			exactFrom("double", cel.DoubleType)))
 	for i := range maxRaw {
 		o = append(o, cel.Variable(fmt.Sprint(rawPrefix, i), cel.StringType))
 	}
@@ -191,7 +194,8 @@ func (e *Expression) rewrite(a *celast.AST, columns []Variable) (err error) {
 				args := call.Args()
 				if isNull(args[1]) && !isNull(args[2]) { // the type of the whole is that of the first
 					next++
-					x.SetKindCase(fac.NewCall(x.ID(), operators.Conditional, fac.NewCall(next, operators.LogicalNot, args[0]), args[2], args[1]))
+					x.SetKindCase(fac.NewCall(x.ID(), operators.Conditional, fac.NewCall(next, operators.LogicalNot, args[0]),
+						args[2], args[1]))
 				}
 			case "size", "int", "uint", "double": // these give numbers of the language, and not exact ones
 				next++
@@ -292,7 +296,8 @@ func resultType(out *cel.Type) (value.Type, error) {
 }
 
 // kinds names the types of values in sentences.
-var kinds = strings.NewReplacer("string", "text", "bool", "true or false", "decimal_literal", "number", "uint", "number", "int", "number", "double", "number", "null_type", "null")
+var kinds = strings.NewReplacer("string", "text", "bool", "true or false", "decimal_literal", "number", "uint",
+	"number", "int", "number", "double", "number", "null_type", "null")
 
 var noOverload = regexp.MustCompile(`found no matching overload for '([^']*)' applied to '\(([^']*)\)'`)
 

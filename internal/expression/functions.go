@@ -35,22 +35,75 @@ type form struct {
 var Functions = []Function{
 	{"blank", "Whether a value is blank.", `blank("")`, "true", []form{{[]*cel.Type{cel.DynType}, cel.BoolType, isBlank}}},
 	{"text", "The value as text, as it is written to the output.", `text(1.50) + " kg"`, "1.5 kg", ofEach(asText)},
-	{"number", "The number that a text is, written with a point and without group marks.", `number("12.5") * 2`, "25", []form{{[]*cel.Type{cel.StringType}, numberType, asNumber}}},
-	{"date", "The day that a text is, written yyyy-MM-dd, or the day of a timestamp.", `date("2021-03-04")`, "2021-03-04", []form{{[]*cel.Type{cel.StringType}, dateType, asDate}, {[]*cel.Type{stampType}, dateType, asDate}}},
-	{"round", "The number rounded to that many digits after the point, halves to the even digit.", `round(2 / 3, 2)`, "0.67", []form{{[]*cel.Type{numberType, numberType}, numberType, round}}},
-	{"year", "The year of a date.", `year(date("2021-03-04"))`, "2021", []form{{[]*cel.Type{dateType}, numberType, part(value.Day.Year)}}},
-	{"month", "The month of a date, from 1.", `month(date("2021-03-04"))`, "3", []form{{[]*cel.Type{dateType}, numberType, part(value.Day.Month)}}},
-	{"day", "The day of the month.", `day(date("2021-03-04"))`, "4", []form{{[]*cel.Type{dateType}, numberType, part(value.Day.Day)}}},
-	{"plusDays", "The date that many days later.", `plusDays(date("2021-02-27"), 3)`, "2021-03-02", []form{{[]*cel.Type{dateType, numberType}, dateType, plusDays}}},
-	{"plusMonths", "The date that many months later; a day that the month does not have is its last.", `plusMonths(date("2021-01-31"), 1)`, "2021-02-28", []form{{[]*cel.Type{dateType, numberType}, dateType, plusMonths}}},
-	{"monthEnd", "The last day of the month.", `monthEnd(date("2021-02-03"))`, "2021-02-28", []form{{[]*cel.Type{dateType}, dateType, monthEnd}}},
-	{"daysBetween", "How many days the second date lies after the first.", `daysBetween(date("2021-03-04"), date("2021-03-01"))`, "-3", []form{{[]*cel.Type{dateType, dateType}, numberType, daysBetween}}},
-	{"yearsBetween", "How many whole years lie between two dates, as people count their age.", `yearsBetween(date("2000-03-05"), date("2021-03-04"))`, "20", []form{{[]*cel.Type{dateType, dateType}, numberType, yearsBetween}}},
-	{"length", "How many characters a text has.", `length("Größe")`, "5", []form{{[]*cel.Type{cel.StringType}, numberType, length}}},
-	{"upper", "The text in capital letters.", `upper("ab")`, "AB", []form{{[]*cel.Type{cel.StringType}, cel.StringType, texts(strings.ToUpper)}}},
-	{"lower", "The text in small letters.", `lower("AB")`, "ab", []form{{[]*cel.Type{cel.StringType}, cel.StringType, texts(strings.ToLower)}}},
-	{"trim", "The text without spaces at its ends.", `trim(" ab ")`, "ab", []form{{[]*cel.Type{cel.StringType}, cel.StringType, texts(strings.TrimSpace)}}},
-	{"reading", "What a text can be read as: integer, decimal, date, time, timestamp, boolean, code, text or blank.", `reading("1.5 kg")`, "decimal", []form{{[]*cel.Type{cel.StringType}, cel.StringType, texts(readingOf)}}},
+	{
+		"number", "The number that a text is, written with a point and without group marks.", `number("12.5") * 2`, "25",
+		[]form{{[]*cel.Type{cel.StringType}, numberType, asNumber}},
+	},
+	{
+		"date", "The day that a text is, written yyyy-MM-dd, or the day of a timestamp.", `date("2021-03-04")`, "2021-03-04",
+		[]form{{[]*cel.Type{cel.StringType}, dateType, asDate}, {[]*cel.Type{stampType}, dateType, asDate}},
+	},
+	{
+		"round", "The number rounded to that many digits after the point, halves to the even digit.", `round(2 / 3, 2)`,
+		"0.67",
+		[]form{{[]*cel.Type{numberType, numberType}, numberType, round}},
+	},
+	{
+		"year", "The year of a date.", `year(date("2021-03-04"))`, "2021",
+		[]form{{[]*cel.Type{dateType}, numberType, part(value.Day.Year)}},
+	},
+	{
+		"month", "The month of a date, from 1.", `month(date("2021-03-04"))`, "3",
+		[]form{{[]*cel.Type{dateType}, numberType, part(value.Day.Month)}},
+	},
+	{
+		"day", "The day of the month.", `day(date("2021-03-04"))`, "4",
+		[]form{{[]*cel.Type{dateType}, numberType, part(value.Day.Day)}},
+	},
+	{
+		"plusDays", "The date that many days later.", `plusDays(date("2021-02-27"), 3)`, "2021-03-02",
+		[]form{{[]*cel.Type{dateType, numberType}, dateType, plusDays}},
+	},
+	{
+		"plusMonths", "The date that many months later; a day that the month does not have is its last.",
+		`plusMonths(date("2021-01-31"), 1)`, "2021-02-28",
+		[]form{{[]*cel.Type{dateType, numberType}, dateType, plusMonths}},
+	},
+	{
+		"monthEnd", "The last day of the month.", `monthEnd(date("2021-02-03"))`, "2021-02-28",
+		[]form{{[]*cel.Type{dateType}, dateType, monthEnd}},
+	},
+	{
+		"daysBetween", "How many days the second date lies after the first.",
+		`daysBetween(date("2021-03-04"), date("2021-03-01"))`, "-3",
+		[]form{{[]*cel.Type{dateType, dateType}, numberType, daysBetween}},
+	},
+	{
+		"yearsBetween", "How many whole years lie between two dates, as people count their age.",
+		`yearsBetween(date("2000-03-05"), date("2021-03-04"))`, "20",
+		[]form{{[]*cel.Type{dateType, dateType}, numberType, yearsBetween}},
+	},
+	{
+		"length", "How many characters a text has.", `length("Größe")`, "5",
+		[]form{{[]*cel.Type{cel.StringType}, numberType, length}},
+	},
+	{
+		"upper", "The text in capital letters.", `upper("ab")`, "AB",
+		[]form{{[]*cel.Type{cel.StringType}, cel.StringType, texts(strings.ToUpper)}},
+	},
+	{
+		"lower", "The text in small letters.", `lower("AB")`, "ab",
+		[]form{{[]*cel.Type{cel.StringType}, cel.StringType, texts(strings.ToLower)}},
+	},
+	{
+		"trim", "The text without spaces at its ends.", `trim(" ab ")`, "ab",
+		[]form{{[]*cel.Type{cel.StringType}, cel.StringType, texts(strings.TrimSpace)}},
+	},
+	{
+		"reading", "What a text can be read as: integer, decimal, date, time, timestamp, boolean, code, text or blank.",
+		`reading("1.5 kg")`, "decimal",
+		[]form{{[]*cel.Type{cel.StringType}, cel.StringType, texts(readingOf)}},
+	},
 	{"raw", "The cell of a column of the source as it came.", `raw("Net weight")`, "the cell", nil},
 }
 

@@ -16,10 +16,11 @@ import (
 // The types of values beyond those of the language: numbers are exact decimals, and days
 // and timestamps are those of the columns.
 var (
-	numberType = types.NewObjectType("number", traits.AdderType, traits.SubtractorType, traits.MultiplierType, traits.DividerType, traits.NegatorType, traits.ComparerType)
-	dateType   = types.NewObjectType("date", traits.ComparerType)
-	stampType  = types.NewObjectType("timestamp", traits.ComparerType)
-	clockType  = types.NewObjectType("time", traits.ComparerType)
+	numberType = types.NewObjectType("number", traits.AdderType, traits.SubtractorType, traits.MultiplierType,
+		traits.DividerType, traits.NegatorType, traits.ComparerType)
+	dateType  = types.NewObjectType("date", traits.ComparerType)
+	stampType = types.NewObjectType("timestamp", traits.ComparerType)
+	clockType = types.NewObjectType("time", traits.ComparerType)
 )
 
 // number is an exact number. Quotients stay exact too, until they are written.

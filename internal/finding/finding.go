@@ -1,5 +1,5 @@
-// Package finding is the catalogue of findings: what is worth knowing about a column or a file. Sources, kinds of rows and
-// profiles find them; help pages, reference documents and the lists of profiles are made from it.
+// Package finding is the catalogue of findings: what is worth knowing about a column or a file. Sources, kinds of rows
+// and profiles find them; help pages, reference documents and the lists of profiles are made from it.
 //
 //	k, ok := finding.Parse("leading-zeros")
 //	fmt.Println(k.Entry().Do)
@@ -96,7 +96,10 @@ type Entry struct {
 // Catalogue describes every finding, by its number.
 var Catalogue = [numKinds]Entry{
 	{},
-	{Mixed, "mixed", OfColumn, "No one reading fits all non-blank cells of the column.", "Look at the odd rows: correct them, name blank words with --blank-word, or choose the type with --as."},
+	{
+		Mixed, "mixed", OfColumn, "No one reading fits all non-blank cells of the column.",
+		"Look at the odd rows: correct them, name blank words with --blank-word, or choose the type with --as.",
+	},
 	{OrderUndecided, "order-undecided", OfColumn, "Day and month can be exchanged and the column does not show which is which, or shows both.", "Say which with --date-order."},
 	{MarksUndecided, "marks-undecided", OfColumn, "A comma or point can be a decimal mark or a group mark and the column does not show which, or shows both.", "Say which with --decimal-mark."},
 	{NearlyTyped, "nearly-typed", OfColumn, "Most cells of the column fit one type, and too many do not for the column to get it.", "Look at the odd ones; give the column its type with --fit or --as."},
@@ -107,54 +110,138 @@ var Catalogue = [numKinds]Entry{
 	{DatesAsText, "dates-as-text", OfColumn, "Dates are written in a way that other programs may read differently or not at all.", "Convert the column."},
 	{BooleansAsText, "booleans-as-text", OfColumn, "Truth values are written as words.", "Convert the column."},
 	{BlanksAsText, "blanks-as-text", OfColumn, "Blank cells hold a word, spaces or invisible characters, so that nothing finds them as blank.", "Convert the column; name further words with --blank-word."},
-	{TextAmongNumbers, "text-among-numbers", OfColumn, "A few cells of a column of numbers are no numbers.", "See the failures file for each of them."},
+	{
+		TextAmongNumbers, "text-among-numbers", OfColumn, "A few cells of a column of numbers are no numbers.",
+		"See the failures file for each of them.",
+	},
 	{StrayCharacters, "stray-characters", OfColumn, "Characters that do not show, or spaces that are not plain spaces, stand in cells.", "Convert the column; in text they stay as they are."},
-	{LeadingZeros, "leading-zeros", OfColumn, "Values begin with 0 and would lose it as numbers.", "Keep the column as code."},
+	{
+		LeadingZeros, "leading-zeros", OfColumn, "Values begin with 0 and would lose it as numbers.",
+		"Keep the column as code.",
+	},
 	{LongDigits, "long-digits", OfColumn, "Values have 16 digits or more; programs with binary floating point would change the last ones.", "Keep the column as code, or as integer: Junvo's are exact."},
 	{DigitsLost, "digits-lost", OfColumn, "Numbers stand in the scientific notation in which spreadsheets show long ones, with digits missing.", "Get the values from where the file was made, with the column formatted as text."},
-	{TwoDigitYears, "two-digit-years", OfColumn, "Years are written with two digits; the century is a convention.", "Check that the years lie between 1950 and 2049."},
+	{
+		TwoDigitYears, "two-digit-years", OfColumn, "Years are written with two digits; the century is a convention.",
+		"Check that the years lie between 1950 and 2049.",
+	},
 	{Units, "units", OfColumn, "Numbers carry a unit.", "Check that all of them are meant in this unit."},
-	{Currencies, "currencies", OfColumn, "Numbers carry a currency.", "Check that one currency is meant in the whole column."},
-	{Percent, "percent", OfColumn, "Numbers are percentages; they are converted to fractions.", "Check that no cell without the sign is meant as a percentage."},
+	{
+		Currencies, "currencies", OfColumn, "Numbers carry a currency.",
+		"Check that one currency is meant in the whole column.",
+	},
+	{
+		Percent, "percent", OfColumn, "Numbers are percentages; they are converted to fractions.",
+		"Check that no cell without the sign is meant as a percentage.",
+	},
 	{DayNumbers, "day-numbers", OfColumn, "Whole numbers among dates may be the day numbers that spreadsheets store dates as.", "Make dates of them with the step day-number: 1900, or 1904 where the workbook begins there, or export the column again as dates."},
 	{CutOff, "cut-off", OfColumn, "Many texts have exactly the greatest length of the column, as if they had been cut there.", "Ask for the source again with room for longer texts."},
-	{LookAlikes, "look-alikes", OfColumn, "Letters stand where digits should, such as O for 0 and l for 1.", "Correct the cells; Junvo does not guess which digit was meant."},
-	{WrongDecoding, "wrong-decoding", OfColumn, "Text was decoded with the wrong encoding before it got here.", "Get the source again in the right encoding, or correct the cells."},
-	{Markup, "markup", OfColumn, "Tags or character references of a web page stand in the text.", "Export the column again as plain text, or correct the cells."},
-	{ErrorValues, "error-values", OfColumn, "A spreadsheet wrote error values in place of values.", "Mend the formulas and export again."},
-	{FormulaLike, "formula-like", OfColumn, "Cells begin with a sign that makes spreadsheets run them as formulas.", "Write a workbook, which keeps text as text, or guard the cells of a CSV output with --guard-formulas."},
+	{
+		LookAlikes, "look-alikes", OfColumn, "Letters stand where digits should, such as O for 0 and l for 1.",
+		"Correct the cells; Junvo does not guess which digit was meant.",
+	},
+	{
+		WrongDecoding, "wrong-decoding", OfColumn, "Text was decoded with the wrong encoding before it got here.",
+		"Get the source again in the right encoding, or correct the cells.",
+	},
+	{
+		Markup, "markup", OfColumn, "Tags or character references of a web page stand in the text.",
+		"Export the column again as plain text, or correct the cells.",
+	},
+	{
+		ErrorValues, "error-values", OfColumn, "A spreadsheet wrote error values in place of values.",
+		"Mend the formulas and export again.",
+	},
+	{
+		FormulaLike, "formula-like", OfColumn, "Cells begin with a sign that makes spreadsheets run them as formulas.",
+		"Write a workbook, which keeps text as text, or guard the cells of a CSV output with --guard-formulas.",
+	},
 	{RepeatedHeadings, "repeated-headings", OfFile, "Rows repeat the names of the columns.", "They are set aside."},
-	{SectionHeadings, "section-headings", OfFile, "Rows hold one cell of text, as a heading of what follows.", "They are set aside; what they say of the rows below is lost in the table."},
+	{
+		SectionHeadings, "section-headings", OfFile, "Rows hold one cell of text, as a heading of what follows.",
+		"They are set aside; what they say of the rows below is lost in the table.",
+	},
 	{TotalRows, "total-rows", OfFile, "Rows add up others.", "They are set aside, or sums would count everything twice."},
 	{NamedTotals, "named-totals", OfFile, "Rows begin with a word such as total and others, and add up the rows of the table.", "They are set aside, or sums would count everything twice."},
 	{FullTotals, "full-totals", OfFile, "Rows begin with a word such as total, fill all columns, and add up the rows of the table.", "They are set aside, or sums would count everything twice."},
-	{BareTotals, "bare-totals", OfFile, "The last row has no word and adds up the rows of the table.", "It is set aside, or sums would count everything twice."},
+	{
+		BareTotals, "bare-totals", OfFile, "The last row has no word and adds up the rows of the table.",
+		"It is set aside, or sums would count everything twice.",
+	},
 	{SummaryRows, "summary-rows", OfFile, "Rows hold an average, minimum or maximum of the table.", "They are set aside."},
-	{SwappedHeadings, "swapped-headings", OfFile, "The names of the columns stand again in another order.", "Split the file there: below it the values stand in other columns."},
+	{
+		SwappedHeadings, "swapped-headings", OfFile, "The names of the columns stand again in another order.",
+		"Split the file there: below it the values stand in other columns.",
+	},
 	{RuleRows, "rule-rows", OfFile, "Rows are lines drawn with dashes.", "They are set aside."},
 	{Notes, "notes", OfFile, "Rows hold a sentence in place of data.", "They are set aside."},
-	{Footers, "footers", OfFile, "Rows are comments, or say how many rows there are or where they are from.", "They are set aside."},
+	{
+		Footers, "footers", OfFile, "Rows are comments, or say how many rows there are or where they are from.",
+		"They are set aside.",
+	},
 	{BlankRows, "blank-rows", OfFile, "Rows have no cell with anything in it.", "They are set aside."},
-	{Duplicates, "duplicates", OfFile, "Rows are the same as others, in every column.", "Look whether the source was joined or exported twice; Junvo keeps them."},
-	{ShortRows, "short-rows", OfFile, "Rows have fewer cells than the table has columns.", "The cells that are not there are blank; look whether a line break split the row."},
-	{LongRows, "long-rows", OfFile, "Rows have more cells than the table has columns.", "They are set aside: their values may stand in the wrong columns."},
-	{StrayQuotes, "stray-quotes", OfFile, "Quotes stand inside cells.", "They are kept as characters; look whether cells were cut in the wrong place."},
-	{OpenQuotes, "open-quotes", OfFile, "A quote opens a cell and is never closed.", "It is kept as a character; look at these rows."},
-	{BadBytes, "bad-bytes", OfFile, "Bytes are not text in the encoding.", "Their cells fail in a conversion; name the right encoding with --encoding."},
+	{
+		Duplicates, "duplicates", OfFile, "Rows are the same as others, in every column.",
+		"Look whether the source was joined or exported twice; Junvo keeps them.",
+	},
+	{
+		ShortRows, "short-rows", OfFile, "Rows have fewer cells than the table has columns.",
+		"The cells that are not there are blank; look whether a line break split the row.",
+	},
+	{
+		LongRows, "long-rows", OfFile, "Rows have more cells than the table has columns.",
+		"They are set aside: their values may stand in the wrong columns.",
+	},
+	{
+		StrayQuotes, "stray-quotes", OfFile, "Quotes stand inside cells.",
+		"They are kept as characters; look whether cells were cut in the wrong place.",
+	},
+	{
+		OpenQuotes, "open-quotes", OfFile, "A quote opens a cell and is never closed.",
+		"It is kept as a character; look at these rows.",
+	},
+	{
+		BadBytes, "bad-bytes", OfFile, "Bytes are not text in the encoding.",
+		"Their cells fail in a conversion; name the right encoding with --encoding.",
+	},
 	{NulBytes, "nul-bytes", OfFile, "Cells hold NUL bytes.", "They are kept; the file may be damaged or no text."},
-	{LongCells, "long-cells", OfFile, "A cell is longer than 64 MB.", "Look whether a quote or a line end is missing before it."},
-	{Blobs, "blobs", OfFile, "Cells of a database hold bytes that are not text.", "They are shown in hexadecimal; leave the column out with a plan."},
-	{MergedCells, "merged-cells", OfFile, "Cells of a sheet are merged: only the first of each range has a value.", "The others are blank; the step fill: {from: above} carries a value down."},
-	{HiddenRows, "hidden-rows", OfFile, "Rows of a sheet are hidden.", "They are read as the others; look whether they are meant."},
-	{HiddenColumns, "hidden-columns", OfFile, "Columns of a sheet are hidden.", "They are read as the others; leave them out with a plan."},
-	{DuplicateNames, "duplicate-names", OfFile, "Columns have the same name.", "The second and later ones have a number after their name."},
+	{
+		LongCells, "long-cells", OfFile, "A cell is longer than 64 MB.",
+		"Look whether a quote or a line end is missing before it.",
+	},
+	{
+		Blobs, "blobs", OfFile, "Cells of a database hold bytes that are not text.",
+		"They are shown in hexadecimal; leave the column out with a plan.",
+	},
+	{
+		MergedCells, "merged-cells", OfFile, "Cells of a sheet are merged: only the first of each range has a value.",
+		"The others are blank; the step fill: {from: above} carries a value down.",
+	},
+	{
+		HiddenRows, "hidden-rows", OfFile, "Rows of a sheet are hidden.",
+		"They are read as the others; look whether they are meant.",
+	},
+	{
+		HiddenColumns, "hidden-columns", OfFile, "Columns of a sheet are hidden.",
+		"They are read as the others; leave them out with a plan.",
+	},
+	{
+		DuplicateNames, "duplicate-names", OfFile, "Columns have the same name.",
+		"The second and later ones have a number after their name.",
+	},
 	{BlankNames, "blank-names", OfFile, "Columns have no name.", "They are called by their position."},
 	{NamesShifted, "names-shifted", OfFile, "The header has one name less than the rows have cells, and the first column numbers the rows.", "The first column is the one without a name; say --header-row if that is wrong."},
 	{NamesShort, "names-short", OfFile, "The header has one name less than the rows have cells, so that names may stand over the wrong columns.", "Look which column has no name, and put it into the file."},
 	{Formulas, "formulas", OfFile, "Cells of a sheet are worked out by formulas; the values that were stored last are read.", "Look at whether the workbook was saved after its last change."},
 	{FormulasWithoutValue, "formulas-without-value", OfFile, "Formulas have no stored value, so that their cells are blank.", "Open the workbook in its program and save it."},
-	{BrokenNames, "broken-names", OfFile, "Names of columns have bytes that are not text in the encoding.", "Name the right encoding with --encoding."},
-	{SpacedNames, "spaced-names", OfFile, "Spaces stand around the names of columns.", "They are left out of the names; other programs may count them in."},
+	{
+		BrokenNames, "broken-names", OfFile, "Names of columns have bytes that are not text in the encoding.",
+		"Name the right encoding with --encoding.",
+	},
+	{
+		SpacedNames, "spaced-names", OfFile, "Spaces stand around the names of columns.",
+		"They are left out of the names; other programs may count them in.",
+	},
 }
 
 // Entry returns what the catalogue says of a finding.

@@ -4,9 +4,9 @@
 //	go run ./internal/mutate                     30 changes in the packages that decide values
 //	go run ./internal/mutate -seed 2 -n 10 internal/step
 //
-// A change is a bound that is off by one, a comparison or a condition that is turned round, an and for an or, a plus for a
-// minus, or a case that is dropped. Changes that do not compile are left out; one that makes tests run without end is
-// noticed.
+// A change is a bound that is off by one, a comparison or a condition that is turned round, an and for an or, a plus
+// for a minus, or a case that is dropped. Changes that do not compile are left out; one that makes tests run without
+// end is noticed.
 package main
 
 import (
@@ -43,7 +43,10 @@ func main() {
 	flag.Parse()
 	packages := flag.Args()
 	if len(packages) == 0 {
-		packages = []string{"internal/reading", "internal/convert", "internal/plan", "internal/table/delim", "internal/profile"}
+		packages = []string{
+			"internal/reading", "internal/convert", "internal/plan", "internal/table/delim",
+			"internal/profile",
+		}
 	}
 	r := rand.New(rand.NewPCG(*seed, 0))
 	unnoticed := 0

@@ -20,10 +20,16 @@ var Keys = []KeyGroup{
 		{"plan", "The version of the form, which comes first.", "plan: 1"},
 		{"source", "How the source is read, where detection is not to decide: encoding, delimiter, quote, escape, header-row, no-header; or widths, for columns of fixed width.", `source: {delimiter: ";", encoding: windows-1252, header-row: 3}`},
 		{"blank-words", "Words that stand for blank in every column.", `blank-words: ["n. a.", "see log book"]`},
-		{"rows", "set-aside: the kinds of rows that are no data. Rows with too many cells are set aside always.", "rows: {set-aside: [repeated-headings, blank-rows, total-rows]}"},
+		{
+			"rows", "set-aside: the kinds of rows that are no data. Rows with too many cells are set aside always.",
+			"rows: {set-aside: [repeated-headings, blank-rows, total-rows]}",
+		},
 		{"rows", "keep and drop: conditions on the typed columns of the output, as expressions (see compute); rows for which keep is not true, or drop is, are set aside.", `rows: {keep: "net_weight > 0"}`},
 		{"rows", "order-by: columns of the output that its rows are ordered by, the first one first; {NAME: descending} from the largest down. Texts by the root collation of Unicode (UTS #10), codes by code point, blanks last; equal ones stay in the order of the source. There may be more rows than fit in memory.", "rows: {order-by: [landed_on, {net_weight: descending}]}"},
-		{"columns", "The columns of the output, in order: for each name what it is made of.", "columns: {net_weight: {from: Net weight, to: decimal}}"},
+		{
+			"columns", "The columns of the output, in order: for each name what it is made of.",
+			"columns: {net_weight: {from: Net weight, to: decimal}}",
+		},
 		{"seen", "What the source held when the plan was drafted, or last accepted with `junvo check --accept`: what the next files are compared with. It changes nothing of a conversion.", "seen: {rows: 1204, columns: {Boxes: {type: integer, smallest: 1, largest: 48}}}"},
 	}},
 	{"In seen:", []KeyEntry{
@@ -34,11 +40,20 @@ var Keys = []KeyGroup{
 	{"For a column:", []KeyEntry{
 		{"from", "The column of the source. Without it, the one of the same name.", "from: Net weight"},
 		{"steps", "Changes of the text before it is read: see `junvo help steps`.", `steps: [trim, {drop: [spaces, "kg"]}]`},
-		{"split", "How to make several columns of one. The value of the key is then no column itself; into has the columns.", `split: {at: ", "}`},
-		{"into", "The columns that a split makes, in the order of the pieces, with keys of their own.", "into: {surname: {to: text}, first_name: {to: text}}"},
+		{
+			"split", "How to make several columns of one. The value of the key is then no column itself; into has the columns.",
+			`split: {at: ", "}`,
+		},
+		{
+			"into", "The columns that a split makes, in the order of the pieces, with keys of their own.",
+			"into: {surname: {to: text}, first_name: {to: text}}",
+		},
 		{"join", "Makes the column of the values of others of the output, in place of from.", "join: [port, landing_no]"},
 		{"with", "What stands between joined values.", `with: "-"`},
-		{"blanks", "What a join does where a value is blank: skip (without the key), keep (the separator stays), or fail.", "blanks: keep"},
+		{
+			"blanks", "What a join does where a value is blank: skip (without the key), keep (the separator stays), or fail.",
+			"blanks: keep",
+		},
 		{"compute", "Makes the column by an expression of the Common Expression Language (CEL) over other columns of the output, with exact numbers. Blank in, blank out.", `compute: "net_weight * 2"`},
 		{"to", "The type: see `junvo help types`. Without it, text.", "to: decimal"},
 		{"decimal-mark", "The decimal mark. Without it, only numbers that need none are read.", `decimal-mark: ","`},
@@ -50,20 +65,38 @@ var Keys = []KeyGroup{
 		{"sign", "% or ‰, which every number carries; the value is the fraction.", `sign: "%"`},
 		{"months", "The language of names of months that Croatian uses otherwise than Czech and Polish: croatian or west-slavic.", "months: croatian"},
 		{"offsets", "Whether timestamps carry an offset from UTC. Without it, none does.", "offsets: true"},
-		{"days-as-digits", "Whether eight digits are a day (yyyyMMdd), and 2021-063 a day of a year.", "days-as-digits: true"},
-		{"words", "The words for true and false. Without it true and false, and the numbers 1 and 0.", "words: {true: [ja], false: [nein]}"},
-		{"blank-words", "Words of this column that count as blank; known ones such as n/a and none only.", `blank-words: ["-", "n/a"]`},
-		{"on-failure", "What becomes of a cell that fails: blank (without the key), keep-text, set-aside-row, or stop.", "on-failure: keep-text"},
+		{
+			"days-as-digits", "Whether eight digits are a day (yyyyMMdd), and 2021-063 a day of a year.",
+			"days-as-digits: true",
+		},
+		{
+			"words", "The words for true and false. Without it true and false, and the numbers 1 and 0.",
+			"words: {true: [ja], false: [nein]}",
+		},
+		{
+			"blank-words", "Words of this column that count as blank; known ones such as n/a and none only.",
+			`blank-words: ["-", "n/a"]`,
+		},
+		{
+			"on-failure", "What becomes of a cell that fails: blank (without the key), keep-text, set-aside-row, or stop.",
+			"on-failure: keep-text",
+		},
 		{"must", "What the values have to be; a cell that breaks it fails.", "must: {not-blank: true, between: [0, 30000]}"},
 		{"private", "true where the values are to appear in no report: failures, previews and rows set aside show their shapes.", "private: true"},
 		{"undecided", "true where the column stays text only because nothing else could be decided; the ledger counts its cells as kept.", "undecided: true"},
 	}},
 	{"In must:", []KeyEntry{
 		{"not-blank", "No cell may be blank.", "not-blank: true"},
-		{"unique", "No value may stand in two rows; where it does, the later ones fail. Blank cells are no values.", "unique: true"},
+		{
+			"unique", "No value may stand in two rows; where it does, the later ones fail. Blank cells are no values.",
+			"unique: true",
+		},
 		{"between", "The smallest and the largest value, null for no bound.", "between: [0, null]"},
 		{"one-of", "The values that there are.", "one-of: [COD, HER, PLE]"},
-		{"matches", "A regular expression (RE2) that some part of the value matches; ^ and $ hold it to the whole.", `matches: "^[A-Z]{3}$"`},
+		{
+			"matches", "A regular expression (RE2) that some part of the value matches; ^ and $ hold it to the whole.",
+			`matches: "^[A-Z]{3}$"`,
+		},
 		{"longest", "How many characters a value may have.", "longest: 40"},
 	}},
 }

@@ -59,7 +59,8 @@ func (m *Must) inRange(t value.Type, text []byte) bool {
 	s := string(text)
 	if t == value.Timestamp {
 		at, err := value.ParseMoment(s)
-		return err == nil && (m.Between[0] == "" || at.Compare(m.first) >= 0) && (m.Between[1] == "" || at.Compare(m.last) <= 0)
+		return err == nil && (m.Between[0] == "" || at.Compare(m.first) >= 0) &&
+			(m.Between[1] == "" || at.Compare(m.last) <= 0)
 	}
 	return (m.Between[0] == "" || s >= m.Between[0]) && (m.Between[1] == "" || s <= m.Between[1])
 }

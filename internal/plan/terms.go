@@ -9,10 +9,13 @@ import (
 
 // termTypes are the types for which a term of a convention has a meaning.
 var termTypes = map[string][]value.Type{
-	"decimal-mark": {value.Integer, value.Decimal}, "group-marks": {value.Integer, value.Decimal}, "unit": {value.Integer, value.Decimal},
-	"factors": {value.Integer, value.Decimal}, "currency": {value.Integer, value.Decimal}, "sign": {value.Integer, value.Decimal},
-	"date-order": {value.Date, value.Timestamp}, "months": {value.Date, value.Timestamp}, "days-as-digits": {value.Date, value.Timestamp},
-	"offsets": {value.Timestamp}, "words": {value.Boolean},
+	"decimal-mark": {value.Integer, value.Decimal}, "group-marks": {value.Integer, value.Decimal},
+	"unit":    {value.Integer, value.Decimal},
+	"factors": {value.Integer, value.Decimal}, "currency": {value.Integer, value.Decimal},
+	"sign":       {value.Integer, value.Decimal},
+	"date-order": {value.Date, value.Timestamp}, "months": {value.Date, value.Timestamp},
+	"days-as-digits": {value.Date, value.Timestamp},
+	"offsets":        {value.Timestamp}, "words": {value.Boolean},
 }
 
 // oneOfTerms are terms of which a column has one at most.

@@ -14,7 +14,8 @@ const maxAside = 0.2
 // asideOrder is the order in which it is decided what kinds of doubtful rows are: those that are
 // data after all count as such for those that follow.
 var asideOrder = []rowkind.Kind{
-	rowkind.SectionHeading, rowkind.Note, rowkind.Total, rowkind.NamedTotal, rowkind.FullTotal, rowkind.BareTotal, rowkind.Summary,
+	rowkind.SectionHeading, rowkind.Note, rowkind.Total, rowkind.NamedTotal, rowkind.FullTotal, rowkind.BareTotal,
+	rowkind.Summary,
 }
 
 // decideAside decides which kinds of rows are no data, and adds the others to the data.
@@ -105,5 +106,6 @@ func summarises(rows, data *restStats, n int64) bool {
 	}
 	mean := data.sum.Number().Float() / float64(n)
 	near := func(v value.Number) bool { return math.Abs(v.Float()-mean) <= math.Pow10(-int(v.Scale)) }
-	return rows.smallest.Compare(data.smallest) == 0 || rows.top.Compare(data.top) == 0 || near(rows.smallest) || near(rows.top)
+	return rows.smallest.Compare(data.smallest) == 0 || rows.top.Compare(data.top) == 0 || near(rows.smallest) ||
+		near(rows.top)
 }

@@ -37,7 +37,11 @@ type since uint64
 // newColumn returns an empty column, one of that many, whose cells the reader reads,
 // which the columns of one goroutine share.
 func newColumn(reader *reading.Reader, columns int) *Column {
-	return &Column{recent: table.NewRecent[since](columns), tallies: talliesFor(columns), distinct: distinct{exact: exactFor(columns)}, reader: reader, learned: reading.NewOutlines(columns), Strays: map[strayKey]*strayCount{}, words: map[uint64]uint32{}}
+	return &Column{
+		recent: table.NewRecent[since](columns), tallies: talliesFor(columns),
+		distinct: distinct{exact: exactFor(columns)}, reader: reader, learned: reading.NewOutlines(columns),
+		Strays: map[strayKey]*strayCount{}, words: map[uint64]uint32{},
+	}
 }
 
 // shortColumn knows which kinds of short numbers have tallies that want no more samples.

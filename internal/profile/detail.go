@@ -39,7 +39,10 @@ const (
 )
 
 func newDetail(columns int) *detail {
-	return &detail{limit: min(maxTexts, max(100, allTexts/columns)), texts: map[string]*int64{}, shapes: map[string]*shapeCount{}}
+	return &detail{
+		limit: min(maxTexts, max(100, allTexts/columns)), texts: map[string]*int64{},
+		shapes: map[string]*shapeCount{},
+	}
 }
 
 // add counts a text that has been read. at is nil for more of a text that has been

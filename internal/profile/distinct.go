@@ -6,8 +6,9 @@ import (
 	"github.com/axiomhq/hyperloglog"
 )
 
-// sketch counts different hashes (HyperLogLog, at most 2 % off). What each register holds is kept here, so that the many
-// hashes that change nothing cost little; the library's sketch, which estimates, is made of that when it is asked for.
+// sketch counts different hashes (HyperLogLog, at most 2 % off). What each register holds is kept here, so that the
+// many hashes that change nothing cost little; the library's sketch, which estimates, is made of that when it is asked
+// for.
 type sketch struct {
 	seen     *[1 << precision]uint8 // for each register, the most zeros that were added, and one
 	base     *hyperloglog.Sketch    // of a saved profile; nil elsewhere
@@ -31,8 +32,8 @@ func (s *sketch) add(h uint64) {
 	}
 }
 
-// log returns the library's sketch of all hashes. What a register holds depends on the most zeros only, so that one hash
-// with as many stands for all.
+// log returns the library's sketch of all hashes. What a register holds depends on the most zeros only, so that one
+// hash with as many stands for all.
 func (s *sketch) log() *hyperloglog.Sketch {
 	log := hyperloglog.NewNoSparse()
 	for i, n := range s.seen {

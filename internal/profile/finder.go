@@ -56,7 +56,10 @@ func (f *finder) add(k finding.Kind, h hit, one, many, rest string) {
 	if h.count == 0 {
 		return
 	}
-	f.c.Findings = append(f.c.Findings, Finding{k, h.count, f.p.rowsOf(h.samples), Counted(h.count, one, many) + rest, h.tallies})
+	f.c.Findings = append(f.c.Findings, Finding{
+		k, h.count, f.p.rowsOf(h.samples), Counted(h.count, one, many) + rest,
+		h.tallies,
+	})
 }
 
 // Counted says how many of something there are.

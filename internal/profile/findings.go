@@ -42,7 +42,8 @@ func (c *ColumnProfile) findings(p *Profile) {
 	f.add(finding.LongDigits, f.where(func(s reading.Set) bool { return s.Any(reading.LongDigits) }), "value has", "values have", " 16 digits or more: binary floating point would change them")
 	if t == value.Date || t == value.Timestamp {
 		f.add(finding.TwoDigitYears, f.where(func(s reading.Set) bool { return s.Any(reading.ShortYear) }),
-			"year is", "years are", fmt.Sprintf(" written with two digits and read as %d to %d", reading.ShortYearFrom, reading.ShortYearFrom+99))
+			"year is", "years are", fmt.Sprintf(" written with two digits and read as %d to %d", reading.ShortYearFrom,
+				reading.ShortYearFrom+99))
 	}
 	if t.Numeric() {
 		f.affixes()
@@ -68,7 +69,10 @@ func (f *finder) near() {
 		r, fits := conv.Judge(t.Set, t.Form)
 		return r != reading.AsBlank && !fits
 	})
-	f.c.Findings = append(f.c.Findings, Finding{finding.NearlyTyped, n.Fails, f.p.rowsOf(h.samples), n.Say(f.c.Name), h.tallies})
+	f.c.Findings = append(f.c.Findings, Finding{
+		finding.NearlyTyped, n.Fails, f.p.rowsOf(h.samples), n.Say(f.c.Name),
+		h.tallies,
+	})
 }
 
 // open finds questions that the column leaves open about what its numbers are.
@@ -78,11 +82,14 @@ func (f *finder) open() {
 	}
 	switch f.c.Conclusion.Undecided {
 	case reading.OpenTimes:
-		f.add(finding.TimesUndecided, numbers(reading.ClockPoint), "number", "numbers", " such as 18.05 can be a decimal or a time of day")
+		f.add(finding.TimesUndecided, numbers(reading.ClockPoint), "number", "numbers",
+			" such as 18.05 can be a decimal or a time of day")
 	case reading.OpenLists:
-		f.add(finding.ListsUndecided, numbers(reading.MarkComma), "number", "numbers", " with a comma may be lists, as others of the column are")
+		f.add(finding.ListsUndecided, numbers(reading.MarkComma), "number", "numbers",
+			" with a comma may be lists, as others of the column are")
 	case reading.OpenBrackets:
-		f.add(finding.BracketsUndecided, numbers(reading.Bracketed), "number stands", "numbers stand", " in parentheses, as all of the column do: a minus, or nothing")
+		f.add(finding.BracketsUndecided, numbers(reading.Bracketed), "number stands", "numbers stand",
+			" in parentheses, as all of the column do: a minus, or nothing")
 	}
 }
 
@@ -158,9 +165,11 @@ func (f *finder) asText() {
 	}
 	switch f.conv.Type {
 	case value.Integer, value.Decimal:
-		f.add(finding.NumbersAsText, notPlain(reading.AsInteger, reading.AsDecimal), "number is", "numbers are", " written so that other programs take them for text")
+		f.add(finding.NumbersAsText, notPlain(reading.AsInteger, reading.AsDecimal), "number is", "numbers are",
+			" written so that other programs take them for text")
 	case value.Date, value.Timestamp, value.Time:
-		f.add(finding.DatesAsText, notPlain(reading.AsDate, reading.AsTimestamp, reading.AsTime), "date or time is", "dates or times are", " not written in the form of ISO 8601")
+		f.add(finding.DatesAsText, notPlain(reading.AsDate, reading.AsTimestamp, reading.AsTime), "date or time is",
+			"dates or times are", " not written in the form of ISO 8601")
 	case value.Boolean:
 		f.add(finding.BooleansAsText, notPlain(reading.AsBoolean), "truth value is a word", "truth values are words", "")
 	}
@@ -194,7 +203,10 @@ func (p *Profile) structure(all *part, trouble *[numTroubles]places, odd map[byt
 			continue
 		}
 		rows := p.rowsOf(all.aside[e.Kind].first)
-		p.Findings = append(p.Findings, Finding{Kind: e.Finding, Count: n, Rows: rows, Say: Counted(n, "row is", "rows are") + " set aside: " + strings.TrimSuffix(lowerFirst(e.Say), ".")})
+		p.Findings = append(p.Findings, Finding{
+			Kind: e.Finding, Count: n, Rows: rows,
+			Say: Counted(n, "row is", "rows are") + " set aside: " + strings.TrimSuffix(lowerFirst(e.Say), "."),
+		})
 	}
 	for i, say := range map[int]struct {
 		kind            finding.Kind
@@ -209,7 +221,10 @@ func (p *Profile) structure(all *part, trouble *[numTroubles]places, odd map[byt
 		openQuotes:  {finding.OpenQuotes, "row has", "rows have", " a cell with a quote that opens and is never closed"},
 	} {
 		if t := trouble[i]; t.count > 0 {
-			p.Findings = append(p.Findings, Finding{Kind: say.kind, Count: t.count, Rows: t.rows, Say: Counted(t.count, say.one, say.many) + say.rest})
+			p.Findings = append(p.Findings, Finding{
+				Kind: say.kind, Count: t.count, Rows: t.rows,
+				Say: Counted(t.count, say.one, say.many) + say.rest,
+			})
 		}
 	}
 	p.duplicates(&all.same.rows)

@@ -174,7 +174,8 @@ func (p *Profile) facts(s *same) {
 		filled := c.Conclusion.Fits + c.Conclusion.Fails
 		whole := c.Column.Cells > 1 && filled == c.Column.Cells
 		c.Constant = whole && exact && n == 1
-		c.Key = whole && filled >= minKey && keyType(c.Conclusion.Convention.Type) && (exact && n == filled || !exact && float64(n) >= (1-keyDoubt)*float64(filled))
+		c.Key = whole && filled >= minKey && keyType(c.Conclusion.Convention.Type) &&
+			(exact && n == filled || !exact && float64(n) >= (1-keyDoubt)*float64(filled))
 		if c.Constant || filled == 0 {
 			continue
 		}

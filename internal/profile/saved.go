@@ -172,7 +172,10 @@ var savedForm = func() cbor.EncMode {
 
 // savedLimits bound what reading a damaged file can cost.
 var savedLimits = func() cbor.DecMode {
-	mode, err := cbor.DecOptions{MaxArrayElements: 1 << 24, MaxMapPairs: 1 << 24, MaxNestedLevels: 16, TagsMd: cbor.TagsForbidden}.DecMode()
+	mode, err := cbor.DecOptions{
+		MaxArrayElements: 1 << 24, MaxMapPairs: 1 << 24, MaxNestedLevels: 16,
+		TagsMd: cbor.TagsForbidden,
+	}.DecMode()
 	if err != nil {
 		panic(err)
 	}

@@ -19,7 +19,10 @@ func saveColumns(list []*Column) []savedColumn {
 }
 
 func (c *Column) save() savedColumn {
-	s := savedColumn{Cells: c.Cells, Stored: c.Stored[:], Words: c.words, Lengths: c.lengths.cells, Crowded: c.crowded, Private: c.private}
+	s := savedColumn{
+		Cells: c.Cells, Stored: c.Stored[:], Words: c.words, Lengths: c.lengths.cells, Crowded: c.crowded,
+		Private: c.private,
+	}
 	for i := range c.Tallies {
 		s.Tallies = append(s.Tallies, c.Tallies[i].save())
 	}
@@ -197,7 +200,8 @@ func (l *savedLoader) column(s *savedColumn) *Column {
 
 func (l *savedLoader) tally(s *savedTally) Tally {
 	t := Tally{
-		Count: reading.Count{Set: reading.Set(s.Set), Form: s.Form, Affix: string(s.Affix), Cells: s.Cells}, First: l.samples(s.First),
+		Count: reading.Count{Set: reading.Set(s.Set), Form: s.Form, Affix: string(s.Affix), Cells: s.Cells},
+		First: l.samples(s.First),
 	}
 	if !t.Set.Known(t.Form) || len(s.Numbers) != len(t.Numbers) || len(s.Days) != len(t.Days) || len(s.Sketches) != len(t.sketches) || len(s.First) == 0 {
 		l.check(errDamaged)

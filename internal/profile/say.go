@@ -56,6 +56,6 @@ func (c *ColumnProfile) BlankWords() []string {
 	return slices.Compact(words)
 }
 
-// AllShapes returns the shapes of a column where the options have asked for them, in order; nil where there are more than
-// so many, or more than [character.MostShapes].
+// AllShapes returns the shapes of a column where the options have asked for them, in order; nil where there are more
+// than so many, or more than [character.MostShapes].
 func (c *ColumnProfile) AllShapes(most int) []string { return c.Column.shapes.list(most) }

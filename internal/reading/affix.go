@@ -23,13 +23,19 @@ TZS UAH UGX USD UYU UZS VES VND VUV WST XAF XCD XOF XPF YER ZAR ZMW ZWG`
 
 // symbols are the ways to write a currency; those that several countries share keep their own name.
 var symbols = map[string]string{
-	"€": "EUR", "£": "GBP", "¥": "¥", "$": "$", "US$": "USD", "A$": "AUD", "C$": "CAD", "R$": "BRL", "₹": "INR", "₽": "RUB",
+	"€": "EUR", "£": "GBP", "¥": "¥", "$": "$", "US$": "USD", "A$": "AUD", "C$": "CAD", "R$": "BRL", "₹": "INR",
+	"₽": "RUB",
 	"₺": "TRY", "₩": "KRW", "₴": "UAH", "₪": "ILS", "₫": "VND", "₦": "NGN", "₱": "PHP", "฿": "THB", "₸": "KZT", "₾": "GEL",
-	"zł": "PLN", "Kč": "CZK", "Ft": "HUF", "kr": "kr", "kr.": "kr", "Kr": "kr", "Fr.": "CHF", "lei": "RON", "¢": "¢", "руб.": "RUB",
-	"R": "ZAR", "K": "K", "so'm": "UZS", "円": "JPY", "圓": "¥", "元": "CNY", "円也": "JPY", "US $": "USD", "JP¥": "JPY", "CN¥": "CNY",
-	"eur": "EUR", "Eur": "EUR", "Euro": "EUR", "euro": "EUR", "usd": "USD", "Usd": "USD", "gbp": "GBP", "chf": "CHF", "SFr": "CHF", "sFr": "CHF", "Fr": "CHF",
-	"р": "RUB", "руб": "RUB", "грн": "UAH", "тг": "KZT", "лв": "BGN", "ден": "MKD", "дин": "RSD", "din": "RSD", "сом": "KGS", "сум": "UZS", "сўм": "UZS",
-	"Rs": "Rs", "Rs.": "Rs", "RM": "MYR", "Rp": "IDR", "Tk": "BDT", "zl": "PLN", "DM": "DEM", "TL": "TRY", "Bs": "Bs", "Bs.": "Bs", "￥": "¥",
+	"zł": "PLN", "Kč": "CZK", "Ft": "HUF", "kr": "kr", "kr.": "kr", "Kr": "kr", "Fr.": "CHF", "lei": "RON", "¢": "¢",
+	"руб.": "RUB",
+	"R":    "ZAR", "K": "K", "so'm": "UZS", "円": "JPY", "圓": "¥", "元": "CNY", "円也": "JPY", "US $": "USD", "JP¥": "JPY",
+	"CN¥": "CNY",
+	"eur": "EUR", "Eur": "EUR", "Euro": "EUR", "euro": "EUR", "usd": "USD", "Usd": "USD", "gbp": "GBP", "chf": "CHF",
+	"SFr": "CHF", "sFr": "CHF", "Fr": "CHF",
+	"р": "RUB", "руб": "RUB", "грн": "UAH", "тг": "KZT", "лв": "BGN", "ден": "MKD", "дин": "RSD", "din": "RSD",
+	"сом": "KGS", "сум": "UZS", "сўм": "UZS",
+	"Rs": "Rs", "Rs.": "Rs", "RM": "MYR", "Rp": "IDR", "Tk": "BDT", "zl": "PLN", "DM": "DEM", "TL": "TRY", "Bs": "Bs",
+	"Bs.": "Bs", "￥": "¥",
 }
 
 // units are the units that are so widely known that they may follow the digits

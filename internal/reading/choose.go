@@ -245,7 +245,8 @@ func (d *decider) offsets() {
 	without := d.sum(func(s Set) bool { return s.Any(HasTime) && !s.Any(HasOffset) })
 	d.c.Convention.Offsets = with > without
 	if with > 0 && without > 0 {
-		d.evidence(max(with, without), min(with, without), "timestamps with an offset from UTC: %d, without: %d", with, without)
+		d.evidence(max(with, without), min(with, without), "timestamps with an offset from UTC: %d, without: %d", with,
+			without)
 	}
 }
 

@@ -260,9 +260,11 @@ func (d *decider) order() {
 		o := conv.Orders[i]
 		switch {
 		case o == Undecided && seen == 0:
-			d.evidence(0, 0, "order of day and month undecided: %d dates with %q can be read in two ways and none shows which", open[i], sep)
+			d.evidence(0, 0, "order of day and month undecided: %d dates with %q can be read in two ways and none shows which",
+				open[i], sep)
 		case o == Undecided:
-			d.evidence(slices.Max(only[i][:]), seen-slices.Max(only[i][:]), "order of day and month undecided: the dates with %q contradict each other", sep)
+			d.evidence(slices.Max(only[i][:]), seen-slices.Max(only[i][:]),
+				"order of day and month undecided: the dates with %q contradict each other", sep)
 		case seen == 0:
 			d.evidence(all[o], 0, "%s, with %q: as the other dates of the column show", o.say(), sep)
 		default:

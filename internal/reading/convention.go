@@ -26,7 +26,10 @@ const (
 
 // readingNames and readingLetters are the names in reports and the letters of the strip.
 var (
-	readingNames   = [NumReadings]string{"integer", "decimal", "date", "time", "timestamp", "boolean", "code", "text", "blank"}
+	readingNames = [NumReadings]string{
+		"integer", "decimal", "date", "time", "timestamp", "boolean", "code", "text",
+		"blank",
+	}
 	readingLetters = [NumReadings]rune{'i', 'd', 'D', 'T', 'S', 'b', 'c', 'x', '·'}
 )
 

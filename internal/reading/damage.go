@@ -11,7 +11,8 @@ import (
 // lookAlikes are letters that are taken for digits, in Latin, Greek and Cyrillic.
 var lookAlikes = map[rune]byte{
 	'O': '0', 'o': '0', 'О': '0', 'о': '0', 'Ο': '0', 'ο': '0', 'Q': '0', 'D': '0',
-	'l': '1', 'I': '1', 'i': '1', '|': '1', 'І': '1', 'Ι': '1', 'S': '5', 's': '5', 'З': '3', 'з': '3', 'B': '8', 'В': '8', 'Z': '2', 'z': '2',
+	'l': '1', 'I': '1', 'i': '1', '|': '1', 'І': '1', 'Ι': '1', 'S': '5', 's': '5', 'З': '3', 'з': '3', 'B': '8',
+	'В': '8', 'Z': '2', 'z': '2',
 }
 
 // numberBytes are the classes of what numbers are made of.

@@ -153,8 +153,8 @@ func (r *Reader) dateOrClock(text []byte, out *Reads) {
 	out.Form = f.pack()
 }
 
-// begins reports whether the text may begin as a date or a time do: with three numbers, or fewer of them before a name, the
-// end of an ordinal or what stands for a zone. Where it does not, nothing about a date can be said of it.
+// begins reports whether the text may begin as a date or a time do: with three numbers, or fewer of them before a name,
+// the end of an ordinal or what stands for a zone. Where it does not, nothing about a date can be said of it.
 func (r *Reader) begins() bool {
 	numbers := 0
 	for i := range r.toks {

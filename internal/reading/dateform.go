@@ -74,8 +74,9 @@ func oddClock(form uint32) bool { return form>>11&1 == 1 }
 
 func unpackClock(v uint32) clockForm {
 	return clockForm{
-		hourDigits: uint8(v & 3), seconds: v>>2&1 == 1, fraction: uint8(v >> 3 & 15), half: uint8(v >> 7 & 3), zone: uint8(v >> 9 & 3),
-		sep: ':',
+		hourDigits: uint8(v & 3), seconds: v>>2&1 == 1, fraction: uint8(v >> 3 & 15), half: uint8(v >> 7 & 3),
+		zone: uint8(v >> 9 & 3),
+		sep:  ':',
 	}
 }
 

@@ -33,7 +33,8 @@ func (d *decider) question() Question {
 		d.evidence(0, 0, "%d numbers such as 18.05 can be times of day, too, and none shows what they are", all)
 		return OpenTimes
 	case lists > 0 && commas > 0 && 20*lists >= commas:
-		d.evidence(0, 0, "%d cells are lists such as 1,2,3, so that the %d numbers with a comma may be lists, too", lists, commas)
+		d.evidence(0, 0, "%d cells are lists such as 1,2,3, so that the %d numbers with a comma may be lists, too", lists,
+			commas)
 		return OpenLists
 	case count(Bracketed) == all:
 		d.evidence(0, 0, "all %d numbers stand in parentheses, so that these may mean a minus or nothing", all)
@@ -58,7 +59,8 @@ func (d *decider) clocks() string {
 	if points == 0 || points < all || zeros+only == 0 || d.ask.Mark != nil || float64(points+only) < d.ask.Fit*float64(cells) {
 		return ""
 	}
-	return fmt.Sprintf("%d of %d are hours and minutes in two digits each, and %d of them begin with 0 or have a colon", points+only, cells, zeros+only)
+	return fmt.Sprintf("%d of %d are hours and minutes in two digits each, and %d of them begin with 0 or have a colon",
+		points+only, cells, zeros+only)
 }
 
 // scientific counts the numbers in scientific notation that may be codes, or identifiers which a
@@ -105,7 +107,8 @@ func (d *decider) codeNotNumber() (bool, string) {
 	parts := d.sum(func(s Set) bool { return s.Any(ListPoint) })
 	switch {
 	case 2*dialled > all:
-		return true, fmt.Sprintf("%d of %d begin with a plus sign and have %d digits or more: telephone numbers", dialled, all, minDialled)
+		return true, fmt.Sprintf("%d of %d begin with a plus sign and have %d digits or more: telephone numbers", dialled,
+			all, minDialled)
 	case zeros > 0 && 10*marked <= all && (!few(zeros, all) || d.oneLength()):
 		return true, fmt.Sprintf("%d of %d begin with 0: as numbers they would lose it", zeros, all)
 	case long > 0 && 10*marked <= all && !few(long, all):

@@ -85,7 +85,8 @@ var foldRunes = map[rune]rune{
 	'\u2019': '\'', '\u2018': '\'', '\u02bc': '\'', '\u2032': '\'', '\uff07': '\'',
 	'\u066b': foldArabicDecimal, '\u066c': foldArabicGroup,
 	'\uff0e': '.', '\uff0c': ',', '\uff0f': '/', '\uff1a': ':', '\uff08': '(', '\uff09': ')', '\uff0b': '+', '\uff05': '%',
-	'\u060c': ',', '\u3001': ',', '\u1363': ',', '\u2e41': ',', '\u02bb': '\'', '\u0609': '\u2030', '\uff04': '$', '\uffe5': '\u00a5',
+	'\u060c': ',', '\u3001': ',', '\u1363': ',', '\u2e41': ',', '\u02bb': '\'', '\u0609': '\u2030', '\uff04': '$',
+	'\uffe5': '\u00a5',
 	'\uff0d': '-', '\u066a': '%', '\t': ' ', '\n': foldBreak, '\r': foldBreak, '\v': foldBreak, '\f': foldBreak,
 }
 

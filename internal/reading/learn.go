@@ -109,11 +109,13 @@ func (e *outline) ofDay(cell []byte, x *Reads) bool {
 // ofWordedDay reports whether a cell is a date of two numbers and the name of a month, with a time after it perhaps.
 func (e *outline) ofWordedDay(cell []byte, x *Reads) bool {
 	e.isWorded = true
-	return x.Set.Any(DateSure) && !x.Set.Any(numbers|ClockOnly|MonthOpen|DateCompact|DateOrdinal|Strays) && e.worded.month > 0 && e.n >= 2 &&
+	return x.Set.Any(DateSure) && !x.Set.Any(numbers|ClockOnly|MonthOpen|DateCompact|DateOrdinal|Strays) &&
+		e.worded.month > 0 && e.n >= 2 &&
 		!(e.n > 2 && cell[e.runs[0].at+e.runs[0].n] == ':') && e.timeBehind(2, cell, x)
 }
 
-// timeBehind reports whether there are that many runs of digits before a time of day, and the time where the cell has one.
+// timeBehind reports whether there are that many runs of digits before a time of day, and the time where the cell has
+// one.
 func (e *outline) timeBehind(runs uint8, cell []byte, x *Reads) bool {
 	if e.time, e.zone, e.utc = 0, 0, false; !x.Set.Any(HasTime) {
 		return e.n == runs
@@ -159,8 +161,8 @@ func (e *outline) ofClock(cell []byte, x *Reads) bool {
 	return x.Set&^Plain == ClockOnly && e.n >= 2 && cell[0]-'0' <= 9 && e.timeAt(0, cell, x) && !e.utc && e.zone == 0
 }
 
-// timeAt reports whether from a run on there are hours, minutes, seconds, a fraction and an offset, as far as the cell has them,
-// and no digits after that.
+// timeAt reports whether from a run on there are hours, minutes, seconds, a fraction and an offset, as far as the cell
+// has them, and no digits after that.
 func (e *outline) timeAt(first uint8, cell []byte, x *Reads) bool {
 	e.time, e.seconds, e.fraction, e.zone = first, false, 0, 0
 	joined := func(i uint8, mark byte) bool { // run i to the one before

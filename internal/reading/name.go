@@ -134,7 +134,8 @@ func nameOf(key []byte) (name, bool) {
 // with two letters for one that has two points (fevrier, Maerz). A key that is another name
 // already, or would be two months, is left out.
 func plainNames(names map[string]name) map[string]name {
-	withoutMarks, twoLetters := strings.NewReplacer(strings.Fields(marked)...), strings.NewReplacer(strings.Fields(pairs)...)
+	withoutMarks, twoLetters := strings.NewReplacer(strings.Fields(marked)...),
+		strings.NewReplacer(strings.Fields(pairs)...)
 	m := map[string]name{}
 	open := map[string]bool{}
 	for key, n := range names {

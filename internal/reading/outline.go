@@ -96,7 +96,8 @@ type Outlines struct {
 	most       int // entries, a power of two
 }
 
-// The memory of a reader starts small and grows with the number of cells, so that many columns of few cells take little.
+// The memory of a reader starts small and grows with the number of cells, so that many columns of few cells take
+// little.
 const (
 	fewOutlines  = 4
 	mostOutlines = 512
@@ -105,8 +106,8 @@ const (
 	outlineRest  = 8192    // cells that it rests for
 )
 
-// outlined reads a cell by its outline, and reports whether that is known. Where it is not, learn is the outline that is to
-// be learned from the long way, nil for none.
+// outlined reads a cell by its outline, and reports whether that is known. Where it is not, learn is the outline that
+// is to be learned from the long way, nil for none.
 func (r *Reader) outlined(cell []byte, x *Reads) (done bool, learn *outline) {
 	o := r.outlines
 	if o == nil || len(cell) > maxOutline {
@@ -195,7 +196,8 @@ func (r *Reader) Recall(o *Outlines) {
 	}
 }
 
-// NewOutlines returns the memory of one of that many columns, so that those of all columns together do not take too much room.
+// NewOutlines returns the memory of one of that many columns, so that those of all columns together do not take too
+// much room.
 func NewOutlines(columns int) *Outlines {
 	most := mostOutlines
 	for most > fewOutlines && most*columns > allOutlines {
@@ -330,7 +332,8 @@ func (e *outline) clock(text *[maxOutline]byte, x *Reads) bool {
 	return true
 }
 
-// offset reads the offset from UTC in minutes. None, which is written otherwise in canonical text, is left to the long way.
+// offset reads the offset from UTC in minutes. None, which is written otherwise in canonical text, is left to the long
+// way.
 func (e *outline) offset(text *[maxOutline]byte) (minutes int, ok bool) {
 	first := e.runs[e.zone]
 	hours, rest := int(first.number(text)), 0

@@ -35,8 +35,8 @@ func saidOf(x *Reads) string {
 	return b.String()
 }
 
-// patterns are cells in which 9 stands for any digit, with all the marks, signs, units and fields that people use, and with
-// some that only look like them.
+// patterns are cells in which 9 stands for any digit, with all the marks, signs, units and fields that people use, and
+// with some that only look like them.
 var patterns = []string{
 	"9.999,99", "9,999.99", "99999,999.99", "9999,99", "999.99", "-9.999,9", "(9,999.99)", "9 999,99", "9\u00a0999,99 €", "€ 999,99", "$9,999.99", "9'999.99",
 	"99.99 kg", "99,9 kg", "9 kg", "9kg", "99 %", "99,9 %", "9 ‰", "+999", "+99999999999", "99.99", " 99.99", "99999999", " 99999999 ", "9", " 9 ", "99", " 99", "999999999999999999", "9999999999999999999",
@@ -52,8 +52,8 @@ var patterns = []string{
 	"a note, with comma 999", "text 9a9b", "Box 99.99.9999", "pier 9/99/9999 at 99:99", "quay 9 (99:99 pm)", "Ab12-9.9", "today 99", "May 99", "at 99:99", "h 99", "vom 99.99.9999", "T99:99", "lot 9.9.9", "lO 9", "S9", "O9", "A9", "lI9", "Z9", "E9E9", "x 9E9",
 }
 
-// What a reader says of a cell does not depend on the cells that it has read before: what it remembers of outlines is what the
-// long way says.
+// What a reader says of a cell does not depend on the cells that it has read before: what it remembers of outlines is
+// what the long way says.
 func TestOutlinesAreExact(t *testing.T) {
 	r := rand.New(rand.NewPCG(16, 2))
 	patterns := append(slices.Clone(patterns), testCells(t)...)
@@ -143,7 +143,8 @@ func TestOutlinesRest(t *testing.T) {
 	require.Equal(t, mostOutlines, NewOutlines(1).most)
 }
 
-// FuzzOutlines reads cells of one outline with other digits, by a reader that knows the outline and by one that does not.
+// FuzzOutlines reads cells of one outline with other digits, by a reader that knows the outline and by one that does
+// not.
 func FuzzOutlines(f *testing.F) {
 	for i, p := range patterns {
 		f.Add([]byte(p), uint64(i))

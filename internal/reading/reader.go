@@ -55,7 +55,10 @@ type Reader struct {
 // NewReader returns a reader for which the given words stand for blank wherever
 // they are all that a cell holds.
 func NewReader(blankWords []string) *Reader {
-	r := &Reader{folded: make([]byte, 0, 256), digits: make([]byte, 0, 64), lower: make([]byte, 0, 64), outlines: NewOutlines(1)}
+	r := &Reader{
+		folded: make([]byte, 0, 256), digits: make([]byte, 0, 64), lower: make([]byte, 0, 64),
+		outlines: NewOutlines(1),
+	}
 	r.reads.reader = r
 	if len(blankWords) > 0 {
 		r.told = make(map[string]int, len(blankWords))

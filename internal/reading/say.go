@@ -115,7 +115,14 @@ type groupText struct {
 	text string
 }
 
-var groupTexts = [...]groupText{{MarkPoint, "."}, {MarkComma, ","}, {MarkSpace, " "}, {MarkApos, "'"}, {MarkUnder, "_"}, {MarkArabic, "٬"}}
+var groupTexts = [...]groupText{
+	{MarkPoint, "."},
+	{MarkComma, ","},
+	{MarkSpace, " "},
+	{MarkApos, "'"},
+	{MarkUnder, "_"},
+	{MarkArabic, "٬"},
+}
 
 // NeedsDecimalMark reports whether any number of the column depends on the decimal mark.
 func NeedsDecimalMark(counts []Count) bool {

@@ -54,7 +54,10 @@ type Entry struct {
 var Catalogue = [NumKinds]Entry{
 	{Data, "data", "data", "A row of data.", finding.None},
 	{Blank, "blank-row", "blank-rows", "Every cell of the row is blank.", finding.BlankRows},
-	{RepeatedHeading, "repeated-heading", "repeated-headings", "The row repeats the names of the columns.", finding.RepeatedHeadings},
+	{
+		RepeatedHeading, "repeated-heading", "repeated-headings", "The row repeats the names of the columns.",
+		finding.RepeatedHeadings,
+	},
 	{SectionHeading, "section-heading", "section-headings", "One cell of text stands alone in the row: it heads what follows.", finding.SectionHeadings},
 	{Total, "total-row", "total-rows", "A word such as total stands at the start of the row, and numbers alone after it: the row adds up others.", finding.TotalRows},
 	{Note, "note", "notes", "One sentence of text stands alone in the row.", finding.Notes},
@@ -65,8 +68,14 @@ var Catalogue = [NumKinds]Entry{
 	{BareTotal, "bare-total", "bare-totals", "The last row has no word, and its numbers are what the rows of the table add up to.", finding.BareTotals},
 	{Summary, "summary-row", "summary-rows", "The row begins with a word such as average, minimum or maximum, and its numbers are those of the table.", finding.SummaryRows},
 	{SwappedHeading, "swapped-heading", "swapped-headings", "The row has the names of the columns in another order: below it the values stand in other columns.", finding.SwappedHeadings},
-	{Footer, "footer", "footers", "The row is a comment, or says how many rows there are or where they are from.", finding.Footers},
-	{Failed, "failed-row", "failed-rows", "A cell of the row has failed, and the plan sets such rows aside.", finding.None},
+	{
+		Footer, "footer", "footers", "The row is a comment, or says how many rows there are or where they are from.",
+		finding.Footers,
+	},
+	{
+		Failed, "failed-row", "failed-rows", "A cell of the row has failed, and the plan sets such rows aside.",
+		finding.None,
+	},
 	{LeftOut, "left-out-row", "left-out-rows", "A condition of the plan, keep or drop, leaves the row out.", finding.None},
 }
 
@@ -135,7 +144,8 @@ func (r *Reader) special(column int, text []byte) bool {
 	if !r.starts[first] {
 		return false
 	}
-	return oddStarts[first] && (first == '#' || rule(text) || total(text) != noTotal) || first == '(' && len(r.names) == 1 ||
+	return oddStarts[first] && (first == '#' || rule(text) || total(text) != noTotal) || first == '(' &&
+		len(r.names) == 1 ||
 		heads(text, r.names[column]) || r.named[string(bytes.TrimSpace(text))]
 }
 
@@ -282,7 +292,8 @@ func rowCount(text []byte) bool {
 		text = text[1 : len(text)-1]
 	}
 	fields := bytes.Fields(text)
-	return len(fields) > 1 && len(fields) < 5 && len(bytes.Trim(fields[0], "0123456789.,'")) == 0 && inWords(rowWords, fields[1])
+	return len(fields) > 1 && len(fields) < 5 && len(bytes.Trim(fields[0], "0123456789.,'")) == 0 &&
+		inWords(rowWords, fields[1])
 }
 
 // rowWords are words for rows and records.

@@ -37,8 +37,9 @@ func seenIn(d *profileJSON) []draft.Seen {
 			percent = "%"
 		}
 		s := draft.Seen{
-			Name: c.Name, Type: c.Suggest.Type, BlankWords: c.Suggest.BlankWords, Smallest: given(c.Smallest), Largest: given(c.Largest),
-			Cells: c.Cells, Blanks: c.Reads["blank"], Fails: c.Suggest.Fails,
+			Name: c.Name, Type: c.Suggest.Type, BlankWords: c.Suggest.BlankWords, Smallest: given(c.Smallest),
+			Largest: given(c.Largest),
+			Cells:   c.Cells, Blanks: c.Reads["blank"], Fails: c.Suggest.Fails,
 			Convention: [][2]string{
 				{"decimal mark", given(c.Suggest.DecimalMark)},
 				{"order of dates", given(c.Suggest.DateOrder)},
@@ -75,7 +76,11 @@ func Changes(changes []draft.Difference, earlier string, f Format, page Page) (s
 		}{1, earlier, list(changes)})
 		return string(doc), err
 	}
-	g := &grid{columns: []column{{name: "what"}, {name: "column", min: 12, wrap: true}, {name: "how", min: 30, wrap: true}}}
+	g := &grid{columns: []column{
+		{name: "what"},
+		{name: "column", min: 12, wrap: true},
+		{name: "how", min: 30, wrap: true},
+	}}
 	for _, c := range changes {
 		g.rows = append(g.rows, []string{c.Kind.String(), Visible(c.Column), Visible(c.Say)})
 	}
@@ -118,7 +123,8 @@ func EachTable(profiles []*profile.Profile, f Format, page Page) string {
 			found[one.Kind] += one.Count
 		}
 		g.rows = append(g.rows, []string{
-			Visible(p.Info.Name), fmt.Sprint(p.Rows), fmt.Sprint(len(p.Columns)), fmt.Sprint(mixed), fmt.Sprint(blank), fmt.Sprint(fail), inOrder(found),
+			Visible(p.Info.Name), fmt.Sprint(p.Rows), fmt.Sprint(len(p.Columns)), fmt.Sprint(mixed), fmt.Sprint(blank),
+			fmt.Sprint(fail), inOrder(found),
 		})
 	}
 	return g.render(f, page)

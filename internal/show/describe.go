@@ -15,7 +15,8 @@ import (
 
 // csvTypes are the datatypes of CSV on the Web, which are those of XML Schema.
 var csvTypes = [value.NumTypes]string{
-	value.Text: "string", value.Code: "string", value.Integer: "integer", value.Decimal: "decimal", value.Date: "date", value.Time: "time",
+	value.Text: "string", value.Code: "string", value.Integer: "integer", value.Decimal: "decimal", value.Date: "date",
+	value.Time:      "time",
 	value.Timestamp: "dateTime", value.Boolean: "boolean",
 }
 
@@ -44,7 +45,10 @@ func Metadata(p *plan.Plan, output string, delimiter byte) ([]byte, error) {
 		c := &p.Columns[i]
 		name := plan.UniqueName(plan.UsableName(c.Name), taken)
 		taken[name] = true
-		doc.Schema.Columns = append(doc.Schema.Columns, column{strings.TrimPrefix(name, "_"), c.Name, csvTypes[c.Convention.Type]})
+		doc.Schema.Columns = append(doc.Schema.Columns, column{
+			strings.TrimPrefix(name, "_"), c.Name,
+			csvTypes[c.Convention.Type],
+		})
 	}
 	return encode(doc)
 }
@@ -61,7 +65,8 @@ const csvw = "http://www.w3.org/ns/csvw"
 
 // IsDefinition reports whether a text looks like what Definition returns for a table: one statement.
 func IsDefinition(text []byte, table string) bool {
-	return bytes.HasPrefix(text, []byte("CREATE TABLE "+sqlName(table)+" (\n")) && bytes.Count(text, []byte(";")) == 1 && bytes.HasSuffix(text, []byte(");\n"))
+	return bytes.HasPrefix(text, []byte("CREATE TABLE "+sqlName(table)+" (\n")) && bytes.Count(text, []byte(";")) == 1 &&
+		bytes.HasSuffix(text, []byte(");\n"))
 }
 
 // Dialects are the dialects of SQL for which a table can be defined.
@@ -71,7 +76,8 @@ var Dialects = []string{"sqlite", "postgresql"}
 var sqlTypes = map[string][value.NumTypes]string{
 	"sqlite": sqlite.Types,
 	"postgresql": {
-		value.Text: "text", value.Code: "text", value.Integer: "numeric", value.Decimal: "numeric", value.Date: "date", value.Time: "time",
+		value.Text: "text", value.Code: "text", value.Integer: "numeric", value.Decimal: "numeric", value.Date: "date",
+		value.Time:      "time",
 		value.Timestamp: "timestamp", value.Boolean: "boolean",
 	},
 }

@@ -14,7 +14,12 @@ type facts struct {
 
 func newFacts(f Format, page Page) *facts {
 	return &facts{f: f, page: page, all: &grid{columns: []column{
-		{name: "column"}, {name: "what"}, {name: "text"}, {name: "cells", right: true}, {name: "row", right: true}, {name: "note"},
+		{name: "column"},
+		{name: "what"},
+		{name: "text"},
+		{name: "cells", right: true},
+		{name: "row", right: true},
+		{name: "note"},
 	}}}
 }
 

@@ -169,7 +169,10 @@ func LedgerJSON(l *convert.Ledger, w Written) ([]byte, error) { return encode(le
 func ledgerDoc(l *convert.Ledger, w Written) ledgerJSON {
 	doc := ledgerJSON{
 		Junvo: 1, Output: w.Output, Formula: formulaJSON{w.Formulas, w.Guarded}, Columns: []accountJSON{},
-		Rows:  rowsJSON{In: l.RowsIn, Out: l.RowsOut, SetAside: l.AsideTotal(), Failed: l.FailedAside, Reasons: map[string]int64{}},
+		Rows: rowsJSON{
+			In: l.RowsIn, Out: l.RowsOut, SetAside: l.AsideTotal(), Failed: l.FailedAside,
+			Reasons: map[string]int64{},
+		},
 		Files: filesJSON{optional(w.Failures), optional(w.SetAside), optional(w.Plan)},
 	}
 	for _, e := range rowkind.Catalogue[1:] {

@@ -26,7 +26,8 @@ func Opened(p *profile.Profile, columns []*profile.ColumnProfile, f Format, page
 
 func (o *opened) everything() {
 	c, done := o.c, o.c.Conclusion
-	o.heading(fmt.Sprintf("%s (column %d of %d): %s", Visible(c.Name), c.Position, len(o.p.Columns), withNote(done.Convention.Type.String(), done.Convention.Say(c.Counts))))
+	o.heading(fmt.Sprintf("%s (column %d of %d): %s", Visible(c.Name), c.Position, len(o.p.Columns),
+		withNote(done.Convention.Type.String(), done.Convention.Say(c.Counts))))
 	if o.f == CSV {
 		o.entry("type", done.Convention.Type.String())
 	}
@@ -34,7 +35,8 @@ func (o *opened) everything() {
 	for _, e := range done.Evidence {
 		o.entry("evidence", fmt.Sprintf("%s (%d for, %d against)", Visible(e.Say), e.For, e.Against))
 	}
-	o.entry("cells", fmt.Sprintf("%d: %d fit, %d fail, %d blank", c.Column.Cells, done.Fits, done.Fails, done.Reads[reading.AsBlank]))
+	o.entry("cells", fmt.Sprintf("%d: %d fit, %d fail, %d blank", c.Column.Cells, done.Fits, done.Fails,
+		done.Reads[reading.AsBlank]))
 	o.entry("distinct", distinctText(c)+distinctNote(c))
 	o.blanks()
 	o.entry("lengths", fmt.Sprintf("%d to %d characters", o.d.Shortest, o.d.Longest))
@@ -163,9 +165,17 @@ func (o *opened) readings() {
 const maxShapes = 12
 
 func (o *opened) shapes() {
-	g := &grid{columns: []column{{name: "shape", min: 20}, {name: "cells", right: true}, {name: "row", right: true}, {name: "for example", min: 20}}}
+	g := &grid{columns: []column{
+		{name: "shape", min: 20},
+		{name: "cells", right: true},
+		{name: "row", right: true},
+		{name: "for example", min: 20},
+	}}
 	for _, s := range o.d.Shapes[:min(len(o.d.Shapes), maxShapes)] {
-		g.rows = append(g.rows, []string{Visible(s.Shape), strconv.FormatInt(s.Cells, 10), strconv.FormatInt(s.First.Row, 10), Visible(s.Text)})
+		g.rows = append(g.rows, []string{
+			Visible(s.Shape), strconv.FormatInt(s.Cells, 10),
+			strconv.FormatInt(s.First.Row, 10), Visible(s.Text),
+		})
 	}
 	title := "shapes: digits as 9, letters as A and a, the most frequent"
 	if n := len(o.d.Shapes); n > maxShapes {
@@ -196,18 +206,33 @@ func (o *opened) frequent() {
 }
 
 func (o *opened) strays() {
-	g := &grid{columns: []column{{name: "stray"}, {name: "name", min: 16}, {name: "place"}, {name: "cells", right: true}, {name: "row", right: true}}}
+	g := &grid{columns: []column{
+		{name: "stray"},
+		{name: "name", min: 16},
+		{name: "place"},
+		{name: "cells", right: true},
+		{name: "row", right: true},
+	}}
 	for _, s := range o.p.Strays(o.c) {
-		g.rows = append(g.rows, []string{"U+" + hex(uint32(s.Rune), 4), s.Name, s.Place, strconv.FormatInt(s.Cells, 10), strconv.FormatInt(s.Row, 10)})
+		g.rows = append(g.rows, []string{
+			"U+" + hex(uint32(s.Rune), 4), s.Name, s.Place, strconv.FormatInt(s.Cells, 10),
+			strconv.FormatInt(s.Row, 10),
+		})
 	}
 	o.table("stray character", "stray characters", g)
 }
 
 func (o *opened) odd() {
-	g := &grid{columns: []column{{name: "row", right: true}, {name: "line", right: true}, {name: "text", min: 20}, {name: "reads as"}}}
+	g := &grid{columns: []column{
+		{name: "row", right: true},
+		{name: "line", right: true},
+		{name: "text", min: 20},
+		{name: "reads as"},
+	}}
 	for _, cell := range o.p.Odd(o.c, maxOdd) {
 		g.rows = append(g.rows, []string{
-			strconv.FormatInt(cell.Where.Row, 10), strconv.FormatInt(cell.Where.Line, 10), "«" + Visible(cell.Text) + "»", cell.Reading.String(),
+			strconv.FormatInt(cell.Where.Row, 10), strconv.FormatInt(cell.Where.Line, 10), "«" + Visible(cell.Text) + "»",
+			cell.Reading.String(),
 		})
 	}
 	o.table("odd one", "the odd ones out, the first", g)

@@ -114,12 +114,22 @@ func (v *Preview) Text(f Format, page Page, rows int64, more bool) string {
 
 // table is all columns in one table.
 func (v *Preview) table(columns []int) *grid {
-	g := &grid{columns: []column{{name: "column"}, {name: "type"}, {name: "row", right: true}, {name: "before"}, {name: "after"}, {name: "reason"}}}
+	g := &grid{columns: []column{
+		{name: "column"},
+		{name: "type"},
+		{name: "row", right: true},
+		{name: "before"},
+		{name: "after"},
+		{name: "reason"},
+	}}
 	for _, i := range columns {
 		p := &v.plan.Columns[i]
 		for _, t := range v.cells(&v.columns[i]) {
 			before, after := shown(t)
-			g.rows = append(g.rows, []string{Visible(p.Name), p.Convention.Type.String(), strconv.FormatInt(t.Row, 10), Visible(before), Visible(after), failed(t)})
+			g.rows = append(g.rows, []string{
+				Visible(p.Name), p.Convention.Type.String(), strconv.FormatInt(t.Row, 10),
+				Visible(before), Visible(after), failed(t),
+			})
 		}
 	}
 	return g

@@ -48,7 +48,8 @@ func ProfileTable(columns []*profile.ColumnProfile, fold bool, f Format, page Pa
 	for _, c := range columns {
 		done := c.Conclusion
 		g.rows = append(g.rows, []string{
-			Visible(c.Name), storedOf(c), done.Convention.Type.String(), Strip(done.Reads, places, page), share(done.Fits, done.Fits+done.Fails),
+			Visible(c.Name), storedOf(c), done.Convention.Type.String(), Strip(done.Reads, places, page),
+			share(done.Fits, done.Fits+done.Fails),
 			strconv.FormatInt(done.Reads[reading.AsBlank], 10), distinctText(c), fromTo(c), inShort(c),
 		})
 	}
@@ -148,7 +149,8 @@ func inShort(c *profile.ColumnProfile) string {
 func ProfileHead(p *profile.Profile, page Page) string {
 	var b strings.Builder
 	i := p.Info
-	fmt.Fprintf(&b, "%s: %s, %s, %s\n", Visible(i.Name), plural(p.Rows, "row"), plural(int64(len(i.Names)), "column"), bytesText(p.Bytes, i.Bytes))
+	fmt.Fprintf(&b, "%s: %s, %s, %s\n", Visible(i.Name), plural(p.Rows, "row"), plural(int64(len(i.Names)), "column"),
+		bytesText(p.Bytes, i.Bytes))
 	for _, d := range i.Decisions {
 		b.WriteString(page.entry(d.What, fmt.Sprintf("%s (%s)", Visible(d.Value), Visible(d.Why))))
 	}

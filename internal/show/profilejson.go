@@ -165,7 +165,8 @@ func printable(doc []byte) []byte {
 func sourceOf(p *profile.Profile) sourceJSON {
 	i := p.Info
 	s := sourceJSON{
-		Name: i.Name, Format: i.Format, Rows: p.Rows, DataRows: p.Rows, Encoding: i.Encoding, Delimiter: i.Delimiter, Quote: i.Quote,
+		Name: i.Name, Format: i.Format, Rows: p.Rows, DataRows: p.Rows, Encoding: i.Encoding, Delimiter: i.Delimiter,
+		Quote:     i.Quote,
 		Decisions: list(i.Decisions), Findings: list(p.Findings),
 	}
 	for _, n := range p.Aside {

@@ -106,7 +106,8 @@ func WrittenList(w Written, l *convert.Ledger) string {
 	case w.Formulas > 0 && w.Guarded:
 		fmt.Fprintf(&b, "formula-like: %s guarded by an apostrophe\n", plural(w.Formulas, "cell"))
 	case w.Formulas > 0:
-		fmt.Fprintf(&b, "formula-like: a spreadsheet would run %s; --guard-formulas puts an apostrophe before each\n", plural(w.Formulas, "cell"))
+		fmt.Fprintf(&b, "formula-like: a spreadsheet would run %s; --guard-formulas puts an apostrophe before each\n",
+			plural(w.Formulas, "cell"))
 	}
 	return b.String()
 }

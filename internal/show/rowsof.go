@@ -58,7 +58,10 @@ func (l *RowList) Add(r profile.FoundRow) error {
 			return err
 		}
 	}
-	cells := []string{r.Where.File, strconv.FormatInt(r.Where.Row, 10), strconv.FormatInt(r.Where.Line, 10), r.Column, r.Text}
+	cells := []string{
+		r.Where.File, strconv.FormatInt(r.Where.Row, 10), strconv.FormatInt(r.Where.Line, 10), r.Column,
+		r.Text,
+	}
 	if !l.files {
 		cells = cells[1:]
 	}

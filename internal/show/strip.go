@@ -10,7 +10,15 @@ import (
 
 // stripColors are the colours of the readings' letters, which tell the same without.
 var stripColors = [reading.NumReadings]text.Colors{
-	{text.FgCyan}, {text.FgBlue}, {text.FgMagenta}, {text.FgHiMagenta}, {text.FgHiBlue}, {text.FgGreen}, {text.FgYellow}, {}, {text.Faint},
+	{text.FgCyan},
+	{text.FgBlue},
+	{text.FgMagenta},
+	{text.FgHiMagenta},
+	{text.FgHiBlue},
+	{text.FgGreen},
+	{text.FgYellow},
+	{},
+	{text.Faint},
 }
 
 // Strip returns the picture of a column: places letters, each for an equal share

@@ -76,7 +76,8 @@ func guard(v string) string {
 }
 
 // markdownText keeps text from being read as markup: Markdown passes tags, links and pictures on.
-var markdownText = strings.NewReplacer("\\", "\\\\", "`", "\\`", "*", "\\*", "_", "\\_", "[", "\\[", "]", "\\]", "<", "&lt;", ">", "&gt;", "&", "&amp;",
+var markdownText = strings.NewReplacer("\\", "\\\\", "`", "\\`", "*", "\\*", "_", "\\_", "[", "\\[", "]", "\\]", "<",
+	"&lt;", ">", "&gt;", "&", "&amp;",
 	"!", "\\!", "#", "\\#", "~", "\\~", "$", "\\$", "://", ":\u200b//", "www.", "www\u200b.")
 
 // escapeCell is a text as a cell of a table in Markdown.

@@ -107,7 +107,10 @@ func (a *Answer) Hide() {
 
 // Look fills in what a conversion makes of the cell in its row.
 func (a *Answer) Look(c *plan.Column, l *convert.Looked, cell *convert.LookedCell) {
-	a.Decided = &Decided{Type: c.Convention.Type.String(), Convention: c.Terms.Say(), Why: planSays, Evidence: []reading.Evidence{}}
+	a.Decided = &Decided{
+		Type: c.Convention.Type.String(), Convention: c.Terms.Say(), Why: planSays,
+		Evidence: []reading.Evidence{},
+	}
 	if l.Aside != rowkind.Data {
 		a.Aside, a.LeftOut = l.Aside.String(), l.Condition
 	}
@@ -144,7 +147,10 @@ func (a *Answer) Trace(c *plan.Column, t *convert.Traced) {
 		a.Steps = append(a.Steps, one)
 	}
 	a.Reading = t.Reading.String()
-	a.Decided = &Decided{Type: c.Convention.Type.String(), Convention: c.Terms.Say(), Why: planSays, Evidence: []reading.Evidence{}}
+	a.Decided = &Decided{
+		Type: c.Convention.Type.String(), Convention: c.Terms.Say(), Why: planSays,
+		Evidence: []reading.Evidence{},
+	}
 	if filling, _ := c.Steps.Fill(); t.Blank && filling.Above {
 		a.FromAbove = true
 		return
@@ -285,7 +291,8 @@ func AnswerText(a *Answer, f Format, page Page) string {
 	}
 	b.result(a)
 	if a.SameText != nil {
-		b.entry("alike", fmt.Sprintf("%s with the same text, %s of the same shape", plural(*a.SameText, "other cell"), plural(*a.SameShape, "other cell")))
+		b.entry("alike", fmt.Sprintf("%s with the same text, %s of the same shape", plural(*a.SameText, "other cell"),
+			plural(*a.SameShape, "other cell")))
 	}
 	return b.text()
 }

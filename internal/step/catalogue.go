@@ -29,21 +29,33 @@ func init() { // an initialiser in place would refer to itself through New
 		},
 		{
 			"drop", "Takes characters or words out, wherever they stand.",
-			[]string{"CLASS or TEXT, or a list of them; a text that is like the name of a class stands in {text: …}", "the classes: " + classList()},
+			[]string{
+				"CLASS or TEXT, or a list of them; a text that is like the name of a class stands in {text: …}",
+				"the classes: " + classList(),
+			},
 			[]Example{{`drop: [spaces, "kg"]`, "1 240 kg", "1240"}, {"drop: digits", "lot88", "lot"}},
 			newDrop,
 		},
 		{
 			"keep", "Keeps only the characters of some classes, or the characters of a text.",
-			[]string{"CLASS or TEXT, or a list of them; a text that is like the name of a class stands in {text: …}", "the classes: " + classList()},
-			[]Example{{"keep: digits", "DE-12/34", "1234"}, {"keep: [upper, spaces]", "Alte LIEBE II", "A LIEBE II"}, {`keep: [digits, "-"]`, "No. 12-34", "12-34"}},
+			[]string{
+				"CLASS or TEXT, or a list of them; a text that is like the name of a class stands in {text: …}",
+				"the classes: " + classList(),
+			},
+			[]Example{
+				{"keep: digits", "DE-12/34", "1234"},
+				{"keep: [upper, spaces]", "Alte LIEBE II", "A LIEBE II"},
+				{`keep: [digits, "-"]`, "No. 12-34", "12-34"},
+			},
 			newKeep,
 		},
 		{
 			"replace", "Replaces a text, a pattern or the whole cell.",
 			[]string{
-				"text: what to replace, or pattern: a regular expression (RE2)", "with: what to put there; $1 or ${1} stands for a pattern's first group, ${name} for one with a name, $$ for the sign $",
-				"nth: which occurrence, from 1, or -1 for the last (default: all)", "whole: true if the text must be the whole cell", "ignore-case: true",
+				"text: what to replace, or pattern: a regular expression (RE2)",
+				"with: what to put there; $1 or ${1} stands for a pattern's first group, ${name} for one with a name, $$ for the sign $",
+				"nth: which occurrence, from 1, or -1 for the last (default: all)",
+				"whole: true if the text must be the whole cell", "ignore-case: true",
 			},
 			[]Example{
 				{`replace: {text: "Str.", with: "Strasse"}`, "Hafen Str. 4", "Hafen Strasse 4"},
@@ -56,7 +68,10 @@ func init() { // an initialiser in place would refer to itself through New
 		},
 		{
 			"overwrite", "Puts a text in place of some characters, counted from 1.",
-			[]string{"from: the first character", "length: how many characters (default: as many as the text has)", "with: the text"},
+			[]string{
+				"from: the first character", "length: how many characters (default: as many as the text has)",
+				"with: the text",
+			},
 			[]Example{{`overwrite: {from: 1, length: 2, with: "XX"}`, "DE1234", "XX1234"}},
 			newOverwrite,
 		},
@@ -88,19 +103,32 @@ func init() { // an initialiser in place would refer to itself through New
 		{
 			"case", "Changes upper and lower case by the rules of Unicode.",
 			[]string{"upper, lower, title (every word) or sentence (the first letter)"},
-			[]Example{{"case: title", "ALTE liebe", "Alte Liebe"}, {"case: sentence", "FRESH Fish", "Fresh fish"}, {"case: upper", "straße", "STRASSE"}},
+			[]Example{
+				{"case: title", "ALTE liebe", "Alte Liebe"},
+				{"case: sentence", "FRESH Fish", "Fresh fish"},
+				{"case: upper", "straße", "STRASSE"},
+			},
 			newCase,
 		},
 		{
 			"pad", "Fills a text up to a width.",
-			[]string{"width: how many characters", `with: the character to fill with (default: a space)`, "side: left or right (default: left)"},
-			[]Example{{`pad: {width: 6, with: "0"}`, "417", "000417"}, {`pad: {width: 5, with: ".", side: right}`, "ab", "ab..."}},
+			[]string{
+				"width: how many characters", `with: the character to fill with (default: a space)`,
+				"side: left or right (default: left)",
+			},
+			[]Example{
+				{`pad: {width: 6, with: "0"}`, "417", "000417"},
+				{`pad: {width: 5, with: ".", side: right}`, "ab", "ab..."},
+			},
 			newPad,
 		},
 		{
 			"punctuate", "Lays the letters and digits of a text out in a pattern, each 9 standing for one. Texts of another length stay as they are.",
 			[]string{"the pattern"},
-			[]Example{{`punctuate: "999-99-9999"`, "123456789", "123-45-6789"}, {`punctuate: "(9999) 999 999"`, "0431123456", "(0431) 123 456"}},
+			[]Example{
+				{`punctuate: "999-99-9999"`, "123456789", "123-45-6789"},
+				{`punctuate: "(9999) 999 999"`, "0431123456", "(0431) 123 456"},
+			},
 			newPunctuate,
 		},
 		{
@@ -117,13 +145,20 @@ func init() { // an initialiser in place would refer to itself through New
 		{
 			"day-number", "Makes dates of the day numbers of spreadsheets, to the second. Other text stays as it is.",
 			[]string{"the year in which they begin: 1900, or 1904 as in old workbooks of one system"},
-			[]Example{{"day-number: 1900", "44260", "2021-03-05"}, {"day-number: 1904", "42798.25", "2021-03-05T06:00:00"}, {"day-number: 1900", "05.03.2021", "05.03.2021"}},
+			[]Example{
+				{"day-number: 1900", "44260", "2021-03-05"},
+				{"day-number: 1904", "42798.25", "2021-03-05T06:00:00"},
+				{"day-number: 1900", "05.03.2021", "05.03.2021"},
+			},
 			newDayNumber,
 		},
 		{
 			"epoch", "Makes timestamps in UTC of seconds or parts of them counted from 1970. Other text stays as it is.",
 			[]string{"what is counted: seconds, milliseconds or microseconds"},
-			[]Example{{"epoch: seconds", "1614902400", "2021-03-05T00:00:00Z"}, {"epoch: milliseconds", "1614902400250", "2021-03-05T00:00:00.25Z"}},
+			[]Example{
+				{"epoch: seconds", "1614902400", "2021-03-05T00:00:00Z"},
+				{"epoch: milliseconds", "1614902400250", "2021-03-05T00:00:00.25Z"},
+			},
 			newEpoch,
 		},
 		{

@@ -35,16 +35,28 @@ func UsableNames(cells []string, named bool) (names []string, notes []Note) {
 		names = append(names, name)
 	}
 	if len(spaced) > 0 {
-		notes = append(notes, Note{Kind: finding.SpacedNames, Count: int64(len(spaced)), Say: fmt.Sprintf("spaces around the names of %d columns are left out: %s", len(spaced), strings.Join(spaced, ", "))})
+		notes = append(notes, Note{
+			Kind: finding.SpacedNames, Count: int64(len(spaced)),
+			Say: fmt.Sprintf("spaces around the names of %d columns are left out: %s", len(spaced), strings.Join(spaced, ", ")),
+		})
 	}
 	if len(blank) > 0 && named {
-		notes = append(notes, Note{Kind: finding.BlankNames, Count: int64(len(blank)), Say: fmt.Sprintf("%d columns have no name and are called %s", len(blank), strings.Join(blank, ", "))})
+		notes = append(notes, Note{
+			Kind: finding.BlankNames, Count: int64(len(blank)),
+			Say: fmt.Sprintf("%d columns have no name and are called %s", len(blank), strings.Join(blank, ", ")),
+		})
 	}
 	if len(twice) > 0 {
-		notes = append(notes, Note{Kind: finding.DuplicateNames, Count: int64(len(twice)), Say: fmt.Sprintf("%d columns have the name of another and got a number: %s", len(twice), strings.Join(twice, ", "))})
+		notes = append(notes, Note{
+			Kind: finding.DuplicateNames, Count: int64(len(twice)),
+			Say: fmt.Sprintf("%d columns have the name of another and got a number: %s", len(twice), strings.Join(twice, ", ")),
+		})
 	}
 	if len(broken) > 0 {
-		notes = append(notes, Note{Kind: finding.BrokenNames, Count: int64(len(broken)), Say: fmt.Sprintf("the names of %d columns have bytes that are not text in the encoding; \ufffd stands in their place: %s", len(broken), strings.Join(broken, ", "))})
+		notes = append(notes, Note{
+			Kind: finding.BrokenNames, Count: int64(len(broken)),
+			Say: fmt.Sprintf("the names of %d columns have bytes that are not text in the encoding; \ufffd stands in their place: %s", len(broken), strings.Join(broken, ", ")),
+		})
 	}
 	return names, notes
 }

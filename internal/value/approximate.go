@@ -20,7 +20,10 @@ func (n Number) Float() float64 {
 // exactWhole is how far whole numbers are exact in binary floating point, and exactTens are the powers of ten that are.
 const exactWhole = 1 << 53
 
-var exactTens = [...]float64{1e0, 1e1, 1e2, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9, 1e10, 1e11, 1e12, 1e13, 1e14, 1e15, 1e16, 1e17, 1e18, 1e19, 1e20, 1e21, 1e22}
+var exactTens = [...]float64{
+	1e0, 1e1, 1e2, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9, 1e10, 1e11, 1e12, 1e13, 1e14, 1e15,
+	1e16, 1e17, 1e18, 1e19, 1e20, 1e21, 1e22,
+}
 
 // FloatKeeps reports whether a number in canonical text can be kept as binary floating point of
 // 64 bits: the shortest decimal that stands for that and no other is the same number.

@@ -14,8 +14,8 @@ import (
 const lastDayNumber = 2958465
 
 // OfDayNumber returns the moment that a spreadsheet's day number stands for, to the
-// second, or to the thousandth of one, which is about as far as a number of 64 bits goes. In workbooks that begin in 1900 day 60 is the 29th of February of that year,
-// which there never was, and day 0 stands for no day.
+// second, or to the thousandth of one, which is about as far as a number of 64 bits goes. In workbooks that begin in
+// 1900 day 60 is the 29th of February of that year, which there never was, and day 0 stands for no day.
 func OfDayNumber(n float64, from1904, thousandths bool) (Moment, bool) {
 	if !(n >= 0 && n < lastDayNumber+1) {
 		return Moment{}, false

@@ -35,14 +35,26 @@ type TypeEntry struct {
 
 // Types is the catalogue of types; help pages and reference documents are made from it.
 var Types = [NumTypes]TypeEntry{
-	{Text, "text", "Any text, kept character for character.", "the text as it came", "Lot 88 / crate 51 stays Lot 88 / crate 51"},
+	{
+		Text, "text", "Any text, kept character for character.", "the text as it came",
+		"Lot 88 / crate 51 stays Lot 88 / crate 51",
+	},
 	{Integer, "integer", "A whole number of any length.", "digits with an optional minus", "1.240 becomes 1240"},
-	{Decimal, "decimal", "An exact decimal number of any length, never binary floating point.", "digits with a decimal point", "1.240,50 kg becomes 1240.50"},
+	{
+		Decimal, "decimal", "An exact decimal number of any length, never binary floating point.",
+		"digits with a decimal point", "1.240,50 kg becomes 1240.50",
+	},
 	{Date, "date", "A day of the Gregorian calendar.", "yyyy-MM-dd (ISO 8601)", "4.3.2021 becomes 2021-03-04"},
 	{Time, "time", "A time of day.", "HH:mm:ss (ISO 8601)", "6:05 pm becomes 18:05:00"},
-	{Timestamp, "timestamp", "A day and a time of day, with an offset from UTC where the cells have one.", "yyyy-MM-ddTHH:mm:ss (ISO 8601)", "04.03.2021 06:05 becomes 2021-03-04T06:05:00"},
+	{
+		Timestamp, "timestamp", "A day and a time of day, with an offset from UTC where the cells have one.",
+		"yyyy-MM-ddTHH:mm:ss (ISO 8601)", "04.03.2021 06:05 becomes 2021-03-04T06:05:00",
+	},
 	{Boolean, "boolean", "True or false.", "true or false", "ja becomes true"},
-	{Code, "code", "An identifier made of digits or digits and letters, kept as text character for character.", "the text as it came", "00417 stays 00417"},
+	{
+		Code, "code", "An identifier made of digits or digits and letters, kept as text character for character.",
+		"the text as it came", "00417 stays 00417",
+	},
 }
 
 // String returns the type's name.

@@ -46,7 +46,10 @@ func (l *locale) key() string {
 
 // load reads one locale.
 func load(dir, name string) *locale {
-	l := &locale{Locales: []string{name}, Months: map[string][]string{}, Weekdays: map[string][]string{}, Periods: map[string]string{}}
+	l := &locale{
+		Locales: []string{name}, Months: map[string][]string{}, Weekdays: map[string][]string{},
+		Periods: map[string]string{},
+	}
 	l.loadDates(dir, name)
 	l.loadNumbers(dir, name)
 	l.loadWords(dir, name)

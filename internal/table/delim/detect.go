@@ -58,7 +58,8 @@ func detect(sample []byte, whole bool, o Options) (*layout, error) {
 		return nil, err
 	}
 	if widths := aligned(sample); widths != nil && o.Widths == nil && o.Delimiter == "" && l.dialect.Delimiter == noDelimiter {
-		l.decide("alignment", "columns", "the lines look like columns of fixed width: --widths %s reads them so", widthsText(widths))
+		l.decide("alignment", "columns", "the lines look like columns of fixed width: --widths %s reads them so",
+			widthsText(widths))
 	}
 	l.plainQuotes(sample, o)
 	rows := l.dialect.sample(sample, sampleRows)
@@ -176,7 +177,10 @@ func escapedQuotes(sample []byte, quote byte) (n int) {
 // UTF-8 has.
 const noDelimiter = 0xff
 
-var delimiterNames = map[byte]string{noDelimiter: "none", '\t': "tab", ' ': "space", 0x1f: "unit separator", 0x01: "U+0001"}
+var delimiterNames = map[byte]string{
+	noDelimiter: "none", '\t': "tab", ' ': "space", 0x1f: "unit separator",
+	0x01: "U+0001",
+}
 
 func delimiterName(b byte) string {
 	if n, ok := delimiterNames[b]; ok {
@@ -234,7 +238,8 @@ func (l *layout) delimiter(sample []byte, o Options) error {
 		return nil
 	}
 	l.dialect.Delimiter = best.delimiter
-	l.decide("delimiter", delimiterName(best.delimiter), "%d of the first %d rows have %d cells with it", best.fit, best.rows, best.width)
+	l.decide("delimiter", delimiterName(best.delimiter), "%d of the first %d rows have %d cells with it", best.fit,
+		best.rows, best.width)
 	return nil
 }
 

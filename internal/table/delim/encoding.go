@@ -61,7 +61,11 @@ func charsetNamed(name string) (*charset, error) {
 }
 
 // codePages are the code pages of DOS, by their numbers.
-var codePages = map[string]*charmap.Charmap{"437": charmap.CodePage437, "850": charmap.CodePage850, "852": charmap.CodePage852, "855": charmap.CodePage855, "858": charmap.CodePage858, "860": charmap.CodePage860, "862": charmap.CodePage862, "863": charmap.CodePage863, "865": charmap.CodePage865, "866": charmap.CodePage866}
+var codePages = map[string]*charmap.Charmap{
+	"437": charmap.CodePage437, "850": charmap.CodePage850,
+	"852": charmap.CodePage852, "855": charmap.CodePage855, "858": charmap.CodePage858, "860": charmap.CodePage860,
+	"862": charmap.CodePage862, "863": charmap.CodePage863, "865": charmap.CodePage865, "866": charmap.CodePage866,
+}
 
 // codePage returns the code page of a name such as cp850 or ibm850, and Mac Roman by its names.
 func codePage(lower string) (string, *charmap.Charmap) {
@@ -161,7 +165,8 @@ func charsetOf(sample []byte) (*charset, string) {
 	case bad == 0:
 		return &charset{name: "utf-8"}, fmt.Sprintf("valid characters beyond ASCII: %d, and no others", good)
 	case good >= bad: // what looks like UTF-8 by chance is far rarer in any other encoding
-		return &charset{name: "utf-8"}, fmt.Sprintf("valid characters beyond ASCII: %d, and bytes that are in none: %d", good, bad)
+		return &charset{name: "utf-8"}, fmt.Sprintf("valid characters beyond ASCII: %d, and bytes that are in none: %d",
+			good, bad)
 	}
 	return guessCharset(sample)
 }

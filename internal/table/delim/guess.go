@@ -59,7 +59,8 @@ var frequent = []struct{ name, letters string }{
 
 // rareness is what a score has to be better by, for encodings that are rare in files of today.
 var rareness = map[string]float64{
-	"windows-1250": 0.03, "iso-8859-2": 0.04, "windows-874": 0.05, "macintosh": 0.08, "cp850": 0.08, "cp437": 0.09, "cp852": 0.1, "cp866": 0.05,
+	"windows-1250": 0.03, "iso-8859-2": 0.04, "windows-874": 0.05, "macintosh": 0.08, "cp850": 0.08, "cp437": 0.09,
+	"cp852": 0.1, "cp866": 0.05,
 }
 
 // guessSize is how many bytes are enough to tell an encoding.

@@ -56,7 +56,10 @@ func isYear(c string) bool {
 }
 
 // layouts are how dates and times stand in names of columns.
-var layouts = []string{"2006-01-02", "2006-01", "01/2006", "02.01.2006", "2.1.2006", "02/01/2006", "01/02/2006", "1/2/2006", "02.01.06", "15:04", "15:04:05"}
+var layouts = []string{
+	"2006-01-02", "2006-01", "01/2006", "02.01.2006", "2.1.2006", "02/01/2006", "01/02/2006",
+	"1/2/2006", "02.01.06", "15:04", "15:04:05",
+}
 
 // ordinalOf returns what a cell counts, and where it stands in that; "" where it counts nothing.
 func ordinalOf(c string) (kind string, at int64) {
@@ -119,10 +122,16 @@ func (l *layout) lacksFirst(names []string, rows []sampleRow, width int) []strin
 	}
 	n := len(first)
 	if numbered(first) {
-		l.notes = append(l.notes, table.Note{Kind: finding.NamesShifted, Count: int64(n), Say: "the rows have a cell more than there are names, and the first one numbers the rows: it is the one without a name"})
+		l.notes = append(l.notes, table.Note{
+			Kind: finding.NamesShifted, Count: int64(n),
+			Say: "the rows have a cell more than there are names, and the first one numbers the rows: it is the one without a name",
+		})
 		return append([]string{""}, names...)
 	}
-	l.notes = append(l.notes, table.Note{Kind: finding.NamesShort, Count: int64(n), Say: fmt.Sprintf("the rows have %d cells and there are %d names, so that names may stand over the wrong columns: the last column has none", width, width-1)})
+	l.notes = append(l.notes, table.Note{
+		Kind: finding.NamesShort, Count: int64(n),
+		Say: fmt.Sprintf("the rows have %d cells and there are %d names, so that names may stand over the wrong columns: the last column has none", width, width-1),
+	})
 	return names
 }
 

@@ -96,7 +96,10 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 			s.info.Above[i].Text = uncut(s.info.Above[i].Text)
 		}
 		s.info.Decisions = slices.DeleteFunc(s.info.Decisions, func(d table.Decision) bool { return d.What == "delimiter" || d.What == "quote" })
-		s.info.Decisions = append(s.info.Decisions, table.Decision{What: "widths", Value: widthsText(o.Widths), Why: "as told"})
+		s.info.Decisions = append(s.info.Decisions, table.Decision{
+			What: "widths", Value: widthsText(o.Widths),
+			Why: "as told",
+		})
 	}
 	if l.dialect.Quote != 0 {
 		s.info.Quote = string(l.dialect.Quote)

@@ -146,9 +146,15 @@ func noWorkbook(f io.ReaderAt, size int64, path string, err error) error {
 	for _, part := range z.File {
 		switch {
 		case part.Name == "mimetype":
-			return &Error{path, errorText("it is a document of the OpenDocument family (ODS and the like)"), "Save it as XLSX or CSV."}
+			return &Error{
+				path, errorText("it is a document of the OpenDocument family (ODS and the like)"),
+				"Save it as XLSX or CSV.",
+			}
 		case strings.HasPrefix(part.Name, "word/"), strings.HasPrefix(part.Name, "ppt/"):
-			return &Error{path, errorText("it is a text document or a presentation, and no workbook"), "Put the table into a workbook, or save it as CSV."}
+			return &Error{
+				path, errorText("it is a text document or a presentation, and no workbook"),
+				"Put the table into a workbook, or save it as CSV.",
+			}
 		case part.Name == "xl/workbook.bin":
 			return &Error{path, errorText("it is a binary workbook (XLSB)"), "Save it as XLSX or CSV."}
 		}

@@ -272,7 +272,10 @@ func (s *Source) open(in io.Reader, name string, o Options) (table.Source, error
 		return s.openRecords(again, name, o)
 	}
 	if o.part != "" {
-		return nil, &Error{o.path, fmt.Errorf("it is no workbook, database or JSON, so that it has no part %q", o.part), "Leave out what stands after #."}
+		return nil, &Error{
+			o.path, fmt.Errorf("it is no workbook, database or JSON, so that it has no part %q", o.part),
+			"Leave out what stands after #.",
+		}
 	}
 	r = again
 	src, err := delim.Open(r, name, s.Size, o.Options)
@@ -281,7 +284,8 @@ func (s *Source) open(in io.Reader, name string, o Options) (table.Source, error
 	}
 	if how != "" {
 		info := src.Info()
-		info.Decisions = append([]table.Decision{{What: "compression", Value: how, Why: "the file's first bytes"}}, info.Decisions...)
+		info.Decisions = append([]table.Decision{{What: "compression", Value: how, Why: "the file's first bytes"}},
+			info.Decisions...)
 	}
 	return src, nil
 }

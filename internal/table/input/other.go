@@ -15,14 +15,30 @@ type other struct {
 
 // others are the formats that people take for tables and that are something else.
 var others = []other{
-	{[]string{"%PDF-"}, false, "it is a PDF document, which has no cells", "Export the table from the program that made it, as CSV or a workbook."},
+	{
+		[]string{"%PDF-"},
+		false, "it is a PDF document, which has no cells",
+		"Export the table from the program that made it, as CSV or a workbook.",
+	},
 	{[]string{`{\rtf`}, false, "it is a text document (RTF)", "Open it in a word processor, and save the table as plain text or a workbook."},
-	{[]string{"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"}, false, "it is an old binary workbook or document", "Open it in a spreadsheet program and save it as XLSX or CSV."},
-	{[]string{"<!doctype html", "<html", "<head", "<body", "<table", "<div", "<meta "}, true, "it is a web page (HTML), whatever its name says", "Open it in a browser or a spreadsheet program and save the table as CSV or XLSX."},
+	{
+		[]string{"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"},
+		false, "it is an old binary workbook or document",
+		"Open it in a spreadsheet program and save it as XLSX or CSV.",
+	},
+	{
+		[]string{"<!doctype html", "<html", "<head", "<body", "<table", "<div", "<meta "},
+		true,
+		"it is a web page (HTML), whatever its name says", "Open it in a browser or a spreadsheet program and save the table as CSV or XLSX.",
+	},
 	{[]string{"<?xml", "<workbook", "<ss:"}, true, "it is XML", "Open it in the program that made it and save the table as CSV or XLSX."},
 	{[]string{"Rar!\x1a\x07"}, false, "it is an archive (RAR)", "Unpack it and name a file in it."},
 	{[]string{"7z\xbc\xaf\x27\x1c"}, false, "it is an archive (7z)", "Unpack it and name a file in it."},
-	{[]string{"\x89PNG\r\n", "\xff\xd8\xff", "GIF87a", "GIF89a"}, false, "it is a picture", "Ask for the table as a file."},
+	{
+		[]string{"\x89PNG\r\n", "\xff\xd8\xff", "GIF87a", "GIF89a"},
+		false, "it is a picture",
+		"Ask for the table as a file.",
+	},
 }
 
 // encryptedPart is the name of the part of a binary container that holds an encrypted workbook.

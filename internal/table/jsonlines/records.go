@@ -142,7 +142,8 @@ func (r *records) end() error {
 		return io.EOF
 	}
 	if _, err := r.d.ReadToken(); !errors.Is(err, io.EOF) {
-		return fmt.Errorf("line %d: more follows the array: one array of records is read, or a record on each line", r.lines.at(r.d.InputOffset()))
+		return fmt.Errorf("line %d: more follows the array: one array of records is read, or a record on each line",
+			r.lines.at(r.d.InputOffset()))
 	}
 	return io.EOF
 }
@@ -155,7 +156,8 @@ func (r *records) row(kind jsontext.Kind) (*record, error) {
 		if _, err := r.d.ReadToken(); err != nil {
 			return nil, r.wrong(err)
 		}
-		return nil, fmt.Errorf("line %d: the elements of the array are not of one kind: records, arrays or bare values", r.lines.at(r.d.InputOffset()-1))
+		return nil, fmt.Errorf("line %d: the elements of the array are not of one kind: records, arrays or bare values",
+			r.lines.at(r.d.InputOffset()-1))
 	}
 	r.rows, r.bare = true, kind != '['
 	rec := &record{}

@@ -87,7 +87,8 @@ func Open(open func() (io.ReadCloser, error), name, list string, size int64) (*S
 	others := names
 	if err == nil && list == "" && len(s.lists) > 0 && s.records == 1 && !s.r.array {
 		if len(s.lists) > 1 {
-			return nil, fmt.Errorf("it is one record that holds %d lists: name one after #, as in file.json#%s; there are %s", len(s.lists), s.lists[0], strings.Join(s.lists, ", "))
+			return nil, fmt.Errorf("it is one record that holds %d lists: name one after #, as in file.json#%s; there are %s",
+				len(s.lists), s.lists[0], strings.Join(s.lists, ", "))
 		}
 		list = s.lists[0]
 		s, names, notes, first, err = look(open, list)
@@ -101,7 +102,8 @@ func Open(open func() (io.ReadCloser, error), name, list string, size int64) (*S
 	}
 	usable, more := table.UsableNames(names, true)
 	s.info = table.Info{
-		Name: name, Format: how, Bytes: size, Typed: true, Records: true, Names: usable, Notes: append(more, notes...), Encoding: "utf-8",
+		Name: name, Format: how, Bytes: size, Typed: true, Records: true, Names: usable, Notes: append(more, notes...),
+		Encoding:  "utf-8",
 		Files:     []table.File{{Name: name, FirstLine: first}},
 		Decisions: []table.Decision{{What: "format", Value: how, Why: why}},
 	}
@@ -170,7 +172,10 @@ func (s *Source) columns(r *records) (names []string, notes []table.Note, first 
 		return nil, nil, 0, ErrNoRecords
 	}
 	if twice > 0 {
-		notes = []table.Note{{Kind: finding.DuplicateNames, Count: twice, Say: fmt.Sprintf("%d keys stand twice in one record; the last one counts", twice)}}
+		notes = []table.Note{{
+			Kind: finding.DuplicateNames, Count: twice,
+			Say: fmt.Sprintf("%d keys stand twice in one record; the last one counts", twice),
+		}}
 	}
 	return names, notes, first, nil
 }

@@ -49,7 +49,10 @@ func NewSink(out table.Output, folder string, fields []table.Field) (*Sink, erro
 	if err != nil {
 		return nil, err
 	}
-	return &Sink{out: out, fields: fields, spool: spool, kept: bufio.NewWriterSize(spool, 1<<20), measures: make([]measure, len(fields))}, nil
+	return &Sink{
+		out: out, fields: fields, spool: spool, kept: bufio.NewWriterSize(spool, 1<<20),
+		measures: make([]measure, len(fields)),
+	}, nil
 }
 
 // Holds returns why a Parquet file can't hold a value, "" where it can.
@@ -63,7 +66,8 @@ func (*Sink) Holds(t value.Type, text []byte) string {
 		// All numbers of a column have as many digits after the point, so that what one may have
 		// must not depend on the others.
 		if whole, fraction, _ := value.Digits(text); whole > maxDigits-maxFraction || fraction > maxFraction {
-			return fmt.Sprintf("Parquet keeps %d digits before the point of a decimal and %d after it", maxDigits-maxFraction, maxFraction)
+			return fmt.Sprintf("Parquet keeps %d digits before the point of a decimal and %d after it", maxDigits-maxFraction,
+				maxFraction)
 		}
 	case value.Text, value.Code:
 		if len(text) > maxText {

@@ -87,8 +87,11 @@ func Open(r io.ReaderAt, size int64, name string) (s *Source, err error) {
 	usable, notes := table.UsableNames(names, true)
 	s.info = table.Info{
 		Name: name, Format: "Parquet file", Bytes: size, Typed: true, Records: true, Names: usable, Notes: notes,
-		Files:     []table.File{{Name: name, FirstLine: 1}},
-		Decisions: []table.Decision{{What: "row groups", Value: strconv.Itoa(len(s.groups)), Why: fmt.Sprintf("of %d rows in all, as the file says", f.NumRows())}},
+		Files: []table.File{{Name: name, FirstLine: 1}},
+		Decisions: []table.Decision{{
+			What: "row groups", Value: strconv.Itoa(len(s.groups)),
+			Why: fmt.Sprintf("of %d rows in all, as the file says", f.NumRows()),
+		}},
 	}
 	return s, nil
 }

@@ -12,8 +12,8 @@ import (
 // there is: a length that lies makes it run for hours. So what is written in the compact protocol of Thrift,
 // the footer and the headers of pages, is walked before it is read.
 
-// walk goes through a structure at the start of b and returns its length, and the number in its field 3, -1 for none, which
-// in the header of a page is the size of the page. The length is -1 where b ends before the structure does.
+// walk goes through a structure at the start of b and returns its length, and the number in its field 3, -1 for none,
+// which in the header of a page is the size of the page. The length is -1 where b ends before the structure does.
 func walk(b []byte) (length int, three int64, err error) {
 	w := walker{b: b}
 	three = w.structure(0)

@@ -18,7 +18,8 @@ import (
 
 // Types are the declared types of columns. SQLite has no dates: they are text in ISO 8601.
 var Types = [value.NumTypes]string{
-	value.Text: "TEXT", value.Code: "TEXT", value.Integer: "INTEGER", value.Decimal: "NUMERIC", value.Date: "TEXT", value.Time: "TEXT",
+	value.Text: "TEXT", value.Code: "TEXT", value.Integer: "INTEGER", value.Decimal: "NUMERIC", value.Date: "TEXT",
+	value.Time:      "TEXT",
 	value.Timestamp: "TEXT", value.Boolean: "INTEGER",
 }
 
@@ -95,7 +96,8 @@ func (s *Sink) begin(file string, fields []table.Field, o SinkOptions) (err erro
 	columns, marks := make([]string, len(fields)), make([]string, len(fields))
 	for i, f := range fields {
 		if strings.ContainsRune(f.Name, 0) {
-			return fmt.Errorf("column %q can't be named so: SQLite has no U+0000 in names; give it another name in a plan", f.Name)
+			return fmt.Errorf("column %q can't be named so: SQLite has no U+0000 in names; give it another name in a plan",
+				f.Name)
 		}
 		columns[i], marks[i] = quote(f.Name)+" "+Types[f.Type], "?"
 	}

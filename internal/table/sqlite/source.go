@@ -112,7 +112,8 @@ func (s *Source) open(path string, size int64, name, query string) error {
 	}
 	usable, notes := table.UsableNames(columns, true)
 	s.info = table.Info{
-		Name: filepath.Base(path), Format: "SQLite database", Bytes: size, Typed: true, Records: true, Names: usable, Notes: notes,
+		Name: filepath.Base(path), Format: "SQLite database", Bytes: size, Typed: true, Records: true, Names: usable,
+		Notes:     notes,
 		Files:     []table.File{{Name: filepath.Base(path), FirstLine: 1}},
 		Decisions: []table.Decision{{What: what, Value: chosen, Why: why}},
 	}
@@ -166,7 +167,8 @@ func choose(names []string, name string) (chosen, why string, err error) {
 	}
 	if name == "" {
 		if len(names) > 1 {
-			return "", "", fmt.Errorf("it has %d tables: name one after #, as in store.db#%s; there are %s", len(names), names[0], strings.Join(names, ", "))
+			return "", "", fmt.Errorf("it has %d tables: name one after #, as in store.db#%s; there are %s", len(names),
+				names[0], strings.Join(names, ", "))
 		}
 		return names[0], "the only one", nil
 	}

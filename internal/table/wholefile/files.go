@@ -38,7 +38,8 @@ func (c *Clash) Error() string {
 	if c.Twice {
 		return fmt.Sprintf("%s would be %s and %s at once; choose other names", c.Path, c.Other, c.What)
 	}
-	return fmt.Sprintf("%s is %s, so that it can't be %s too; name another file, so that it stays as it is", c.Path, c.Other, c.What)
+	return fmt.Sprintf("%s is %s, so that it can't be %s too; name another file, so that it stays as it is", c.Path,
+		c.Other, c.What)
 }
 
 // Reads adds a file that is read; what says as what, as in "the source".

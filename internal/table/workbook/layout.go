@@ -101,10 +101,15 @@ func (l *layout) notes() (notes []table.Note) {
 		}
 		notes = append(notes, table.Note{Kind: k, Count: n, Say: fmt.Sprintf("%d %s%s%s", n, what, named, say)})
 	}
-	add(finding.MergedCells, l.merged, l.firstMerged, "range of cells is merged", "ranges of cells are merged", ": only the first cell of each has a value")
-	add(finding.HiddenRows, l.rows, l.firstRows, "row is hidden in the sheet", "rows are hidden in the sheet", "; hidden rows are read as the others")
-	add(finding.HiddenColumns, l.columns, l.firstColumns, "column is hidden in the sheet", "columns are hidden in the sheet", "; hidden columns are read as the others")
-	add(finding.Formulas, l.formulas, nil, "cell is", "cells are", " worked out by a formula; the value that was stored last is read")
-	add(finding.FormulasWithoutValue, l.unknown, l.firstUnknown, "formula has", "formulas have", " no stored value, so that the cell is blank: open the workbook in its program and save it")
+	add(finding.MergedCells, l.merged, l.firstMerged, "range of cells is merged", "ranges of cells are merged",
+		": only the first cell of each has a value")
+	add(finding.HiddenRows, l.rows, l.firstRows, "row is hidden in the sheet", "rows are hidden in the sheet",
+		"; hidden rows are read as the others")
+	add(finding.HiddenColumns, l.columns, l.firstColumns, "column is hidden in the sheet",
+		"columns are hidden in the sheet", "; hidden columns are read as the others")
+	add(finding.Formulas, l.formulas, nil, "cell is", "cells are",
+		" worked out by a formula; the value that was stored last is read")
+	add(finding.FormulasWithoutValue, l.unknown, l.firstUnknown, "formula has", "formulas have",
+		" no stored value, so that the cell is blank: open the workbook in its program and save it")
 	return notes
 }

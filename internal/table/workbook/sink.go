@@ -263,7 +263,8 @@ func (s *Sink) Finish() error {
 
 func (s *Sink) writeFailures() {
 	a := s.book
-	a.begin(failuresSheet, []string{"cell", "row", "line", "column", "value", "wanted", "reason", "detail", "hint"}, []int{10, 10, 10, 24, 30, 12, 20, 30, 60})
+	a.begin(failuresSheet, []string{"cell", "row", "line", "column", "value", "wanted", "reason", "detail", "hint"},
+		[]int{10, 10, 10, 24, 30, 12, 20, 30, 60})
 	var links []link
 	for _, f := range s.failures {
 		a.beginRow()

@@ -84,7 +84,8 @@ func (s *Source) decide(b *book, sh *Sheet, asked string) {
 			if len(named) > maxNamed {
 				named = append(slices.Clip(named[:maxNamed]), fmt.Sprintf("and %d more", len(others)-maxNamed))
 			}
-			why = fmt.Sprintf("the first; the others are %s: name one after #, as in book.xlsx#%s", strings.Join(named, ", "), others[0])
+			why = fmt.Sprintf("the first; the others are %s: name one after #, as in book.xlsx#%s", strings.Join(named, ", "),
+				others[0])
 		}
 	}
 	s.info.Decisions = append(s.info.Decisions,
@@ -154,7 +155,10 @@ func (s *Source) header(o Options) error {
 			cells[c.column] = c.text
 		}
 		s.info.HeaderRow = first
-		s.info.Decisions = append(s.info.Decisions, table.Decision{What: "header", Value: fmt.Sprintf("row %d", first), Why: why})
+		s.info.Decisions = append(s.info.Decisions, table.Decision{
+			What: "header", Value: fmt.Sprintf("row %d", first),
+			Why: why,
+		})
 		s.ahead = s.ahead[at+1:]
 		first++
 	} else {

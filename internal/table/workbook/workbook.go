@@ -136,7 +136,8 @@ func (b *book) readSheets(targets map[string]relation) error {
 					return ErrTooLarge
 				}
 				if t := targets[attr(start, "id")]; strings.HasSuffix(t.kind, "/worksheet") {
-					b.sheets = append(b.sheets, Sheet{attr(start, "name"), attr(start, "state") != "" && attr(start, "state") != "visible", t.part})
+					b.sheets = append(b.sheets, Sheet{attr(start, "name"), attr(start, "state") != "" &&
+						attr(start, "state") != "visible", t.part})
 				}
 			}
 		}
