@@ -79,3 +79,19 @@ func FuzzAccept(f *testing.F) {
 		}
 	})
 }
+
+// Where the record has no line of its own, nothing is put into the plan.
+func TestAcceptRefusesWhatItCannotKeep(t *testing.T) {
+	for _, text := range []string{
+		"{plan: 1, columns: {a: {}}, seen: {rows: 1}}",         // the record is in the middle of a line
+		"{plan: 1, columns: {a: {}}}",                          // nothing may follow
+		"plan: 1\ncolumns: {a: {}}\n\"seen\": {rows: 1}\n",     // it would stand twice
+		"plan: 1\ncolumns:\n  a: {to: tex\n",                   // it is no plan
+		"plan: 1\nseen: {rows: 3,\n",                           // nor this
+		"plan: 1\ncolumns: {a: {}}\nseen:\n  rows: 1\nrows: x", // a mistake elsewhere
+	} {
+		out, err := Accept([]byte(text), &Record{Rows: 7})
+		assert.ErrorContains(t, err, "can't be put into the plan", text)
+		assert.Empty(t, out)
+	}
+}
