@@ -41,6 +41,7 @@ type Expression struct {
 	Raw  []string   // the columns of the source whose cells it uses as they came
 
 	program  cel.Program
+	short    *short     // nil where the library computes every row
 	vars     []Variable // those of Uses
 	times    []int      // how often each of them stands in the expression
 	rawTimes []int      // and each of Raw
@@ -104,6 +105,7 @@ func Compile(text string, columns []Variable) (*Expression, error) {
 	if err != nil {
 		return nil, &Error{1, 1, err.Error()}
 	}
+	e.short = e.shorten(checked)
 	return e, nil
 }
 
@@ -333,6 +335,11 @@ var ErrNoValue = errors.New("no value")
 // canonical text, raw the cell of a column of Raw; both are "" where they are blank. The
 // result is in canonical text, "" for blank.
 func (e *Expression) Eval(cell, raw func(i int) string) (string, error) {
+	if e.short != nil {
+		if out, ok := e.short.eval(len(e.vars), cell); ok {
+			return out, nil
+		}
+	}
 	vars := make(map[string]any, len(e.vars)+len(e.Raw))
 	blanks := false
 	texts := 0
