@@ -42,6 +42,7 @@ func Load(text []byte) (*Plan, error) {
 		"seen":        func(n *node) { p.Seen = l.record(n) },
 		"columns":     see("columns", func(n *node) { l.columns(n, p) }),
 	})
+	l.complete(p) // whatever the order in which they stand, all keys have been read by now
 	if !seen["plan"] {
 		l.fail(root, "the version is missing: a plan begins with plan: %d", Version)
 	}
@@ -96,7 +97,13 @@ func (l *loader) columns(n *node, p *Plan) {
 		}
 		p.Columns = append(p.Columns, l.column(k.text, n.items[i]))
 	}
-	if len(l.mistakes) > 0 {
+	l.all = n
+}
+
+// complete does what needs the whole plan: it compiles the expressions of columns and rows, and finds the columns that
+// others are made of.
+func (l *loader) complete(p *Plan) {
+	if len(l.mistakes) > 0 || l.all == nil {
 		return
 	}
 	l.compile(p)
@@ -104,7 +111,7 @@ func (l *loader) columns(n *node, p *Plan) {
 		return
 	}
 	if err := p.link(); err != nil {
-		l.fail(n, "%v", err)
+		l.fail(l.all, "%v", err)
 	}
 }
 

@@ -58,6 +58,7 @@ type loader struct {
 	mistakes   Mistakes
 	computed   []toCompute // expressions, which are compiled when all columns are known
 	keep, drop *node
+	all        *node // the columns
 	orderBy    []*node
 	shift      int // of the lines of a piece of a plan
 }

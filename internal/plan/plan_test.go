@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
@@ -275,4 +276,38 @@ func FuzzLoad(f *testing.F) {
 			c.Steps.Apply("1.240,5\u00a0kg / lot 88")
 		}
 	})
+}
+
+// The keys of a plan may stand in any order.
+func TestKeysInAnyOrder(t *testing.T) {
+	parts := []string{
+		"plan: 1\n", "source: {delimiter: tab}\n", "blank-words: [n. a.]\n", "seen: {rows: 4}\n",
+		"rows:\n  keep: kg > 8\n  drop: twice == 20\n  order-by: [{kg: descending}]\n  set-aside: [notes]\n",
+		"columns:\n  twice: {compute: kg * 2}\n  kg: {from: Weight, to: decimal, decimal-mark: \",\"}\n  both: {join: [kg, twice], with: /}\n",
+	}
+	want, err := Load([]byte(strings.Join(parts, "")))
+	require.NoError(t, err)
+	require.NotNil(t, want.Keep)
+	require.NotNil(t, want.Drop)
+	for i := range parts {
+		for j := range parts {
+			order := slices.Clone(parts)
+			order[i], order[j] = order[j], order[i]
+			order = append(order[i:], order[:i]...)
+			text := strings.Join(order, "")
+			got, err := Load([]byte(text))
+			require.NoError(t, err, text)
+			require.NotNil(t, got.Keep, text)
+			require.NotNil(t, got.Drop, text)
+			assert.Equal(t, want.Keep.Text+want.Drop.Text, got.Keep.Text+got.Drop.Text, text)
+			assert.Equal(t, want.Keep.From, got.Keep.From, text)
+			assert.Equal(t, want.OrderBy, got.OrderBy, text)
+			assert.Equal(t, want.Order, got.Order, text)
+			assert.Equal(t, want.SetAside, got.SetAside, text)
+			assert.Equal(t, want.Source, got.Source, text)
+			assert.Equal(t, want.BlankWords, got.BlankWords, text)
+			assert.Equal(t, want.Columns[0].Compute.Text, got.Columns[0].Compute.Text, text)
+			assert.Equal(t, want.Columns[2].Join, got.Columns[2].Join, text)
+		}
+	}
 }
