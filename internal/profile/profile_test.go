@@ -67,6 +67,53 @@ func TestPartsMakeTheWhole(t *testing.T) {
 	assert.Equal(t, want, facts(p))
 }
 
+// What a column shows does not depend on the columns beside it, whose cells the same reader reads.
+func TestColumnsDoNotMeet(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 7))
+	all := []func() string{
+		func() string { return fmt.Sprintf("%d:%02d", r.IntN(24), r.IntN(60)) },
+		func() string { return fmt.Sprintf("%02d.%02d.%d", 1+r.IntN(28), 1+r.IntN(12), 1990+r.IntN(40)) },
+		func() string { return fmt.Sprintf("%d-%02d-%02d", 1990+r.IntN(40), 1+r.IntN(12), 1+r.IntN(28)) },
+		func() string {
+			return fmt.Sprintf("%d-%02d-%02dT%02d:%02d:%02d+0%d:00", 1990+r.IntN(40), 1+r.IntN(12), 1+r.IntN(28), r.IntN(24), r.IntN(60),
+				r.IntN(60), r.IntN(9))
+		},
+		func() string { return fmt.Sprintf("%d.%02d.%02d", r.IntN(24), 1+r.IntN(12), 1+r.IntN(28)) }, // times, or days
+		func() string { return fmt.Sprintf("%d Mar %d", 1+r.IntN(28), 1990+r.IntN(40)) },
+		func() string { return fmt.Sprintf("%d.%03d,%02d kg", r.IntN(99), r.IntN(1000), r.IntN(100)) },
+		func() string { return fmt.Sprintf("-%d", r.IntN(1<<30)) },
+		func() string { return []string{"yes", "no", "", "n/a", "-"}[r.IntN(5)] },
+		func() string { return fmt.Sprintf("lot %d, crate %x", r.IntN(100), r.IntN(1<<30)) },
+		func() string { return fmt.Sprint(20210000 + 100*(1+r.IntN(12)) + 1 + r.IntN(28)) },
+	}
+	var names []string
+	for c := range all {
+		names = append(names, fmt.Sprint("c", c))
+	}
+	rows := [][]string{names}
+	for range 5000 {
+		var row []string
+		for _, cell := range all {
+			row = append(row, cell())
+		}
+		rows = append(rows, row)
+	}
+	together, err := Run(context.Background(), tabletest.NewRows(500, rows...), Options{Workers: 2})
+	require.NoError(t, err)
+	for c := range all {
+		var alone [][]string
+		for _, row := range rows {
+			alone = append(alone, []string{row[c], "x"}) // a second column, so that an empty cell is no blank row
+		}
+		p, err := Run(context.Background(), tabletest.NewRows(500, alone...), Options{Workers: 2})
+		require.NoError(t, err)
+		one, among := *p, *together
+		one.Columns, among.Columns = p.Columns[:1], together.Columns[c:c+1]
+		one.Findings, among.Findings = nil, nil // those are of the file
+		assert.Equal(t, facts(&one), facts(&among))
+	}
+}
+
 func TestCollectedAgainstAPlainCount(t *testing.T) {
 	rows := mixture(6000)
 	p, err := Run(context.Background(), tabletest.NewRows(500, rows...), Options{Workers: 2})

@@ -112,16 +112,22 @@ func (t *Tally) values(x *reading.Reads, times uint64) {
 		}
 		return
 	}
+	// Of a cell only what it has counts: the reader keeps the days and the time of those before.
+	clock := value.Moment{Clock: x.Moment.Clock}
+	switch {
+	case !x.Set.Any(reading.Dates) && x.Set.Any(reading.ClockOnly):
+		t.Days[0].add(clock)
+		return
+	case x.Set.Any(reading.ClockOnly):
+		t.Days[reading.ClockSlot].add(clock)
+	}
 	for _, o := range x.Set.Slots() {
-		m := x.Moment
-		m.Day = x.Days[o]
-		if x.Set.Any(reading.ClockOnly) && x.Set.Any(reading.Dates) {
-			m.Clock = value.Clock{}
+		m := value.Moment{Day: x.Days[o]}
+		if x.Set.Any(reading.HasTime) {
+			m = x.Moment
+			m.Day = x.Days[o]
 		}
 		t.Days[o].add(m)
-	}
-	if x.Set.Any(reading.ClockOnly) && x.Set.Any(reading.Dates) {
-		t.Days[reading.ClockSlot].add(value.Moment{Clock: x.Moment.Clock})
 	}
 }
 

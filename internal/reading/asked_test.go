@@ -48,6 +48,10 @@ func TestPatterns(t *testing.T) {
 		x := r.Read([]byte(cell))
 		assert.Equal(t, want, Pattern(x.Set, x.Form, DMY.slot()), cell)
 	}
+	for cell, want := range map[string]string{"20210304": "yyyyMMdd", "2021-063": "yyyy-DDD", "2021-W09-4": ""} {
+		x := r.Read([]byte(cell))
+		assert.Equal(t, want, Pattern(x.Set, x.Form, onlySlot), cell)
+	}
 	x := r.Read([]byte("03/04/2021"))
 	assert.Equal(t, "MM/dd/yyyy", Pattern(x.Set, x.Form, MDY.slot()))
 	x = r.Read([]byte("21-03-04"))

@@ -14,6 +14,12 @@ func Pattern(s Set, form uint32, at Slot) string {
 	if at == ClockSlot {
 		return "" // a time that might be a date: its form is kept as one
 	}
+	switch {
+	case s.Any(DateCompact):
+		return "yyyyMMdd"
+	case s.Any(DateOrdinal):
+		return "yyyy-DDD"
+	}
 	if s.Any(ClockOnly) && !s.Any(dates) {
 		if oddClock(form) {
 			return ""
