@@ -279,9 +279,10 @@ func bracketed(text []byte) bool {
 	return len(text) > 1 && text[0] == '(' && text[len(text)-1] == ')'
 }
 
-// typed reports whether a cell that stands alone is a value rather than a heading.
+// typed reports whether a cell that stands alone is a value, or one that is damaged, rather than a heading.
 func (r *Reader) typed(text []byte) bool {
-	return r.reader.Read(text).Set.Any(reading.Numbers | reading.Dates | reading.ClockOnly | reading.CodeLike | reading.BlankWord)
+	return r.reader.Read(text).Set.Any(reading.Numbers | reading.Dates | reading.ClockOnly | reading.CodeLike |
+		reading.BlankWord | reading.DateNever | reading.DateOther | reading.ErrorValue)
 }
 
 // rowCount reports whether text is the number of rows, as in 1204 rows or (1204 rows affected),

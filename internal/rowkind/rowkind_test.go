@@ -69,6 +69,8 @@ func TestKinds(t *testing.T) {
 		"|||12:30":                           Data,
 		"|A12||":                             Data,
 		"n/a|||":                             Data,
+		"|31/02/2021||":                      Data,
+		"#REF!|||":                           Data,
 		strings.Repeat("words ", 20) + "|||": Note,
 	} {
 		cells := strings.Split(row, "|")
