@@ -20,7 +20,7 @@ import (
 // Arrows point one way, and nothing but cmd/junvo imports cli.
 var mayImport = map[string][]string{
 	"cmd/junvo":                {"internal/cli"},
-	"internal/cli":             {"demo", "internal/character", "internal/convert", "internal/draft", "internal/finding", "internal/order", "internal/plan", "internal/profile", "internal/reading", "internal/rowkind", "internal/show", "internal/table", "internal/table/delim", "internal/table/input", "internal/table/jsonlines", "internal/table/parquet", "internal/table/sqlite", "internal/table/wholefile", "internal/table/workbook", "internal/value"},
+	"internal/cli":             {"demo", "internal/character", "internal/convert", "internal/draft", "internal/expression", "internal/finding", "internal/order", "internal/plan", "internal/profile", "internal/reading", "internal/rowkind", "internal/show", "internal/step", "internal/table", "internal/table/delim", "internal/table/input", "internal/table/jsonlines", "internal/table/parquet", "internal/table/sqlite", "internal/table/wholefile", "internal/table/workbook", "internal/value"},
 	"internal/show":            {"internal/character", "internal/convert", "internal/draft", "internal/expression", "internal/finding", "internal/plan", "internal/profile", "internal/reading", "internal/reason", "internal/rowkind", "internal/step", "internal/table", "internal/table/sqlite", "internal/value"},
 	"internal/draft":           {"internal/character", "internal/plan", "internal/profile", "internal/reading", "internal/table", "internal/value"},
 	"internal/convert":         {"internal/character", "internal/order", "internal/plan", "internal/reading", "internal/reason", "internal/rowkind", "internal/step", "internal/table", "internal/value"},

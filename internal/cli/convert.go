@@ -97,6 +97,7 @@ own list, all answers stay in the file, with a column that says which were used.
 	f.StringVar(&c.ddl, "ddl", "", "also write the SQL that makes a table for the output, NAME.sql: "+strings.Join(show.Dialects, " or "))
 	f.BoolVar(&c.reveal, "reveal", false, "show the values of private columns among failures and rows set aside")
 	f.BoolVar(&c.origin, "origin", false, "add the columns source_file, source_row and source_line")
+	c.wishes.edits.flags(cmd)
 	c.wishes.flags(cmd)
 	a.sourceFlags(cmd)
 	a.formatFlag(cmd)

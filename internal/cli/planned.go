@@ -30,8 +30,11 @@ type runnable struct {
 // running the file.
 func (a *app) ready(ctx context.Context, paths []string, path string, w *wishes) (*runnable, error) {
 	if path != "" {
-		if w.any() {
+		switch {
+		case w.any():
 			return nil, errPlanAndWishes
+		case w.edits.any():
+			return nil, errPlanAndEdits
 		}
 		return a.load(paths, path)
 	}
@@ -39,7 +42,7 @@ func (a *app) ready(ctx context.Context, paths []string, path string, w *wishes)
 	if err != nil {
 		return nil, err
 	}
-	text, err := draft.Plan(prof, w.blankWords, false).Write()
+	text, err := drafted(prof, w, false)
 	if err != nil {
 		return nil, err
 	}
@@ -48,10 +51,22 @@ func (a *app) ready(ctx context.Context, paths []string, path string, w *wishes)
 	if err == nil {
 		bound, err = p.Bind(prof.Info.Names)
 	}
+	if err != nil && w.edits.any() {
+		return nil, mistakesIn(err)
+	}
 	if err != nil {
 		return nil, fmt.Errorf("the drafted plan can't be run, please report this as a bug: %w", err)
 	}
 	return &runnable{bound, prof, text, len(prof.Info.Files)}, nil
+}
+
+// drafted returns the text of the plan that a profile suggests, with what the command line changes.
+func drafted(prof *profile.Profile, w *wishes, usableNames bool) ([]byte, error) {
+	p := draft.Plan(prof, w.blankWords, usableNames)
+	if err := w.edits.apply(p, prof.Info.Names); err != nil {
+		return nil, err
+	}
+	return p.Write()
 }
 
 func (a *app) load(paths []string, path string) (*runnable, error) {
@@ -122,9 +137,12 @@ comments. Columns for which nothing could be decided stay text, with the choices
 			if err != nil {
 				return err
 			}
-			text, err := draft.Plan(prof, w.blankWords, !keepNames).Write()
+			text, err := drafted(prof, &w, !keepNames)
 			if err != nil {
 				return err
+			}
+			if _, err := plan.Load(text); err != nil {
+				return mistakesIn(err)
 			}
 			if output == "" {
 				return a.print(string(text))
@@ -141,6 +159,7 @@ comments. Columns for which nothing could be decided stay text, with the choices
 	f.StringVarP(&output, "output", "o", "", "the file to write (default: standard output)")
 	f.BoolVar(&overwrite, "overwrite", false, "let the draft take the place of a plan that is there and may have been edited")
 	f.BoolVar(&keepNames, "keep-names", false, "keep the names of the columns (default: lower case, with underscores)")
+	w.edits.flags(cmd)
 	w.flags(cmd)
 	a.sourceFlags(cmd)
 	return cmd

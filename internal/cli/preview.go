@@ -52,6 +52,7 @@ happened: = the same, > changed, . blank, x failed. Nothing is written.`,
 	f.IntVar(&v.rows, "rows", 8, "how many cells to show of each column")
 	f.BoolVar(&v.failures, "failures", false, "show only what fails")
 	f.BoolVar(&v.all, "all", false, "look at the whole source (default: its first 10,000 rows)")
+	v.wishes.edits.flags(cmd)
 	v.wishes.flags(cmd)
 	a.sourceFlags(cmd)
 	a.formatFlag(cmd)

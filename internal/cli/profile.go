@@ -72,6 +72,8 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 			switch {
 			case each && (saved != "" || against != "" || rowsOf != ""):
 				return usage("--each goes with none of --save, --against and --rows-of")
+			case rowsOf != "" && len(w.edits.steps) > 0:
+				return usage("--rows-of shows the source as it is, so that it does not go with --step")
 			case rowsOf != "" && args[0] == "-":
 				return usage("--rows-of reads the source twice, so that it can't be standard input; keep it in a file first")
 			case each:
@@ -113,6 +115,7 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 	f.BoolVar(&each, "each", false, "profile each of several sources by itself, with a line for each at the end")
 	f.StringVar(&rowsOf, "rows-of", "", "list all rows of a `finding`, such as leading-zeros, in place of the profile; --column narrows it to columns")
 	f.StringVar(&against, "against", "", "say what has changed since the profile in this `file`, which was printed with --format json")
+	w.edits.stepFlags(cmd)
 	w.flags(cmd)
 	a.sourceFlags(cmd)
 	a.formatFlag(cmd)
@@ -189,6 +192,10 @@ func (a *app) collect(ctx context.Context, paths []string, w *wishes) (*collecte
 		return nil, err
 	}
 	defer src.Close()
+	stepped, err := w.edits.stepped(src)
+	if err != nil {
+		return nil, err
+	}
 	ask, err := w.asker(src.Info().Names)
 	if err != nil {
 		return nil, err
@@ -206,7 +213,7 @@ func (a *app) collect(ctx context.Context, paths []string, w *wishes) (*collecte
 	if w.shapes {
 		o.Shapes = func(string) bool { return true }
 	}
-	c, err := profile.Collect(ctx, src, o)
+	c, err := profile.Collect(ctx, stepped, o)
 	return &collected{c, o}, readError(paths, err)
 }
 
@@ -261,6 +268,7 @@ type wishes struct {
 	private     []string
 	open        func(column string) bool // the columns to open
 	shapes      bool                     // whether a plan is to remember the shapes
+	edits       edits
 }
 
 // defaultFit is reading.DefaultFit as people write it.

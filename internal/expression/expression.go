@@ -147,6 +147,9 @@ func exactFrom(id string, t *cel.Type) cel.FunctionOpt {
 // name is what an expression can call a column.
 var name = regexp.MustCompile(`^[_a-zA-Z][_a-zA-Z0-9]*$`)
 
+// CanName reports whether an expression can call a column by a name as it is.
+func CanName(text string) bool { return name.MatchString(text) }
+
 // maxRaw is how many different cells of the source an expression may use as they came.
 const maxRaw = 8
 

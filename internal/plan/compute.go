@@ -21,6 +21,11 @@ func (l *loader) compile(p *Plan) {
 	for i, c := range l.computed {
 		computed[c.column] = i
 	}
+	for alias, i := range p.aliases() {
+		if c, ok := computed[p.Columns[i].Name]; ok {
+			computed[alias] = c
+		}
+	}
 	for i := range p.Columns {
 		columns[p.Columns[i].Name] = &p.Columns[i]
 	}
@@ -80,6 +85,11 @@ func (p *Plan) variables(but string) []expression.Variable {
 	for i := range p.Columns {
 		if c := &p.Columns[i]; c.Name != but {
 			list = append(list, expression.Variable{Name: c.Name, Type: c.Convention.Type})
+		}
+	}
+	for alias, i := range p.aliases() {
+		if c := &p.Columns[i]; c.Name != but {
+			list = append(list, expression.Variable{Name: alias, Type: c.Convention.Type})
 		}
 	}
 	return list

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"maps"
 	"slices"
+	"strings"
 
 	"junvo/internal/reading"
 	"junvo/internal/rowkind"
@@ -371,4 +372,26 @@ func (l *loader) stepError(name, args *node, err error) {
 	default:
 		l.fail(name, "step %s: %v", name.text, err)
 	}
+}
+
+// ParseSteps reads a step, or a list of steps, as a plan has them. The error says what is wrong, without a place.
+func ParseSteps(text string) (step.Chain, error) {
+	if !strings.HasPrefix(text, "[") {
+		text = "[" + text + "]"
+	}
+	root, err := parse([]byte("steps: " + text + "\n"))
+	l := &loader{}
+	var chain step.Chain
+	if err == nil {
+		l.each(root, "a step", map[string]func(*node){"steps": func(n *node) { chain = l.steps(n) }})
+		if len(l.mistakes) == 0 {
+			return chain, nil
+		}
+		err = l.mistakes
+	}
+	var mistakes Mistakes
+	if errors.As(err, &mistakes) {
+		return nil, errors.New(mistakes[0].Say)
+	}
+	return nil, err
 }

@@ -73,6 +73,28 @@ func (p *Plan) Reads() (names []string) {
 	return names
 }
 
+// aliases are the names by which expressions may call columns whose own names they can't write, such as net_weight for
+// Net weight, with where the columns stand: those that no other column has, or could be called by too.
+func (p *Plan) aliases() map[string]int {
+	taken, at := map[string]bool{}, map[string]int{}
+	for i := range p.Columns {
+		taken[p.Columns[i].Name] = true
+	}
+	for i := range p.Columns {
+		name := p.Columns[i].Name
+		alias := UsableName(name)
+		if alias == name || expression.CanName(name) {
+			continue
+		}
+		if taken[alias] {
+			delete(at, alias)
+			continue
+		}
+		taken[alias], at[alias] = true, i
+	}
+	return at
+}
+
 // DependsOn reports whether an expression uses a column of the output; none uses no column.
 func (e *Expression) DependsOn(column int) bool { return e != nil && slices.Contains(e.From, column) }
 
@@ -117,6 +139,13 @@ func (p *Plan) link() error {
 			c.Join.From = append(c.Join.From, from)
 		}
 	}
+	aliases := p.aliases()
+	place := func(name string) int {
+		if i, ok := at[name]; ok {
+			return i
+		}
+		return aliases[name]
+	}
 	p.Order = nil
 	state := make([]uint8, len(p.Columns)) // 1 while it is visited, 2 when it is in order
 	var visit func(i int) error
@@ -129,7 +158,7 @@ func (p *Plan) link() error {
 		}
 		state[i] = 1
 		for _, name := range p.Columns[i].inputs() {
-			if err := visit(at[name]); err != nil {
+			if err := visit(place(name)); err != nil {
 				return err
 			}
 		}
@@ -139,7 +168,7 @@ func (p *Plan) link() error {
 	}
 	for _, e := range p.expressions() {
 		for _, name := range e.Uses {
-			e.From = append(e.From, at[name])
+			e.From = append(e.From, place(name))
 		}
 	}
 	for i := range p.Columns {

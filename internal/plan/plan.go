@@ -67,6 +67,7 @@ type Column struct {
 	// Undecided says that the column stays text because its cells have no one type,
 	// not because text is what they are.
 	Undecided bool
+	Untyped   bool     // the type is that of the expression; nothing says it
 	Comment   []string // evidence, for whoever reads the plan; not read back
 
 	hidden bool // private, or made of one that is

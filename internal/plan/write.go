@@ -188,7 +188,9 @@ func (w *writer) column(c *Column) {
 		w.line(2, "from: %s", w.text(c.Source))
 	}
 	w.steps(c.OwnSteps())
-	w.line(2, "to: %s", c.Convention.Type)
+	if !c.Untyped {
+		w.line(2, "to: %s", c.Convention.Type)
+	}
 	w.terms(&c.Terms)
 	if c.Private {
 		w.line(2, "private: true")

@@ -1,0 +1,218 @@
+package cli
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"junvo/internal/expression"
+	"junvo/internal/plan"
+	"junvo/internal/step"
+	"junvo/internal/table"
+)
+
+// edits are the changes to a drafted plan that a person makes on the command line, to try them in one line. What is
+// drafted has them in it, so that the plan that is written does the same again.
+type edits struct {
+	steps    []string // COLUMN: STEP
+	computes []string // NAME = EXPRESSION
+	renames  []string // OLD=NEW
+	keepIf   string
+	dropIf   string
+	only     []string
+	orderBy  []string
+}
+
+// stepFlags are the edits that change what the cells of a source are.
+func (e *edits) stepFlags(cmd *cobra.Command) {
+	cmd.Flags().StringArrayVar(&e.steps, "step", nil,
+		"take a column's cells through a step first, as in 'Remark: keep: digits' (repeatable, in order)")
+}
+
+func (e *edits) flags(cmd *cobra.Command) {
+	e.stepFlags(cmd)
+	f := cmd.Flags()
+	f.StringArrayVar(&e.computes, "compute", nil,
+		"add a column, as in 'value = round(net_weight * price, 2)' (repeatable); names as in the output or usable ones")
+	f.StringVar(&e.keepIf, "keep-if", "", "keep only rows for which an `expression` is true, as in 'net_weight > 40'")
+	f.StringVar(&e.dropIf, "drop-if", "", "leave out rows for which an `expression` is true")
+	f.StringSliceVar(&e.only, "only", nil, "the columns of the output, in order (default: all)")
+	f.StringArrayVar(&e.renames, "rename", nil, "give a column another name, as in 'Net weight=kg' (repeatable)")
+	f.StringSliceVar(&e.orderBy, "order-by", nil, "columns to order the rows by; a minus before one for descending")
+}
+
+// any reports whether there is an edit.
+func (e *edits) any() bool {
+	return len(e.steps)+len(e.computes)+len(e.renames)+len(e.only)+len(e.orderBy) > 0 || e.keepIf != "" || e.dropIf != ""
+}
+
+// chains reads the steps for columns of these names.
+func (e *edits) chains(names []string) (map[int]step.Chain, error) {
+	if len(e.steps) == 0 {
+		return nil, nil
+	}
+	chains := map[int]step.Chain{}
+	for _, s := range e.steps {
+		column, text, err := cutStep(s, names)
+		if err != nil {
+			return nil, err
+		}
+		chain, err := plan.ParseSteps(text)
+		if err != nil {
+			return nil, usage("--step %q: %w", s, err)
+		}
+		chains[column] = append(chains[column], chain...)
+	}
+	return chains, nil
+}
+
+// cutStep takes the name of the column off a step. A name may have colons in it, too.
+func cutStep(s string, names []string) (column int, text string, err error) {
+	first := ""
+	for at := strings.IndexByte(s, ':'); at >= 0; {
+		if first == "" {
+			first = s[:at]
+		}
+		if name, ok := findName(s[:at], names); ok {
+			return slices.Index(names, name), strings.TrimSpace(s[at+1:]), nil
+		}
+		next := strings.IndexByte(s[at+1:], ':')
+		if next < 0 {
+			break
+		}
+		at += 1 + next
+	}
+	if first == "" {
+		return 0, "", usage("--step takes COLUMN: STEP, as in 'Remark: keep: digits', not %q", s)
+	}
+	return 0, "", unknownColumn(first, names)
+}
+
+// stepped returns a source whose cells have gone through the steps.
+func (e *edits) stepped(src table.Source) (table.Source, error) {
+	chains, err := e.chains(src.Info().Names)
+	if err != nil || chains == nil {
+		return src, err
+	}
+	return step.NewSource(src, chains), nil
+}
+
+// apply changes a drafted plan of a source with columns of these names.
+func (e *edits) apply(p *plan.Plan, names []string) error {
+	chains, err := e.chains(names)
+	if err != nil {
+		return err
+	}
+	for column, chain := range chains {
+		p.Columns[column].Steps = chain // there is a column for each of the source, in its order
+		// What was seen is what the steps leave, and check looks at the cells as they come.
+		p.Seen.Columns = slices.DeleteFunc(p.Seen.Columns, func(c plan.RecordColumn) bool { return c.Name == names[column] })
+	}
+	for _, r := range e.renames {
+		i := strings.LastIndexByte(r, '=')
+		if i <= 0 || i == len(r)-1 {
+			return usage("--rename takes OLD=NEW, as in 'Net weight=kg', not %q", r)
+		}
+		at, err := outputColumn(p, r[:i])
+		if err != nil {
+			return err
+		}
+		if err := freeName(p, r[i+1:]); err != nil {
+			return usage("--rename %q: %w", r, err)
+		}
+		p.Columns[at].Name = r[i+1:]
+	}
+	for _, c := range e.computes {
+		name, text, ok := strings.Cut(c, "=")
+		if name, text = strings.TrimSpace(name), strings.TrimSpace(text); !ok || name == "" || text == "" || text[0] == '=' {
+			return usage("--compute takes NAME = EXPRESSION, as in 'value = net_weight * price', not %q", c)
+		}
+		if err := freeName(p, name); err != nil {
+			return usage("--compute %q: %w", c, err)
+		}
+		p.Columns = append(p.Columns, plan.Column{Name: name, Compute: expressionOf(text), Untyped: true})
+	}
+	if e.keepIf != "" {
+		p.Keep = expressionOf(e.keepIf)
+	}
+	if e.dropIf != "" {
+		p.Drop = expressionOf(e.dropIf)
+	}
+	for _, key := range e.orderBy {
+		name, descending := strings.CutPrefix(key, "-")
+		at, err := outputColumn(p, name)
+		if err != nil {
+			return err
+		}
+		p.OrderBy = append(p.OrderBy, plan.OrderKey{Column: p.Columns[at].Name, Descending: descending})
+	}
+	return e.keepOnly(p)
+}
+
+// keepOnly leaves the columns out that are not named.
+func (e *edits) keepOnly(p *plan.Plan) error {
+	if len(e.only) == 0 {
+		return nil
+	}
+	var columns []plan.Column
+	for _, name := range e.only {
+		at, err := outputColumn(p, name)
+		if err != nil {
+			return err
+		}
+		columns = append(columns, p.Columns[at])
+	}
+	p.Columns = columns
+	return nil
+}
+
+// freeName returns an error where the output has a column of a name already.
+func freeName(p *plan.Plan, name string) error {
+	if slices.ContainsFunc(p.Columns, func(c plan.Column) bool { return c.Name == name }) {
+		return fmt.Errorf("the output has a column %q already; choose another name", name)
+	}
+	return nil
+}
+
+func expressionOf(text string) *plan.Expression {
+	return &plan.Expression{Expression: &expression.Expression{Text: text}}
+}
+
+// outputColumn finds a column of the output by its name, its usable name or that of its source.
+func outputColumn(p *plan.Plan, name string) (int, error) {
+	names := make([]string, len(p.Columns))
+	for i, c := range p.Columns {
+		names[i] = c.Name
+	}
+	if found, ok := findName(name, names); ok {
+		return slices.Index(names, found), nil
+	}
+	for i, c := range p.Columns {
+		if c.Source == name || plan.UsableName(c.Name) == name {
+			return i, nil
+		}
+	}
+	return 0, unknownColumn(name, names)
+}
+
+// mistakesIn says what is wrong with the edits of a drafted plan, without its lines, which nobody has seen, and with
+// the flags that mend it.
+func mistakesIn(err error) error {
+	var mistakes plan.Mistakes
+	if !errors.As(err, &mistakes) {
+		return err
+	}
+	var lines manyErrors
+	for _, m := range mistakes {
+		say := strings.Replace(m.Say, "convert the column to a number", "say that the column is a number with --as NAME=decimal", 1)
+		if !slices.Contains(lines, say) {
+			lines = append(lines, say)
+		}
+	}
+	return &exitError{exitUsage, &lines}
+}
+
+var errPlanAndEdits = usage("--step, --compute, --keep-if, --drop-if, --only, --rename and --order-by change what is drafted; with --plan, change the plan")
