@@ -25,7 +25,8 @@ const movedShare = 0.05
 // Changes lists in what a table is other than it was, column by column.
 func Changes(before, now []Seen) []Difference {
 	d := &drifter{}
-	d.names(namesOf(before), namesOf(now))
+	names := namesOf(before)
+	d.names(names, names, names, namesOf(now))
 	at := table.Positions(before, func(s *Seen) string { return s.Name })
 	for _, is := range now {
 		if i, ok := at[is.Name]; ok {
@@ -43,13 +44,14 @@ func namesOf(seen []Seen) []string {
 	return names
 }
 
-// names finds columns that are missing, new or moved.
-func (d *drifter) names(before, now []string) {
+// names finds columns that are missing, new or moved: of those that there were, needed are the ones that must be there
+// still, and ordered the ones of which the order is known.
+func (d *drifter) names(were, needed, ordered, now []string) {
 	name := func(n *string) string { return *n }
-	had, has := table.Positions(before, name), table.Positions(now, name)
+	had, has := table.Positions(were, name), table.Positions(now, name)
 	lacks := func(names map[string]int, n string) bool { _, there := names[n]; return !there }
 	rest := slices.DeleteFunc(slices.Clone(now), func(n string) bool { return !lacks(had, n) })
-	for _, n := range before {
+	for _, n := range needed {
 		if !lacks(has, n) {
 			continue
 		}
@@ -64,8 +66,9 @@ func (d *drifter) names(before, now []string) {
 			d.add(ColumnNew, n, "it was not there before")
 		}
 	}
-	a := slices.DeleteFunc(slices.Clone(before), func(n string) bool { return lacks(has, n) })
-	b := slices.DeleteFunc(slices.Clone(now), func(n string) bool { return lacks(had, n) })
+	place := table.Positions(ordered, name)
+	a := slices.DeleteFunc(slices.Clone(ordered), func(n string) bool { return lacks(has, n) })
+	b := slices.DeleteFunc(slices.Clone(now), func(n string) bool { return lacks(place, n) })
 	if !slices.Equal(a, b) {
 		d.add(ColumnMoved, "", "the order is %s now", strings.Join(b, ", "))
 	}

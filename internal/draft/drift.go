@@ -44,9 +44,18 @@ func (d *drifter) add(kind Kind, column, format string, args ...any) {
 	d.found = append(d.found, Difference{kind, column, fmt.Sprintf(format, args...)})
 }
 
-// columns finds columns that are missing, new or moved.
+// columns finds columns that are missing, new or moved. A column that the plan has seen and does not read is not new,
+// and where the plan has seen the order of the columns, its own order says nothing of the source.
 func (d *drifter) columns(expected *plan.Plan) {
-	d.names(expected.Reads(), d.p.Info.Names)
+	reads := expected.Reads()
+	ordered := reads
+	if expected.Seen != nil && len(expected.Seen.Columns) > 0 {
+		ordered = nil
+		for _, c := range expected.Seen.Columns {
+			ordered = append(ordered, c.Name)
+		}
+	}
+	d.names(slices.Concat(reads, ordered), reads, ordered, d.p.Info.Names)
 }
 
 // Asks returns what a plan says of the columns of a source, as wishes for a profile of it: what

@@ -376,6 +376,9 @@ func (l *loader) stepError(name, args *node, err error) {
 
 // ParseSteps reads a step, or a list of steps, as a plan has them. The error says what is wrong, without a place.
 func ParseSteps(text string) (step.Chain, error) {
+	if text == "" {
+		return nil, errors.New("which step? As in keep: digits")
+	}
 	if !strings.HasPrefix(text, "[") {
 		text = "[" + text + "]"
 	}
