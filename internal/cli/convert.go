@@ -73,7 +73,8 @@ own list, all answers stay in the file, with a column that says which were used.
   junvo convert "2021-*.csv" -o clean.jsonl --origin
   junvo convert jan.csv feb.csv mar.csv -o clean/ --plan intake.plan.yaml
   junvo convert "book.xlsx#Landings" -o clean.xlsx
-  junvo convert landings.csv -o "store.db#landings"`,
+  junvo convert landings.csv -o "store.db#landings"
+  junvo convert landings.csv -o dear.csv --keep-if 'price > 12' --only 'Vessel,Price' --order-by=-Price`,
 		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if c.output == "" {
