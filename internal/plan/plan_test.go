@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 	"testing"
@@ -308,6 +309,38 @@ func TestKeysInAnyOrder(t *testing.T) {
 			assert.Equal(t, want.BlankWords, got.BlankWords, text)
 			assert.Equal(t, want.Columns[0].Compute.Text, got.Columns[0].Compute.Text, text)
 			assert.Equal(t, want.Columns[2].Join, got.Columns[2].Join, text)
+		}
+	}
+}
+
+// Mistakes name their lines in plans of any length, of which the parser sees pieces.
+func TestLinesOfMistakesInLongPlans(t *testing.T) {
+	const columns = 1000
+	for _, flow := range []bool{true, false} {
+		for _, wrong := range []int{0, 1, 198, 199, 200, 201, 399, 400, 401, 600, columns - 1} {
+			var b strings.Builder
+			b.WriteString("# a wide one\nplan: 1\nrows:\n  set-aside: [notes]\ncolumns:\n")
+			line := 0
+			for i := range columns {
+				typ := "integer"
+				if i == wrong {
+					typ = "whole"
+				}
+				if flow {
+					fmt.Fprintf(&b, "  c%d: {to: %s}\n", i, typ)
+				} else {
+					fmt.Fprintf(&b, "  c%d:\n    # a column\n    to: %s\n", i, typ)
+				}
+				if i == wrong {
+					line = strings.Count(b.String(), "\n")
+				}
+			}
+			_, err := Load([]byte(b.String()))
+			var mistakes Mistakes
+			require.ErrorAs(t, err, &mistakes)
+			require.Len(t, mistakes, 1)
+			assert.Equal(t, line, mistakes[0].Line, "column %d", wrong)
+			assert.Contains(t, mistakes[0].Say, `unknown type "whole"`)
 		}
 	}
 }
