@@ -74,12 +74,23 @@ func (p *part) add(b *table.Block) {
 	p.addData(b, next, b.Rows)
 }
 
+// manyColumns is from how many columns on a column is visited once for a block.
+const manyColumns = 80
+
 // addData collects the rows [from, to), which are data.
 func (p *part) addData(b *table.Block, from, to int) {
 	p.same.add(b, from, to, p.contiguous)
-	for ; from < to; from += tile {
+	// What is known of many columns is far more than the processor's near memory holds: then a column has all its
+	// rows in turn, and is not fetched again for each tile.
+	visit := tile
+	if len(p.columns) > manyColumns {
+		visit = to - from
+	}
+	for ; from < to; from += visit {
 		for i, c := range p.columns {
-			c.Add(b, i, from, min(from+tile, to))
+			for at, end := from, min(from+visit, to); at < end; at += tile {
+				c.Add(b, i, at, min(at+tile, end))
+			}
 		}
 	}
 }
