@@ -13,7 +13,14 @@ type sketch struct {
 	seen     *[1 << precision]uint8 // for each register, the most zeros that were added, and one
 	base     *hyperloglog.Sketch    // of a saved profile; nil elsewhere
 	estimate int64                  // what was counted last, -1 where more was added since
+	// Hashes are added many at a time: the registers of a table with many columns stand in memory far away, and the
+	// processor fetches those of many hashes at once.
+	held [heldHashes]uint64
+	n    int
 }
+
+// heldHashes is how many hashes are held until they are added.
+const heldHashes = 64
 
 // precision is how many bits of a hash choose a register.
 const precision = 14
@@ -25,7 +32,24 @@ func (s *sketch) news(h uint64) bool {
 	return h<<precision>>(64-s.seen[h>>(64-precision)]) == 0
 }
 
+// add adds a hash.
 func (s *sketch) add(h uint64) {
+	s.held[s.n] = h
+	if s.n++; s.n == heldHashes {
+		s.flush()
+	}
+}
+
+// flush adds the hashes that are held.
+func (s *sketch) flush() {
+	for _, h := range s.held[:s.n] {
+		s.put(h)
+	}
+	s.n = 0
+}
+
+// put adds a hash to its register.
+func (s *sketch) put(h uint64) {
 	if s.news(h) {
 		s.seen[h>>(64-precision)] = uint8(bits.LeadingZeros64(h<<precision|1<<(precision-1))) + 1
 		s.estimate = -1
@@ -35,6 +59,7 @@ func (s *sketch) add(h uint64) {
 // log returns the library's sketch of all hashes. What a register holds depends on the most zeros only, so that one
 // hash with as many stands for all.
 func (s *sketch) log() *hyperloglog.Sketch {
+	s.flush()
 	log := hyperloglog.NewNoSparse()
 	for i, n := range s.seen {
 		if n > 0 {
@@ -48,6 +73,8 @@ func (s *sketch) log() *hyperloglog.Sketch {
 }
 
 func (s *sketch) merge(o *sketch) {
+	s.flush()
+	o.flush()
 	s.estimate = -1
 	for i, n := range o.seen {
 		s.seen[i] = max(s.seen[i], n)
@@ -62,6 +89,7 @@ func (s *sketch) merge(o *sketch) {
 }
 
 func (s *sketch) count() int64 {
+	s.flush()
 	if s.estimate < 0 {
 		s.estimate = int64(s.log().Estimate())
 	}

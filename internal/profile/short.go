@@ -83,7 +83,7 @@ func (c *Column) countShorts(words *[tile]uint64, sizes *[tile]uint8, n int) int
 // addWords adds the hashes of texts that stand in words.
 func (s *sketch) addWords(words []uint64, sizes []uint8) {
 	for i, w := range words {
-		s.add(hashWord(w, int(sizes[i])))
+		s.put(hashWord(w, int(sizes[i])))
 	}
 }
 
