@@ -123,7 +123,7 @@ review, keep in version control and run again next month. The evidence stands in
 comments. Columns for which nothing could be decided stay text, with the choices.`,
 		Example: `  junvo draft landings.csv -o intake.plan.yaml
   junvo draft landings.csv --keep-names
-  junvo draft landings.csv -o intake.plan.yaml --step 'Remarks: take: {number: 1}' --rename Remarks=boxes
+  junvo draft landings.csv -o intake.plan.yaml --step 'Skipper: take: {before: ","}' --rename Skipper=surname
   junvo preview landings.csv --plan intake.plan.yaml
   junvo convert landings.csv --plan intake.plan.yaml -o clean.csv`,
 		Args: someSource,

@@ -35,7 +35,7 @@ happened: = the same, > changed, . blank, x failed. Nothing is written.`,
 		Example: `  junvo preview landings.csv --plan intake.plan.yaml
   junvo preview landings.csv --plan intake.plan.yaml --column net_weight --rows 40
   junvo preview landings.csv --plan intake.plan.yaml --failures --all
-  junvo preview landings.csv --step 'Remarks: take: {number: 1}' --column Remarks
+  junvo preview landings.csv --step 'Skipper: take: {before: ","}' --column Skipper
   junvo preview landings.csv --compute 'value = round(net_weight * price, 2)'`,
 		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {

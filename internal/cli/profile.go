@@ -59,7 +59,7 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
   junvo profile export.txt --delimiter tab --encoding windows-1252
   junvo profile "2021-*.csv.gz"
   junvo profile landings.csv --private Skipper
-  junvo profile landings.csv --step 'Remarks: take: {number: 1}'
+  junvo profile landings.csv --step 'Remarks: keep: digits'
   junvo profile landings.csv --rows-of leading-zeros --format csv
   junvo profile --each january.csv february.csv
   junvo profile february.csv --against january.json
