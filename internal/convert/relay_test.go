@@ -4,9 +4,10 @@ import (
 	"context"
 	"sync"
 	"testing"
-	"time"
+	"testing/synctest"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // Whatever the order in which blocks come to it, each gets what the one before knows.
@@ -31,18 +32,17 @@ func TestRelayHandsOnInOrder(t *testing.T) {
 
 // Who waits for a block that never comes is let go when the conversion is cancelled.
 func TestRelayHearsAnInterrupt(t *testing.T) {
-	ctx, cancel := context.WithCancel(context.Background())
-	r := newRelay[[]carried](ctx)
-	done := make(chan []carried)
-	go func() { done <- r.take(7) }()
-	select {
-	case <-done:
-		t.Fatal("it did not wait")
-	case <-time.After(20 * time.Millisecond):
-	}
-	cancel()
-	assert.Nil(t, <-done)
-	assert.Nil(t, r.take(3), "and nobody waits any more")
+	synctest.Test(t, func(t *testing.T) {
+		ctx, cancel := context.WithCancel(context.Background())
+		r := newRelay[[]carried](ctx)
+		done := make(chan []carried, 1)
+		go func() { done <- r.take(7) }()
+		synctest.Wait()
+		require.Empty(t, done, "it did not wait")
+		cancel()
+		assert.Nil(t, <-done)
+		assert.Nil(t, r.take(3), "and nobody waits any more")
+	})
 }
 
 func TestBitsAreASet(t *testing.T) {
