@@ -8,6 +8,11 @@ import (
 	"junvo/internal/value"
 )
 
+// A column is counted by the sets that its cells are read as: a tally has the number of cells of one set and form, the
+// first of them as samples, and the sum and the extremes of their values under each convention that the set leaves
+// open. When the column has decided its convention, the range and the sum of the column are put together from those
+// of its tallies under it, without looking at a cell again.
+
 // Tally counts the cells of one set and form, with what their values are under
 // each convention that the set leaves open.
 type Tally struct {
