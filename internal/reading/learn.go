@@ -132,8 +132,13 @@ func (r *Reader) ofText(cell []byte, x *Reads) bool {
 	}
 	digits := false
 	folded := classesOf(cell)&(cHigh|cControl) != 0
-	if (folded || cell[0] == ' ' || cell[len(cell)-1] == ' ') && mayBeAlike(cell) {
-		return false // the letters are looked at in another text
+	if text := cell; folded || cell[0] == ' ' || cell[len(cell)-1] == ' ' {
+		if folded {
+			text, _, _, _ = fold(nil, cell)
+		}
+		if mayBeAlike(trimSpaces(text)) {
+			return false // the letters are looked at in this text, and not in the cell
+		}
 	}
 	for i, b := range cell {
 		if b|0x20 == 'e' && i > 0 && (cell[i-1]-'0' <= 9 || digits && folded) {
@@ -144,16 +149,16 @@ func (r *Reader) ofText(cell []byte, x *Reads) bool {
 	return !bytes.ContainsFunc(cell, func(c rune) bool { return c >= utf8.RuneSelf && unicode.IsDigit(c) })
 }
 
-// mayBeAlike reports whether the letters of a cell may stand for digits.
+// mayBeAlike reports whether letters or signs of a cell may stand for digits.
 func mayBeAlike(cell []byte) bool {
-	letters := false
+	others := false
 	for _, b := range cell {
 		if !mayLookAlike[b] {
 			return false
 		}
-		letters = letters || classes[b]&(cLower|cUpper|cHigh) != 0
+		others = others || classes[b]&numberBytes == 0
 	}
-	return letters
+	return others
 }
 
 // ofClock reports whether a cell is a time of day and nothing else.
