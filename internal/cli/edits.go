@@ -71,21 +71,16 @@ func (e *edits) chains(names []string) (map[int]step.Chain, error) {
 
 // cutStep takes the name of the column off a step. A name may have colons in it, too.
 func cutStep(s string, names []string) (column int, text string, err error) {
-	first := ""
-	for at := strings.IndexByte(s, ':'); at >= 0; {
-		if first == "" {
-			first = s[:at]
+	for at := range len(s) {
+		if s[at] != ':' {
+			continue
 		}
 		if name, ok := findName(s[:at], names); ok {
 			return slices.Index(names, name), strings.TrimSpace(s[at+1:]), nil
 		}
-		next := strings.IndexByte(s[at+1:], ':')
-		if next < 0 {
-			break
-		}
-		at += 1 + next
 	}
-	if first == "" {
+	first, _, named := strings.Cut(s, ":")
+	if !named || first == "" {
 		return 0, "", usage("--step takes COLUMN: STEP, as in 'Remark: keep: digits', not %q", s)
 	}
 	return 0, "", unknownColumn(first, names)

@@ -42,31 +42,33 @@ func (a *app) ready(ctx context.Context, paths []string, path string, w *wishes)
 	if err != nil {
 		return nil, err
 	}
-	text, err := drafted(prof, w, false)
+	bound, text, err := drafted(prof, w, false)
 	if err != nil {
 		return nil, err
-	}
-	var bound *plan.Bound
-	p, err := plan.Load(text)
-	if err == nil {
-		bound, err = p.Bind(prof.Info.Names)
-	}
-	if err != nil && w.edits.any() {
-		return nil, mistakesIn(err)
-	}
-	if err != nil {
-		return nil, fmt.Errorf("the drafted plan can't be run, please report this as a bug: %w", err)
 	}
 	return &runnable{bound, prof, text, len(prof.Info.Files)}, nil
 }
 
-// drafted returns the text of the plan that a profile suggests, with what the command line changes.
-func drafted(prof *profile.Profile, w *wishes, usableNames bool) ([]byte, error) {
+// drafted returns the plan that a profile suggests, with what the command line changes, as it is when its text, which
+// it returns, too, has been read again.
+func drafted(prof *profile.Profile, w *wishes, usableNames bool) (bound *plan.Bound, text []byte, err error) {
 	p := draft.Plan(prof, w.blankWords, usableNames)
 	if err := w.edits.apply(p, prof.Info.Names); err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	return p.Write()
+	if text, err = p.Write(); err != nil {
+		return nil, nil, err
+	}
+	if p, err = plan.Load(text); err == nil {
+		bound, err = p.Bind(prof.Info.Names)
+	}
+	switch {
+	case err != nil && w.edits.any():
+		return nil, nil, mistakesIn(err)
+	case err != nil:
+		return nil, nil, fmt.Errorf("the drafted plan can't be run, please report this as a bug: %w", err)
+	}
+	return bound, text, nil
 }
 
 func (a *app) load(paths []string, path string) (*runnable, error) {
@@ -138,12 +140,9 @@ comments. Columns for which nothing could be decided stay text, with the choices
 			if err != nil {
 				return err
 			}
-			text, err := drafted(prof, &w, !keepNames)
+			_, text, err := drafted(prof, &w, !keepNames)
 			if err != nil {
 				return err
-			}
-			if _, err := plan.Load(text); err != nil {
-				return mistakesIn(err)
 			}
 			if output == "" {
 				return a.print(string(text))

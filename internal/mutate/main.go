@@ -10,7 +10,6 @@
 package main
 
 import (
-	"bytes"
 	"context"
 	"errors"
 	"flag"
@@ -23,6 +22,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -80,23 +80,35 @@ func changesIn(folder string) (all []change) {
 		if strings.HasSuffix(file, "_test.go") || strings.HasSuffix(file, "cldr.go") {
 			continue
 		}
-		set := token.NewFileSet()
-		f, err := parser.ParseFile(set, file, nil, 0)
+		text, err := os.ReadFile(file)
 		if err != nil {
 			log.Fatal(err)
 		}
-		add := func(from, to token.Pos, text, what string) {
-			at := set.Position(from)
-			all = append(all, change{file, at.Offset, set.Position(to).Offset, text, fmt.Sprintf("line %d: %s", at.Line, what)})
-		}
-		ast.Inspect(f, func(n ast.Node) bool {
-			if g, ok := n.(*ast.GenDecl); ok && g.Tok == token.CONST {
-				return false
-			}
-			changesOf(n, add)
-			return true
-		})
+		all = append(all, changesOf(file, text)...)
 	}
+	return all
+}
+
+// changesOf lists the changes that can be made to a file with this text.
+func changesOf(file string, text []byte) (all []change) {
+	set := token.NewFileSet()
+	f, err := parser.ParseFile(set, file, text, 0)
+	if err != nil {
+		log.Fatal(err)
+	}
+	// add adds a change: what stands there becomes what become makes of it.
+	add := func(from, to token.Pos, become func(old string) string, what string) {
+		at, end := set.Position(from), set.Position(to).Offset
+		changed := become(string(text[at.Offset:end]))
+		all = append(all, change{file, at.Offset, end, changed, fmt.Sprintf("line %d: %s", at.Line, what)})
+	}
+	ast.Inspect(f, func(n ast.Node) bool {
+		if g, ok := n.(*ast.GenDecl); ok && g.Tok == token.CONST {
+			return false
+		}
+		changesAt(n, add)
+		return true
+	})
 	return all
 }
 
@@ -105,56 +117,31 @@ var otherOperators = map[token.Token]string{
 	token.LAND: "||", token.LOR: "&&", token.ADD: "-", token.SUB: "+",
 }
 
-// changesOf lists the changes that can be made to a node.
-func changesOf(n ast.Node, add func(from, to token.Pos, text, what string)) {
+// changesAt lists the changes that can be made to a node.
+func changesAt(n ast.Node, add func(from, to token.Pos, become func(old string) string, what string)) {
+	always := func(text string) func(string) string { return func(string) string { return text } }
 	switch n := n.(type) {
 	case *ast.BinaryExpr:
 		if other := otherOperators[n.Op]; other != "" {
-			add(n.OpPos, n.OpPos+token.Pos(len(n.Op.String())), other, n.Op.String()+" becomes "+other)
+			op := n.Op.String()
+			add(n.OpPos, n.OpPos+token.Pos(len(op)), always(other), op+" becomes "+other)
 		}
 	case *ast.IfStmt:
-		add(n.Cond.Pos(), n.Cond.Pos(), "!(", "the condition is turned round")
+		add(n.Cond.Pos(), n.Cond.End(), func(old string) string { return "!(" + old + ")" }, "the condition is turned round")
 	case *ast.BasicLit:
 		if v, err := strconv.Atoi(n.Value); n.Kind == token.INT && err == nil {
-			add(n.Pos(), n.End(), strconv.Itoa(v+1), fmt.Sprintf("%d becomes %d", v, v+1))
+			add(n.Pos(), n.End(), always(strconv.Itoa(v+1)), fmt.Sprintf("%d becomes %d", v, v+1))
 		}
 	case *ast.CaseClause:
 		if n.List != nil && len(n.Body) > 0 {
-			add(n.Pos(), n.End(), "", "a case is dropped")
+			add(n.Pos(), n.End(), always(""), "a case is dropped")
 		}
 	}
 }
 
 // apply changes a text.
 func (c *change) apply(text []byte) []byte {
-	var b bytes.Buffer
-	b.Write(text[:c.from])
-	b.WriteString(c.text)
-	rest := text[c.to:]
-	if c.text == "!(" { // up to where the block of the if begins
-		f, set := parse(text)
-		ast.Inspect(f, func(n ast.Node) bool {
-			if i, ok := n.(*ast.IfStmt); ok && set.Position(i.Cond.Pos()).Offset == c.from {
-				end := set.Position(i.Cond.End()).Offset
-				b.Write(text[c.from:end])
-				b.WriteByte(')')
-				rest = text[end:]
-				return false
-			}
-			return true
-		})
-	}
-	b.Write(rest)
-	return b.Bytes()
-}
-
-func parse(text []byte) (*ast.File, *token.FileSet) {
-	set := token.NewFileSet()
-	f, err := parser.ParseFile(set, "", text, 0)
-	if err != nil {
-		log.Fatal(err)
-	}
-	return f, set
+	return slices.Concat(text[:c.from], []byte(c.text), text[c.to:])
 }
 
 // noticed makes the change in a copy of the module and returns what notices it, "" for nothing.

@@ -21,7 +21,8 @@ func (l *loader) compile(p *Plan) {
 	for i, c := range l.computed {
 		computed[c.column] = i
 	}
-	for alias, i := range p.aliases() {
+	l.aliases = p.aliases()
+	for alias, i := range l.aliases {
 		if c, ok := computed[p.Columns[i].Name]; ok {
 			computed[alias] = c
 		}
@@ -80,14 +81,14 @@ func (l *loader) compile(p *Plan) {
 }
 
 // variables are the columns that an expression may use, all but the one it makes.
-func (p *Plan) variables(but string) []expression.Variable {
+func (l *loader) variables(p *Plan, but string) []expression.Variable {
 	list := make([]expression.Variable, 0, len(p.Columns))
 	for i := range p.Columns {
 		if c := &p.Columns[i]; c.Name != but {
 			list = append(list, expression.Variable{Name: c.Name, Type: c.Convention.Type})
 		}
 	}
-	for alias, i := range p.aliases() {
+	for alias, i := range l.aliases {
 		if c := &p.Columns[i]; c.Name != but {
 			list = append(list, expression.Variable{Name: alias, Type: c.Convention.Type})
 		}
@@ -96,7 +97,7 @@ func (p *Plan) variables(but string) []expression.Variable {
 }
 
 func (l *loader) expression(p *Plan, n *node, column string) *Expression {
-	e, err := expression.Compile(l.text(n), p.variables(column))
+	e, err := expression.Compile(l.text(n), l.variables(p, column))
 	var wrong *expression.Error
 	if errors.As(err, &wrong) {
 		at := *n

@@ -58,7 +58,8 @@ type loader struct {
 	mistakes   Mistakes
 	computed   []toCompute // expressions, which are compiled when all columns are known
 	keep, drop *node
-	all        *node // the columns
+	all        *node          // the columns
+	aliases    map[string]int // see Plan.aliases
 	orderBy    []*node
 	shift      int // of the lines of a piece of a plan
 }
