@@ -20,6 +20,7 @@ type column struct {
 	index int   // in the plan
 	from  int   // where its cells stand in the source
 	raw   []int // where those stand in the source that its expression uses as they came
+	asked rowOf // where it is, for its expression
 	conv  *reading.Convention
 
 	// What is asked of it beside the plan.
@@ -191,9 +192,6 @@ func (c *column) fromOthers() (outcome, bool) {
 	}
 	return 0, false
 }
-
-// number returns the number in the source of a row of the block.
-func (c *column) number(row int) int64 { return c.before + int64(row) + 1 }
 
 // short converts a cell with a text that is short enough to be remembered.
 func (c *column) short(s table.Span) outcome {

@@ -36,6 +36,9 @@ func (c *column) fail(cell []byte, why reason.Reason, detail string) outcome {
 		column: c.index, Row: int64(c.row), Column: c.plan.Name, Value: shown, Wanted: c.conv.Type, Reason: why,
 		Detail: detail,
 	})
+	if c.res.failedAt != nil {
+		c.res.failedAt[cellAt{c.row, c.index}] = true
+	}
 	if c.plan.OnFailure != plan.FailKeep {
 		c.out.AddBlank()
 		return failed

@@ -93,7 +93,7 @@ func (w *worker) look(b *table.Block, p *plan.Bound, row int) *Looked {
 	if l.Aside != rowkind.Data {
 		return l
 	}
-	at := here{b: b, res: res, row: row}
+	at := here{b: b, res: res, row: row, before: w.before}
 	switch {
 	case p.Keep != nil && !at.meets(p.Keep, p):
 		l.Aside, l.Condition = rowkind.LeftOut, "keep: "+p.Keep.Text

@@ -39,7 +39,7 @@ func (c *column) made() outcome {
 // compute computes the cell.
 func (c *column) compute() outcome {
 	e := c.plan.Compute
-	out, err := c.evaluate(e, c.raw)
+	out, err := e.Eval(&c.asked)
 	if err != nil {
 		_, detail, _ := strings.Cut(err.Error(), ": ")
 		return c.fail([]byte(c.inputs(e, c.raw)), reason.NotComputed, detail)
@@ -65,18 +65,39 @@ func (c *column) compute() outcome {
 	return converted
 }
 
-// evaluate computes an expression for the row, whose cells are there already; raw is where the cells that it
-// uses as they came stand in the source.
-func (h *here) evaluate(e *plan.Expression, raw []int) (string, error) {
-	return e.Eval(
-		func(i int) string { return string(h.res.rows.Cells[e.From[i]].At(h.row)) },
-		func(i int) string { return string(h.b.Cell(h.row, raw[i])) },
-	)
+// rowOf is the row where a column is, as an expression asks for it.
+type rowOf struct {
+	*here
+	e   *plan.Expression
+	raw []int // where the cells that it uses as they came stand in the source
 }
+
+// Cell returns a value of the row, which is there already.
+func (r *rowOf) Cell(i int) string { return string(r.res.rows.Cells[r.e.From[i]].At(r.row)) }
+
+// Failed reports whether a cell of the output has failed.
+func (r *rowOf) Failed(i int) bool { return r.res.failedAt[cellAt{r.row, r.e.From[i]}] }
+
+// Raw returns a cell of the source.
+func (r *rowOf) Raw(i int) string { return string(r.b.Cell(r.row, r.raw[i])) }
+
+// Stored names how the source stores it.
+func (r *rowOf) Stored(i int) string {
+	if r.b.Kinds == nil {
+		return value.StoredText.String()
+	}
+	return r.b.Kinds[r.row*r.b.Width+r.raw[i]].String()
+}
+
+// Number returns the number of the row in the source.
+func (r *rowOf) Number() int64 { return r.number(r.row) }
+
+// number returns the number in the source of a row of the block.
+func (h *here) number(row int) int64 { return h.before + int64(row) + 1 }
 
 // meets reports whether a condition is true of the row. One without a value is not.
 func (h *here) meets(e *plan.Expression, p *plan.Bound) bool {
-	out, err := h.evaluate(e, p.Raw(e))
+	out, err := e.Eval(&rowOf{h, e, p.Raw(e)})
 	return err == nil && out == "true"
 }
 
@@ -105,7 +126,7 @@ func (w *worker) leaveOut(b *table.Block, res *result) bool {
 		if res.rows.Out != nil && !res.rows.Out[row] {
 			continue
 		}
-		at := here{b: b, res: res, row: row}
+		at := here{b: b, res: res, row: row, before: w.before}
 		if p.Keep != nil && !at.meets(p.Keep, p) || p.Drop != nil && at.meets(p.Drop, p) {
 			w.setAside(b, res, row, rowkind.LeftOut)
 			left[int64(row)] = true

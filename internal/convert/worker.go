@@ -18,12 +18,15 @@ type worker struct {
 	columns   []*column
 	order     []*column // each after those that it is made of
 	relays
-	splits []*splits     // of the plan's splits
-	asks   bool          // whether a column sets rows aside
-	hidden []bool        // the columns of the source whose cells are not to be shown
-	hides  bool          // whether there are any
-	counts bool          // whether the number of rows before a block matters
-	fields []table.Field // of the output, without those that say where a row came from
+	splits []*splits // of the plan's splits
+	asks   bool      // whether a column sets rows aside
+	hidden []bool    // the columns of the source whose cells are not to be shown
+	hides  bool      // whether there are any
+	counts bool      // whether the number of rows before a block matters
+	before int64     // that number
+	// asksFailed says that an expression asks which cells have failed.
+	asksFailed bool
+	fields     []table.Field // of the output, without those that say where a row came from
 	// withOrigin has those too.
 	withOrigin []table.Field
 }
@@ -34,11 +37,15 @@ type result struct {
 	encoded  []byte
 	out      int // rows that go out
 	outMask  []bool
-	failures []Failure // with the row in the block in place of Row
-	lost     []Failure // those of rows that were set aside for them
+	failures []Failure       // with the row in the block in place of Row
+	lost     []Failure       // those of rows that were set aside for them
+	failedAt map[cellAt]bool // where there are failures, if an expression asks for that; else nil
 	aside    []asideRow
 	accounts []Account
 }
+
+// cellAt is where a cell stands: its row in the block, and its column in the plan.
+type cellAt struct{ row, column int }
 
 type asideRow struct {
 	row   int
@@ -60,6 +67,7 @@ func newWorker(info *table.Info, p *plan.Bound, o *Options, relays relays) *work
 			c.holds, c.asIs, c.verbatim = o.Holds, false, false
 		}
 		c.index, c.from, c.raw = i, p.From(i), p.Raw(c.plan.Compute)
+		c.asked = rowOf{&c.here, c.plan.Compute, c.raw}
 		if c.filled.Above {
 			c.above = &above{}
 		}
@@ -77,7 +85,8 @@ func newWorker(info *table.Info, p *plan.Bound, o *Options, relays relays) *work
 	for _, c := range w.columns {
 		c.fix = o.Fixes.of(c.plan.Name, c.hidden)
 	}
-	w.counts = o.Fixes != nil || o.Repeats != nil
+	w.counts = o.Fixes != nil || o.Repeats != nil || p.Asks(plan.AsksNumber)
+	w.asksFailed = p.Asks(plan.AsksFailed)
 	return w
 }
 
@@ -88,6 +97,7 @@ func (w *worker) count(b *table.Block) {
 	}
 	before := w.rowsBefore.take(b.Seq - 1)
 	w.rowsBefore.hand(b.Seq, before+int64(b.Rows))
+	w.before = before
 	for _, c := range w.columns {
 		c.before = before
 	}
@@ -149,6 +159,9 @@ func (w *worker) convert(b *table.Block, encode bool) {
 // pass converts the rows of a block that go out.
 func (w *worker) pass(b *table.Block, res *result) {
 	res.failures = res.failures[:0]
+	if w.asksFailed {
+		res.failedAt = map[cellAt]bool{}
+	}
 	for _, s := range w.splits {
 		s.pass++
 	}

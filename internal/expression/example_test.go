@@ -7,12 +7,24 @@ import (
 	"junvo/internal/value"
 )
 
+// cells is a row of columns that have a value each, and are asked for nothing else.
+type cells []string
+
+func (c cells) Cell(i int) string { return c[i] }
+func (cells) Failed(int) bool     { return false }
+func (cells) Raw(int) string      { return "" }
+func (cells) Stored(int) string   { return "text" }
+func (cells) Number() int64       { return 1 }
+
 func Example() {
-	e, err := expression.Compile("price * net_weight", []expression.Variable{{Name: "price", Type: value.Decimal}, {Name: "net_weight", Type: value.Decimal}})
+	columns := []expression.Variable{{Name: "price", Type: value.Decimal}, {Name: "Net weight", Type: value.Decimal}}
+	e, err := expression.Compile("price * `Net weight`", columns)
 	if err != nil {
 		panic(err)
 	}
-	row := map[string]string{"price": "0.1", "net_weight": "12.50"}
-	fmt.Println(e.Eval(func(i int) string { return row[e.Uses[i]] }, nil))
-	// Output: 1.25 <nil>
+	fmt.Println(e.Uses)
+	fmt.Println(e.Eval(cells{"0.1", "12.50"}))
+	// Output:
+	// [price Net weight]
+	// 1.25 <nil>
 }

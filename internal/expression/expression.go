@@ -2,7 +2,7 @@
 // Language (CEL), an open specification:
 //
 //	e, err := expression.Compile("price * net_weight", variables)
-//	out, err := e.Eval(func(i int) string { return "12.50" }, nil) // the value of e.Uses[i], in canonical text
+//	out, err := e.Eval(row) // of which it asks the value of e.Uses[i], in canonical text
 //
 // All numbers are exact decimals, literals too. Types are checked when an expression is
 // compiled: a text compared with a number is an error with its position. Blank in, blank
@@ -12,18 +12,15 @@ package expression
 import (
 	"errors"
 	"fmt"
-	"regexp"
-	"slices"
-	"strconv"
 	"strings"
 	"sync"
 
 	"cel.dev/cel-go/cel"
 	celast "cel.dev/cel-go/common/ast"
-	"cel.dev/cel-go/common/operators"
 	"cel.dev/cel-go/common/types"
 	"cel.dev/cel-go/common/types/ref"
 
+	"junvo/internal/pattern"
 	"junvo/internal/value"
 )
 
@@ -42,9 +39,32 @@ type Expression struct {
 
 	program  cel.Program
 	short    *short     // nil where the library computes every row
-	vars     []Variable // those of Uses
+	vars     []Variable // those of Uses, by the names that the language knows
 	times    []int      // how often each of them stands in the expression
 	rawTimes []int      // and each of Raw
+	asks     asks
+}
+
+// asks is what an expression asks of a row beside the values of columns.
+type asks struct {
+	stored bool // how the source stores a cell of Raw
+	failed bool // whether a cell of Uses has failed
+	number bool // which row it is
+}
+
+// AsksFailed reports whether the expression asks which cells have failed.
+func (e *Expression) AsksFailed() bool { return e.asks.failed }
+
+// AsksNumber reports whether the expression asks for the numbers of rows.
+func (e *Expression) AsksNumber() bool { return e.asks.number }
+
+// Row is what an expression computes with.
+type Row interface {
+	Cell(i int) string   // the value of the column Uses[i] in canonical text, "" for blank
+	Failed(i int) bool   // whether that cell has failed
+	Raw(i int) string    // the cell of the column Raw[i] of the source as it came
+	Stored(i int) string // how the source stores it
+	Number() int64       // of the row in the source, from 1
 }
 
 // Error is what is wrong with an expression, and where, both from 1.
@@ -62,33 +82,38 @@ var celTypes = map[value.Type]*cel.Type{
 	value.Timestamp: stampType, value.Time: clockType, value.Boolean: cel.BoolType,
 }
 
-// rawPrefix begins the names of the variables that stand for cells as they came.
-const rawPrefix = "raw_cell_"
+// The names of variables that stand for what an expression asks of a row beside the values of columns.
+const (
+	rawPrefix    = "raw_cell_"    // with a number: the cell of the source as it came
+	storedPrefix = "stored_cell_" // with a number: how the source stores it
+	failedPrefix = "failed_cell_" // with a number: whether the cell of the output has failed
+	rowNumber    = "row_number"
+)
 
 // Compile compiles an expression over columns. The error is an *Error.
 func Compile(text string, columns []Variable) (*Expression, error) {
 	e := &Expression{Text: text}
-	if err := noComment(text); err != nil {
+	src, err := scan(text)
+	if err != nil {
 		return nil, err
 	}
-	base, err := language()
+	base, err := theLanguage()
 	if err != nil {
 		return nil, &Error{1, 1, err.Error()}
 	}
-	parsed, issues := base.Parse(text)
+	m := &mistakes{source: src, columns: columns}
+	parsed, issues := base.Parse(src.text)
 	if issues.Err() != nil {
-		return nil, firstIssue(issues)
+		return nil, m.first(issues)
 	}
-	if err := e.rewrite(parsed.NativeRep(), columns); err != nil {
+	if err := e.rewrite(parsed.NativeRep(), m); err != nil {
 		return nil, err
 	}
 	// Only the columns that it uses are declared, so that a plan of many expressions takes no longer
 	// for each of them.
 	var used []cel.EnvOption
 	for _, c := range e.vars {
-		if name.MatchString(c.Name) {
-			used = append(used, cel.Variable(c.Name, celTypes[c.Type]))
-		}
+		used = append(used, cel.Variable(c.Name, celTypes[c.Type]))
 	}
 	env, err := base.Extend(used...)
 	if err != nil {
@@ -96,14 +121,14 @@ func Compile(text string, columns []Variable) (*Expression, error) {
 	}
 	checked, issues := env.Check(parsed)
 	if issues.Err() != nil {
-		return nil, firstIssue(issues)
+		return nil, m.first(issues)
 	}
 	if e.Type, err = resultType(checked.OutputType()); err != nil {
 		return nil, err
 	}
-	e.program, err = env.Program(checked, cel.EvalOptions(cel.OptOptimize))
+	e.program, err = env.Program(checked, cel.EvalOptions(cel.OptOptimize), cel.OptimizeRegex(foundOnce))
 	if err != nil {
-		return nil, &Error{1, 1, err.Error()}
+		return nil, &Error{1, 1, pattern.Explained(err.Error())}
 	}
 	e.short = e.shorten(checked)
 	return e, nil
@@ -111,179 +136,43 @@ func Compile(text string, columns []Variable) (*Expression, error) {
 
 // Names lists the names that an expression uses, those of columns among them; none where it can't be read.
 func Names(text string) (names []string) {
-	base, err := language()
+	base, err := theLanguage()
 	if err != nil {
 		return nil
 	}
-	parsed, issues := base.Parse(text)
+	src, err := scan(text)
+	if err != nil {
+		return nil
+	}
+	parsed, issues := base.Parse(src.text)
 	if issues.Err() != nil {
 		return nil
 	}
 	celast.PostOrderVisit(parsed.NativeRep().Expr(), celast.NewExprVisitor(func(x celast.Expr) {
 		if x.Kind() == celast.IdentKind {
-			names = append(names, x.AsIdent())
+			names = append(names, src.name(x.AsIdent()))
 		}
 	}))
 	return names
 }
 
-// language is the language of expressions before there are columns.
-var language = sync.OnceValues(func() (*cel.Env, error) {
+// theLanguage is the language of expressions before there are columns.
+var theLanguage = sync.OnceValues(func() (*cel.Env, error) {
 	o := append(options(), cel.ClearMacros(), cel.Function("decimal_literal",
 		cel.Overload("decimal_literal_text", []*cel.Type{cel.StringType}, numberType,
 			cel.UnaryBinding(func(v ref.Val) ref.Val { return asNumber([]ref.Val{v}) }))),
 		cel.Function(exactNumber, exactFrom("int", cel.IntType), exactFrom("uint", cel.UintType),
 			exactFrom("double", cel.DoubleType)))
-	for i := range maxRaw {
-		o = append(o, cel.Variable(fmt.Sprint(rawPrefix, i), cel.StringType))
+	for i := range maxAsked {
+		o = append(o, cel.Variable(fmt.Sprint(rawPrefix, i), cel.StringType),
+			cel.Variable(fmt.Sprint(storedPrefix, i), cel.StringType), cel.Variable(fmt.Sprint(failedPrefix, i), cel.BoolType))
 	}
+	o = append(o, cel.Variable(rowNumber, numberType))
 	return cel.NewEnv(o...)
 })
 
 func exactFrom(id string, t *cel.Type) cel.FunctionOpt {
 	return cel.Overload(exactNumber+"_"+id, []*cel.Type{t}, numberType, cel.UnaryBinding(exactOf))
-}
-
-// name is what an expression can call a column.
-var name = regexp.MustCompile(`^[_a-zA-Z][_a-zA-Z0-9]*$`)
-
-// CanName reports whether an expression can call a column by a name as it is.
-func CanName(text string) bool { return name.MatchString(text) }
-
-// maxRaw is how many different cells of the source an expression may use as they came.
-const maxRaw = 8
-
-var literal = regexp.MustCompile(`^-?[0-9]+(\.[0-9]+)?`)
-
-// rewrite makes exact numbers of the literals, variables of raw cells, and notes which
-// columns are used.
-func (e *Expression) rewrite(a *celast.AST, columns []Variable) (err error) {
-	fac := celast.NewExprFactory()
-	fail := func(x celast.Expr, format string, args ...any) {
-		if err == nil {
-			at := a.SourceInfo().GetStartLocation(x.ID())
-			err = &Error{at.Line(), at.Column() + 1, fmt.Sprintf(format, args...)}
-		}
-	}
-	next := int64(1 << 20)
-	lines := strings.Split(e.Text, "\n")
-	celast.PostOrderVisit(a.Expr(), celast.NewExprVisitor(func(x celast.Expr) {
-		switch x.Kind() {
-		case celast.LiteralKind:
-			switch x.AsLiteral().(type) {
-			case types.Int, types.Double:
-			default:
-				return
-			}
-			at := a.SourceInfo().GetStartLocation(x.ID())
-			digits := literal.FindString(string([]rune(lines[at.Line()-1])[at.Column():]))
-			if digits == "" {
-				fail(x, "a number is written as in 12 or 0.5")
-				return
-			}
-			next++
-			x.SetKindCase(fac.NewCall(x.ID(), "decimal_literal", fac.NewLiteral(next, types.String(digits))))
-		case celast.IdentKind:
-			if i := slices.Index(e.Uses, x.AsIdent()); i >= 0 {
-				e.times[i]++
-			} else if i := slices.IndexFunc(columns, func(v Variable) bool { return v.Name == x.AsIdent() }); i >= 0 {
-				e.Uses = append(e.Uses, x.AsIdent())
-				e.vars = append(e.vars, columns[i])
-				e.times = append(e.times, 1)
-			}
-		case celast.CallKind:
-			switch call := x.AsCall(); call.FunctionName() {
-			case "raw":
-				e.raw(fac, x, fail)
-			case operators.Conditional:
-				args := call.Args()
-				if isNull(args[1]) && !isNull(args[2]) { // the type of the whole is that of the first
-					next++
-					x.SetKindCase(fac.NewCall(x.ID(), operators.Conditional, fac.NewCall(next, operators.LogicalNot, args[0]),
-						args[2], args[1]))
-				}
-			case "size", "int", "uint", "double": // these give numbers of the language, and not exact ones
-				next++
-				inner := fac.NewCall(next, call.FunctionName(), call.Args()...)
-				if call.IsMemberFunction() {
-					inner = fac.NewMemberCall(next, call.FunctionName(), call.Target(), call.Args()...)
-				}
-				x.SetKindCase(fac.NewCall(x.ID(), exactNumber, inner))
-			}
-		}
-	}))
-	return err
-}
-
-func (e *Expression) raw(fac celast.ExprFactory, x celast.Expr, fail func(celast.Expr, string, ...any)) {
-	args := x.AsCall().Args()
-	if len(args) != 1 || args[0].Kind() != celast.LiteralKind {
-		fail(x, `raw takes the name of a column of the source in quotes, as in raw("Net weight")`)
-		return
-	}
-	column := string(args[0].AsLiteral().(types.String))
-	i := slices.Index(e.Raw, column)
-	if i < 0 {
-		if i = len(e.Raw); i == maxRaw {
-			fail(x, "an expression can use %d cells as they came, and no more", maxRaw)
-			return
-		}
-		e.Raw = append(e.Raw, column)
-		e.rawTimes = append(e.rawTimes, 0)
-	}
-	e.rawTimes[i]++
-	x.SetKindCase(fac.NewIdent(x.ID(), fmt.Sprint(rawPrefix, i)))
-}
-
-func isNull(x celast.Expr) bool {
-	return x.Kind() == celast.LiteralKind && x.AsLiteral() == types.NullValue
-}
-
-// exactNumber is the function that makes exact numbers of those of the language.
-const exactNumber = "exact_number"
-
-// exactOf makes an exact number of a number of the language.
-func exactOf(v ref.Val) ref.Val {
-	n, err := value.ParseNumber(plainNumber(v))
-	if err != nil {
-		return types.NewErr("%v is no number", v.Value())
-	}
-	return number{r: n.Rat()}
-}
-
-// plainNumber writes a number of the language in plain digits; a binary one as the shortest
-// decimal that stands for it.
-func plainNumber(v ref.Val) string {
-	if f, ok := v.(types.Double); ok {
-		return strconv.FormatFloat(float64(f), 'f', -1, 64)
-	}
-	return fmt.Sprint(v.Value())
-}
-
-// noComment returns an error where an expression has the start of a comment outside its texts:
-// what follows would be cut off, and whoever writes it means another thing.
-func noComment(text string) error {
-	quote := byte(0)
-	line, column := 1, 1
-	for i := 0; i < len(text); i++ {
-		switch b := text[i]; {
-		case b == '\n':
-			line, column = line+1, 0
-		case quote != 0 && b == '\\':
-			i++
-			column++
-		case quote != 0:
-			if b == quote {
-				quote = 0
-			}
-		case b == '"' || b == '\'':
-			quote = b
-		case b == '/' && i+1 < len(text) && text[i+1] == '/':
-			return &Error{line, column, "// would cut the rest of the expression off: one / divides, and round(x / y, 0) gives a whole number"}
-		}
-		column++
-	}
-	return nil
 }
 
 // resultType returns the type of columns that an expression's result has.
@@ -300,33 +189,6 @@ func resultType(out *cel.Type) (value.Type, error) {
 	return 0, &Error{1, 1, fmt.Sprintf("the expression gives a %s, and a column holds numbers, texts, dates, times, timestamps, or true and false: say what it is, as in text(x) or number(x)", what)}
 }
 
-// kinds names the types of values in sentences.
-var kinds = strings.NewReplacer("string", "text", "bool", "true or false", "decimal_literal", "number", "uint",
-	"number", "int", "number", "double", "number", "null_type", "null")
-
-var noOverload = regexp.MustCompile(`found no matching overload for '([^']*)' applied to '\(([^']*)\)'`)
-
-// firstIssue says what is wrong in the words of the columns.
-func firstIssue(issues *cel.Issues) error {
-	all := issues.Errors()
-	if len(all) == 0 {
-		return &Error{1, 1, issues.Err().Error()}
-	}
-	one := all[0]
-	say := one.Message
-	if m := noOverload.FindStringSubmatch(say); m != nil {
-		what := strings.Trim(m[1], "_")
-		say = fmt.Sprintf("%s does not go with (%s)", what, kinds.Replace(m[2]))
-		if strings.Contains(m[2], "string") && strings.Contains(m[2], "number") {
-			say += ": convert the column to a number, or say text(x) of the number"
-		}
-	} else if n, ok := strings.CutPrefix(say, "undeclared reference to '"); ok {
-		unknown, _, _ := strings.Cut(n, "'")
-		say = fmt.Sprintf("there is no column and no function %q", unknown)
-	}
-	return &Error{one.Location.Line(), one.Location.Column() + 1, say}
-}
-
 // maxTexts bounds the bytes of all texts that an expression works on for a row. As it can't repeat
 // anything, that bounds its time and its memory, too.
 const maxTexts = 4 << 20
@@ -334,12 +196,10 @@ const maxTexts = 4 << 20
 // ErrNoValue says why an expression has no value for a row.
 var ErrNoValue = errors.New("no value")
 
-// Eval computes the expression for a row. cell returns the value of a column of Uses in
-// canonical text, raw the cell of a column of Raw; both are "" where they are blank. The
-// result is in canonical text, "" for blank.
-func (e *Expression) Eval(cell, raw func(i int) string) (string, error) {
+// Eval computes the expression for a row. The result is in canonical text, "" for blank.
+func (e *Expression) Eval(row Row) (string, error) {
 	if e.short != nil {
-		if out, ok := e.short.eval(len(e.vars), cell); ok {
+		if out, ok := e.short.eval(len(e.vars), row); ok {
 			return out, nil
 		}
 	}
@@ -347,29 +207,42 @@ func (e *Expression) Eval(cell, raw func(i int) string) (string, error) {
 	blanks := false
 	texts := 0
 	for i, v := range e.vars {
-		text := cell(i)
+		text := row.Cell(i)
 		texts += len(text) * e.times[i]
 		val := valueOf(v.Type, text)
 		blanks = blanks || val == types.NullValue
 		vars[v.Name] = val
+		if e.asks.failed && i < maxAsked {
+			vars[fmt.Sprint(failedPrefix, i)] = types.Bool(row.Failed(i))
+		}
 	}
 	for i := range e.Raw {
-		text := raw(i)
+		text := row.Raw(i)
 		texts += len(text) * e.rawTimes[i]
 		vars[fmt.Sprint(rawPrefix, i)] = types.String(text)
+		if e.asks.stored {
+			vars[fmt.Sprint(storedPrefix, i)] = types.String(row.Stored(i))
+		}
+	}
+	if e.asks.number {
+		vars[rowNumber] = ofInt(int(row.Number()))
 	}
 	if texts > maxTexts {
 		return "", fmt.Errorf("%w: its texts are longer than %d MB together", ErrNoValue, maxTexts>>20)
 	}
 	out, _, err := e.program.Eval(vars)
 	switch {
-	case err != nil && blanks, err == nil && out == types.NullValue:
+	case err != nil && (blanks || isOfBlank(err)), err == nil && out == types.NullValue:
 		return "", nil
 	case err != nil:
 		return "", fmt.Errorf("%w: %s", ErrNoValue, err)
 	}
 	return textOf(out), nil
 }
+
+// isOfBlank reports whether an error is that of an operator with a value of a type that it does not have: all types have
+// been checked, so that it is blank.
+func isOfBlank(err error) bool { return strings.Contains(err.Error(), "no such overload") }
 
 // valueOf makes a value of canonical text, null of none, and of text that is no value of
 // the type, which a column that keeps what fails may hold.

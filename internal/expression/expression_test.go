@@ -20,18 +20,37 @@ var columns = []Variable{
 	{"logged", value.Timestamp},
 	{"at", value.Time},
 	{"ok", value.Boolean},
+	{"größe", value.Decimal},
+	{"数量", value.Integer},
+	{"in", value.Integer},
+	{"return", value.Integer},
+	{"Net weight (kg)", value.Decimal},
+	{"odd`name", value.Text},
 }
 
 var row = map[string]string{
 	"name": "Größe", "port": "007", "boxes": "3", "kg": "12.50", "landed": "2021-03-04", "logged": "2021-03-04T06:05:07+02:00", "at": "06:05:00", "ok": "true",
+	"größe": "1.5", "数量": "7", "in": "2", "return": "3", "Net weight (kg)": "12.5", "odd`name": "x",
 }
 
 func eval(t *testing.T, text string) (string, error) {
 	t.Helper()
 	e, err := Compile(text, columns)
 	require.NoError(t, err, text)
-	return e.Eval(func(i int) string { return row[e.Uses[i]] }, func(i int) string { return "raw of " + e.Raw[i] })
+	return e.Eval(testRow{e, func(i int) string { return row[e.Uses[i]] }})
 }
+
+// testRow is row 17, of whose cells that of due has failed.
+type testRow struct {
+	e    *Expression
+	cell func(i int) string
+}
+
+func (r testRow) Cell(i int) string   { return r.cell(i) }
+func (r testRow) Failed(i int) bool   { return r.e.Uses[i] == "due" }
+func (r testRow) Raw(i int) string    { return "raw of " + r.e.Raw[i] }
+func (r testRow) Stored(i int) string { return "number" }
+func (r testRow) Number() int64       { return 17 }
 
 func TestExpressions(t *testing.T) {
 	for text, want := range map[string]string{
@@ -75,6 +94,50 @@ func TestExpressions(t *testing.T) {
 		"ok ? 1.5 : null":                      "1.5",
 		"'a//b'":                               "a//b",
 		`'it\'s // ' + "\"//"`:                 `it's // "//`,
+		// Names of all kinds.
+		"größe * 2":                 "3",
+		"数量 + 1":                    "8",
+		"`in` + return":             "5",
+		"`in` in [1, 2]":            "true",
+		"`Net weight (kg)` * größe": "18.75",
+		"`odd``name` + '`in`'":      "x`in`",
+		`name + "größe \" größe" + 'it\'s 数'`: `Größegröße " größeit's 数`,
+		`r'\d\' + name`:      `\d\Größe`,
+		`"""a"b=c""" + name`: `a"b=cGröße`,
+		// What is asked of the row.
+		"failed(due) && !failed(kg) && !kg.failed()": "true",
+		"row() * 2":              "34",
+		"stored('Net weight')":   "number",
+		"stored('x') + raw('x')": "numberraw of x",
+		// Blanks.
+		"firstOf(due, landed)":                       "2021-03-04",
+		"firstOf(due, due)":                          "",
+		"piece(name, '/', 2)":                        "",
+		"piece(name, '/', 2) + 'x'":                  "",
+		"blank(piece(name, '/', 2)) ? 'n' : 'y'":     "n",
+		"sum(kg, boxes, number(piece('', '/', 2)))":  "15.5",
+		"firstOf(kg + number(piece('', '/', 2)), 7)": "7", "blank(due) && blank(piece('', '/', 2) + 'x')": "true", "sum(plusDays(due, 1).year(), 4)": "4",
+		"blank(number(piece('', '/', 2)) > 3)": "true", "sum([kg, boxes])": "15.5",
+		"mean(1, 2, number(part('1', 5)))": "1.5",
+		"min(landed, due)":                 "2021-03-04",
+		"max(kg, boxes, 40)":               "40",
+		// Numbers.
+		"7 % 3": "1", "-7 % 3": "2", "remainder(7, -3)": "-2", "roundHalfUp(2.5, 0)": "3", "roundHalfUp(-2.5, 0)": "-3",
+		"round(2.5, 0)": "2", "roundHalfUp(2.344, 2)": "2.34", "floor(kg)": "12", "ceiling(kg)": "13", "floor(-0.5)": "-1",
+		"ceiling(-0.5)": "0", "absolute(-kg)": "12.5", "fixed(1.005, 2)": "1.00", "fixed(-0.004, 2)": "0.00", "fixed(3, 0)": "3",
+		"fixed(3.14159, 0)": "3", "percent(1 / 3, 2)": "33.33 %", "percent(2, 0)": "200 %", "padded(-7, 3)": "-007", "padded(1234, 2)": "1234",
+		// Texts.
+		"position(name, 'ß')": "4", "position(name, 'x')": "0", "part(name, 2)": "röße", "part(name, -2)": "ße", "part(name, 9)": "",
+		"part(name, 4, 0)": "", "part(name, -9, 1)": "G", "piece('a/b/', '/', 3)": "", "piece('a/b', '/', -1)": "b", "replace(name, 'ö', 'oe')": "Groeße",
+		"name.replace('ö', 'oe').upper()": "GROESSE", "found('a12b34', '[0-9]+')": "12", "found('a12b34', '([a-z])([0-9]+)', 2)": "12",
+		"found('a12', '(x)?a')": "", "count(name, 'ö')": "1", "countOf('A-1 b2', 'letters')": "2", "name.starts('Gr') && ends(name, 'e')": "true",
+		"contains(name, 'öß') && name.contains('G')": "true", "matches(name, '^G')": "true",
+		// Moments.
+		"quarter(landed)": "1", "weekday(landed)": "4", "week(date('2021-01-03')) + weekYear(date('2021-01-03'))": "2073",
+		"hoursBetween(logged, moment('2021-03-04T06:05:07Z'))": "2", "minutesBetween(at, time('06:04:30'))": "-0.5",
+		`inPattern(logged, "yy/M/dd HH:mm:ss.SS a 'o''clock'")`: "21/3/04 06:05:07.00 AM o'clock",
+		`inPattern(at, "h:mm a")`:                               "6:05 AM", `inPattern(landed, "EEEE, D, 'Q'Q yyyy")`: "Thursday, 63, Q1 2021", "landed.year() + landed.month()": "2024",
+		"logged < moment('2021-03-04T06:05:07Z')": "true",
 	} {
 		got, err := eval(t, text)
 		require.NoError(t, err, text)
@@ -86,17 +149,21 @@ func TestExamplesOfFunctions(t *testing.T) {
 	for _, f := range Functions {
 		e, err := Compile(f.Example, columns)
 		require.NoError(t, err, f.Example)
-		if f.Name == "raw" {
+		if f.Name == "raw" || f.Name == "stored" || f.Name == "failed" || f.Name == "row" { // these ask the row
 			continue
 		}
-		got, err := e.Eval(nil, nil)
+		got, err := e.Eval(nil)
 		require.NoError(t, err, f.Example)
 		assert.Equal(t, f.Gives, got, f.Example)
 	}
 }
 
 func TestNoValue(t *testing.T) {
-	for _, text := range []string{"kg / 0", "kg / (boxes - 3)", "number(name)", "date(name)", "plusDays(landed, 0.5)", "plusDays(landed, 99999999)", "plusMonths(landed, -99999)", "round(kg, 1.5)"} {
+	for _, text := range []string{
+		"kg / 0", "kg / (boxes - 3)", "number(name)", "date(name)", "plusDays(landed, 0.5)", "plusDays(landed, 99999999)", "plusMonths(landed, -99999)", "round(kg, 1.5)", "fixed(kg, -1)", "padded(kg, 5)", "padded(boxes, 5000)", "part(name, 0)", "piece(name, '', 1)", "piece(name, '/', 0)",
+		"found(name, name + '(')", "firstOf(1 / (boxes - 3), 2)", "year({'a': 1, 'b': 'x'}['a'])", "found(name, 'a', 1)", "count(name, '')", "countOf(name, 'vowels')", "inPattern(at, 'yyyy')", "inPattern(landed, 'HH')",
+		"inPattern(landed, 'xx')", `inPattern(landed, "'open")`, "kg % 0", "time('25:00:00')", "moment('2021')", "hoursBetween(logged, moment('2021-03-04T06:05:07'))", "replace(name, '', 'x')",
+	} {
 		_, err := eval(t, text)
 		assert.True(t, errors.Is(err, ErrNoValue), "%s: %v", text, err)
 	}
@@ -111,8 +178,8 @@ func TestWrongExpressions(t *testing.T) {
 		{"kg > name", 1, 4, "> does not go with (number, text): convert the column to a number, or say text(x) of the number"},
 		{"name > 40", 1, 6, "> does not go with (text, number)"},
 		{"kg + name", 1, 4, "+ does not go with"},
-		{"landed > '2021'", 1, 8, "> does not go with (date, text)"},
-		{"kg +", 1, 5, "Syntax error"},
+		{"landed > '2021'", 1, 8, `> does not go with (date, text): a day is written date("2021-03-04")`},
+		{"kg +", 1, 5, "the expression ends before it is complete"},
 		{"kg * wight", 1, 6, `there is no column and no function "wight"`},
 		{"kg *\n  wight", 2, 3, `there is no column`},
 		{"kg // 2", 1, 4, "one / divides"},
@@ -128,6 +195,47 @@ func TestWrongExpressions(t *testing.T) {
 		{"frobnicate(kg)", 1, 11, `"frobnicate"`},
 		{"0x10 + kg", 1, 1, ""},
 		{"ok + 1", 1, 4, "does not go with (true or false, number)"},
+		{"Net weight (kg) * 2", 1, 5, `"weight" can't stand here: a name with spaces or signs stands in backquotes, as in ` + "`Net weight (kg)`"},
+		{"kg boxes", 1, 4, `"boxes" can't stand here: an operator`},
+		{"größe größe", 1, 7, `"größe" can't stand here: an operator`},
+		{"round(kg, 1", 1, 12, "a closing ) is missing"},
+		{"name == 'x", 1, 9, "the quote that ends a text is missing"},
+		{"kg ? 1 : 2", 1, 4, "what stands before ? is true or false, as in x > 40 ? 1 : 2, and this is a number"},
+		{"ok ? 'a' : 1", 1, 4, "the two values of ? : are of one type, and these are not: (text, number)"},
+		{"kg = 5", 1, 4, "write == to compare"},
+		{"größe = 5", 1, 7, "write == to compare"},
+		{"kg <> 5", 1, 4, "write != for is not"},
+		{"kg > 5 and ok", 1, 8, "write && for and"},
+		{"ok OR ok", 1, 4, "write || for or"},
+		{"not ok", 1, 1, "write ! for not"},
+		{"not(ok)", 1, 1, "write ! for not"},
+		{"if(ok, 1, 2)", 1, 1, "write CONDITION ? VALUE : OTHERWISE"},
+		{"if ok then 1 else 2", 1, 1, "write CONDITION ? VALUE : OTHERWISE"},
+		{"ok ? 1", 1, 7, "the : is missing"},
+		{"kg == null", 1, 4, "write blank(kg)"},
+		{"null != größe", 1, 6, "write !blank(größe)"},
+		{"name == ''", 1, 6, "write blank(name)"},
+		{`"" != ` + "`in`", 1, 4, "write !blank(`in`)"},
+		{"round(kg)", 1, 6, "round does not go with (number): it is used as in round(2 / 3, 2)"},
+		{"Kg * 2", 1, 1, `there is no column and no function "Kg"; did you mean the column kg?`},
+		{"`net weight (kg` * 2", 1, 1, "did you mean the column `Net weight (kg)`?"},
+		{"größe * grösse", 1, 9, "did you mean the column größe?"},
+		{"数量 * 数 * 2 + wight", 1, 6, `there is no column and no function "数"`},
+		{"数量 *\n größe + grösse", 2, 10, "did you mean the column größe?"},
+		{`matches(name, "\d+")`, 1, 15, `write r"\d+"`},
+		{`matches(name, "(?<=x)y")`, 1, 1, "RE2 does not look behind"},
+		{`found(name, "(?!x)y")`, 1, 1, "RE2 does not look ahead: put what may follow into the pattern, and a group around what is wanted"},
+		{"landed - due", 1, 8, "daysBetween"},
+		{"logged - logged", 1, 8, "hoursBetween"},
+		{"landed + 3", 1, 8, "plusDays(x, 3)"},
+		{"`kg", 1, 1, "backquote that ends"},
+		{"``", 1, 1, "no name between"},
+		{"failed(kg + 1)", 1, 7, "failed takes the name"},
+		{"failed('kg')", 1, 7, "failed takes the name"},
+		{"row(1)", 1, 4, "takes nothing"},
+		{"stored(name)", 1, 7, "in quotes"},
+		{"frobn(kg)", 1, 6, `"frobn"`},
+		{"rond(kg, 1)", 1, 5, "did you mean the function round?"},
 	} {
 		_, err := Compile(tt.text, columns)
 		var e *Error
@@ -161,6 +269,6 @@ func FuzzCompile(f *testing.F) {
 		if err != nil {
 			return
 		}
-		_, _ = e.Eval(func(i int) string { return row[e.Uses[i]] }, func(int) string { return "x" })
+		_, _ = e.Eval(testRow{e, func(i int) string { return row[e.Uses[i]] }})
 	})
 }

@@ -218,10 +218,10 @@ var comparisons = map[string]func(order int) bool{
 }
 
 // eval computes the expression; ok is false where the library has to.
-func (s *short) eval(columns int, cell func(i int) string) (out string, ok bool) {
+func (s *short) eval(columns int, row Row) (out string, ok bool) {
 	var v [maxShortVars]small
 	for i := range columns {
-		text := cell(i)
+		text := row.Cell(i)
 		if text == "" {
 			// Of a blank number nothing can be computed; a condition may be true all the same.
 			return "", s.number != nil

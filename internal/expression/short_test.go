@@ -81,11 +81,11 @@ func TestShortWayIsExact(t *testing.T) {
 		for range 12 {
 			row := []string{cells[r.IntN(len(cells))], cells[r.IntN(len(cells))], cells[r.IntN(len(cells))]}
 			cell := func(i int) string { return row[[]byte(e.Uses[i])[0]-'a'] }
-			want, wrong := library.Eval(cell, nil)
-			got, err := e.Eval(cell, nil)
+			want, wrong := library.Eval(testRow{&library, cell})
+			got, err := e.Eval(testRow{e, cell})
 			assert.Equal(t, wrong, err, "%s of %q", text, row)
 			assert.Equal(t, want, got, "%s of %q", text, row)
-			if out, ok := e.short.eval(len(e.vars), cell); ok && out != "" {
+			if out, ok := e.short.eval(len(e.vars), testRow{e, cell}); ok && out != "" {
 				quick++
 			}
 		}
@@ -115,7 +115,7 @@ func BenchmarkEval(b *testing.B) {
 		b.Run(text, func(b *testing.B) {
 			b.ReportAllocs()
 			for b.Loop() {
-				_, err := e.Eval(func(i int) string { return row[i] }, nil)
+				_, err := e.Eval(testRow{e, func(i int) string { return row[i] }})
 				if err != nil {
 					b.Fatal(err)
 				}

@@ -17,7 +17,7 @@ import (
 // and timestamps are those of the columns.
 var (
 	numberType = types.NewObjectType("number", traits.AdderType, traits.SubtractorType, traits.MultiplierType,
-		traits.DividerType, traits.NegatorType, traits.ComparerType)
+		traits.DividerType, traits.ModderType, traits.NegatorType, traits.ComparerType)
 	dateType  = types.NewObjectType("date", traits.ComparerType)
 	stampType = types.NewObjectType("timestamp", traits.ComparerType)
 	clockType = types.NewObjectType("time", traits.ComparerType)
@@ -78,6 +78,19 @@ func (n number) Divide(o ref.Val) ref.Val {
 		return types.NewErr("division by zero")
 	}
 	return n.with(o, (*big.Rat).Quo)
+}
+
+// Modulo returns what is left when o is taken away a whole number of times; it has the sign of o.
+func (n number) Modulo(o ref.Val) ref.Val {
+	m, ok := o.(number)
+	if !ok {
+		return types.MaybeNoSuchOverloadErr(o)
+	}
+	if m.r.Sign() == 0 {
+		return types.NewErr("division by zero")
+	}
+	times := new(big.Rat).SetInt(floorOf(new(big.Rat).Quo(n.r, m.r)))
+	return n.Subtract(m.Multiply(number{r: times}))
 }
 
 // significant is how many digits a quotient is written with that has no end.

@@ -32,18 +32,21 @@ func (l *loader) compile(p *Plan) {
 	}
 	state := make([]uint8, len(l.computed)) // 1 while it is visited, 2 when it is compiled
 	circle := false
+	var way []string // the columns that are visited
 	var visit func(i int)
 	visit = func(i int) {
 		c := &l.computed[i]
 		switch state[i] {
 		case 1:
-			l.fail(c.node, "column %s is made of itself", c.column)
+			l.fail(c.node, "%s", circleOf(way, c.column))
 			circle = true
 			return
 		case 2:
 			return
 		}
 		state[i] = 1
+		way = append(way, c.column)
+		defer func() { way = way[:len(way)-1] }()
 		// A column that is computed may be used by another: its type comes first.
 		for _, name := range expression.Names(c.node.text) {
 			if j, ok := computed[name]; ok {

@@ -337,7 +337,7 @@ func (l *loader) steps(n *node) (chain step.Chain) {
 		if s.kind == mapping && len(s.keys) == 1 {
 			name, args = s.keys[0], s.items[0]
 		} else if s.kind != scalar {
-			l.fail(s, "a step is a name, or a name with its arguments")
+			l.stepForm(s)
 			continue
 		}
 		made, err := step.New(name.text, args.args())
@@ -351,6 +351,19 @@ func (l *loader) steps(n *node) (chain step.Chain) {
 		chain = append(chain, step.Named{Name: name.text, Args: args.args(), Step: made})
 	}
 	return chain
+}
+
+// stepForm says how a step is written.
+func (l *loader) stepForm(s *node) {
+	if s.kind == mapping && len(s.keys) > 1 && s.items[0].kind == empty {
+		l.fail(s.keys[1], "the arguments of %s stand indented further than its name, or in braces: %[1]s: {%s: …}", s.keys[0].text, s.keys[1].text)
+		return
+	}
+	if s.kind == mapping && len(s.keys) > 1 {
+		l.fail(s.keys[1], "each step stands behind a dash of its own: %s and %s are two", s.keys[0].text, s.keys[1].text)
+		return
+	}
+	l.fail(s, "a step is a name, or a name with its arguments")
 }
 
 func (l *loader) stepError(name, args *node, err error) {

@@ -73,7 +73,7 @@ func (p *Plan) Reads() (names []string) {
 	return names
 }
 
-// aliases are the names by which expressions may call columns whose own names they can't write, such as net_weight for
+// aliases are the names by which expressions may call columns whose own names stand in backquotes, such as net_weight for
 // Net weight, with where the columns stand: those that no other column has, or could be called by too.
 func (p *Plan) aliases() map[string]int {
 	taken, at := map[string]bool{}, map[string]int{}
@@ -83,7 +83,7 @@ func (p *Plan) aliases() map[string]int {
 	for i := range p.Columns {
 		name := p.Columns[i].Name
 		alias := UsableName(name)
-		if alias == name || expression.CanName(name) {
+		if alias == name || expression.InWriting(name) == name {
 			continue
 		}
 		if taken[alias] {
@@ -104,6 +104,17 @@ func (p *Plan) expressions() (list []*Expression) {
 		list = append(list, p.Columns[i].Compute)
 	}
 	return slices.DeleteFunc(append(list, p.Keep, p.Drop), func(e *Expression) bool { return e == nil })
+}
+
+// AsksFailed and AsksNumber are what expressions may ask of a row beside its cells.
+var (
+	AsksFailed = func(e *expression.Expression) bool { return e.AsksFailed() }
+	AsksNumber = func(e *expression.Expression) bool { return e.AsksNumber() }
+)
+
+// Asks reports whether an expression of the plan asks for something.
+func (p *Plan) Asks(asks func(*expression.Expression) bool) bool {
+	return slices.ContainsFunc(p.expressions(), func(e *Expression) bool { return asks(e.Expression) })
 }
 
 // inputs returns the names of the columns of the output that a column is made of.
@@ -148,15 +159,18 @@ func (p *Plan) link() error {
 	}
 	p.Order = nil
 	state := make([]uint8, len(p.Columns)) // 1 while it is visited, 2 when it is in order
+	var way []string                       // the columns that are visited
 	var visit func(i int) error
 	visit = func(i int) error {
 		switch state[i] {
 		case 1:
-			return fmt.Errorf("column %s is made of itself", p.Columns[i].Name)
+			return fmt.Errorf("%s", circleOf(way, p.Columns[i].Name))
 		case 2:
 			return nil
 		}
 		state[i] = 1
+		way = append(way, p.Columns[i].Name)
+		defer func() { way = way[:len(way)-1] }()
 		for _, name := range p.Columns[i].inputs() {
 			if err := visit(place(name)); err != nil {
 				return err
@@ -178,6 +192,18 @@ func (p *Plan) link() error {
 	}
 	p.hide()
 	return nil
+}
+
+// circleOf says that a column is made of itself, by way of the last of those that were visited.
+func circleOf(way []string, column string) string {
+	way = way[slices.Index(way, column):]
+	say := "column " + column + " is made of itself"
+	for i, from := range way {
+		if len(way) > 1 {
+			say += []string{": ", ", "}[min(i, 1)] + from + " uses " + append(way, column)[i+1]
+		}
+	}
+	return say
 }
 
 // hide notes the columns whose values are not to be shown: those that are private, or made of one that is.

@@ -6,6 +6,7 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"junvo/internal/pattern"
 	"junvo/internal/reason"
 	"junvo/internal/value"
 )
@@ -69,7 +70,7 @@ func (m *Must) inRange(t value.Type, text []byte) bool {
 func (m *Must) prepare(t value.Type) error {
 	var err error
 	if m.Matches != "" {
-		if m.pattern, err = regexp.Compile(m.Matches); err != nil {
+		if m.pattern, err = pattern.Compile(m.Matches); err != nil {
 			return err
 		}
 	}

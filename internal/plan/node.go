@@ -1,17 +1,14 @@
 package plan
 
 import (
-	"errors"
 	"fmt"
 	"strconv"
 	"strings"
 
-	"github.com/goccy/go-yaml"
 	"github.com/goccy/go-yaml/ast"
 	"github.com/goccy/go-yaml/parser"
 
 	"junvo/internal/step"
-	"junvo/internal/table"
 )
 
 // Mistake is one thing that is wrong with a plan, and where.
@@ -85,7 +82,7 @@ func parse(text []byte) (*node, error) {
 func parsePiece(p piece) (*node, error) {
 	file, err := parser.ParseBytes([]byte(p.text), 0)
 	if err != nil {
-		return nil, syntaxError(err)
+		return nil, syntaxError(err, p)
 	}
 	l := &loader{shift: p.shift}
 	root := &node{line: 1, column: 1}
@@ -148,15 +145,6 @@ func tooDeep(text []byte) (Mistake, bool) {
 		}
 	}
 	return Mistake{}, false
-}
-
-func syntaxError(err error) error {
-	var e yaml.Error
-	if errors.As(err, &e) && e.GetToken() != nil {
-		p := e.GetToken().Position
-		return Mistakes{{p.Line, p.Column, "this is no YAML: " + e.GetMessage()}}
-	}
-	return Mistakes{{1, 1, "this is no YAML: " + err.Error()}}
 }
 
 func (l *loader) node(a ast.Node) *node {
@@ -234,14 +222,6 @@ func (l *loader) each(n *node, what string, known map[string]func(*node)) {
 		}
 		l.unknown(k, "key", k.text, keysOf(known))
 	}
-}
-
-func (l *loader) unknown(n *node, what, text string, known []string) {
-	if near := table.Nearest(text, known); near != "" {
-		l.fail(n, "unknown %s %q; did you mean %q?", what, text, near)
-		return
-	}
-	l.fail(n, "unknown %s %q; there are %s", what, text, strings.Join(known, ", "))
 }
 
 // text reads a scalar as text.

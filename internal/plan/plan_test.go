@@ -122,7 +122,7 @@ func TestAllMistakesAreReportedWithTheirPlaces(t *testing.T) {
 		{"plan: 1\ncolumns: {a: {steps: [{take: {befor: x}}]}}", `line 2, column 31: step take: unknown argument "befor"`},
 		{"plan: 1\ncolumns: {a: {steps: trim}}", "steps is a list"},
 		{"plan: 1\ncolumns: {a: {steps: [trim, {fill: x}]}}", "fill must be the first step"},
-		{"plan: 1\ncolumns: {a: {to: number}}", `unknown type "number"; there are text, integer`},
+		{"plan: 1\ncolumns: {a: {to: number}}", `unknown type "number"; did you mean "decimal"?`},
 		{"plan: 1\ncolumns: {a: {to: decimal, decimal-mark: x}}", "decimal-mark is . or , or ٫"},
 		{"plan: 1\ncolumns: {a: {to: date, date-order: dym}}", "date-order is dmy, mdy or ymd"},
 		{"plan: 1\ncolumns: {a: {to: decimal, currency: XYZ}}", "no currency that is known"},

@@ -6,6 +6,8 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+
+	"junvo/internal/pattern"
 )
 
 func newReplace(args Args) (Step, error) {
@@ -13,26 +15,26 @@ func newReplace(args Args) (Step, error) {
 	if err != nil {
 		return nil, err
 	}
-	text, pattern, with := f.text("text", ""), f.text("pattern", ""), f.text("with", "")
+	text, wanted, with := f.text("text", ""), f.text("pattern", ""), f.text("with", "")
 	nth, whole, fold := f.nth("nth", 0), f.flag("whole"), f.flag("ignore-case")
 	if err := f.done(); err != nil {
 		return nil, err
 	}
-	if (text == "") == (pattern == "") || !f.has("with") {
+	if (text == "") == (wanted == "") || !f.has("with") {
 		return nil, fmt.Errorf("it takes text or pattern, and with")
 	}
 	literal := text != ""
 	if literal {
-		pattern = regexp.QuoteMeta(text)
+		wanted = regexp.QuoteMeta(text)
 		with = strings.ReplaceAll(with, "$", "$$")
 	}
 	if whole {
-		pattern = "^(?:" + pattern + ")$"
+		wanted = "^(?:" + wanted + ")$"
 	}
 	if fold {
-		pattern = "(?i)" + pattern
+		wanted = "(?i)" + wanted
 	}
-	re, err := regexp.Compile(pattern)
+	re, err := pattern.Compile(wanted)
 	if err != nil {
 		return nil, fmt.Errorf("pattern: %w", err)
 	}

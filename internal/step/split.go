@@ -2,11 +2,11 @@ package step
 
 import (
 	"fmt"
-	"regexp"
 	"strings"
 
 	"github.com/rivo/uniseg"
 
+	"junvo/internal/pattern"
 	"junvo/internal/reason"
 )
 
@@ -104,7 +104,7 @@ func (s *Split) positions(f *fields) error {
 }
 
 func (s *Split) pattern(f *fields) error {
-	p, err := regexp.Compile(`\A(?:` + f.text("pattern", "") + `)\z`)
+	p, err := pattern.Compile(`\A(?:` + f.text("pattern", "") + `)\z`)
 	if err != nil {
 		return err
 	}

@@ -17,8 +17,12 @@ package step
 
 import (
 	"fmt"
+	"maps"
+	"slices"
+	"strings"
 
 	"junvo/internal/reason"
+	"junvo/internal/table"
 )
 
 // A Step changes text. It may be used on many goroutines at once.
@@ -113,9 +117,10 @@ func Names() []string {
 
 // fields reads the arguments of a step that takes a map.
 type fields struct {
-	args map[string]Args
-	used map[string]bool
-	err  error
+	args  map[string]Args
+	used  map[string]bool // those that were read
+	known map[string]bool // and those that there might be
+	err   error
 }
 
 func fieldsOf(args Args) (*fields, error) {
@@ -123,7 +128,7 @@ func fieldsOf(args Args) (*fields, error) {
 	if !ok {
 		return nil, fmt.Errorf("it takes arguments with names, as in {key: value}")
 	}
-	return &fields{args: m, used: map[string]bool{}}, nil
+	return &fields{args: m, used: map[string]bool{}, known: map[string]bool{}}, nil
 }
 
 func (f *fields) fail(format string, args ...any) {
@@ -133,6 +138,7 @@ func (f *fields) fail(format string, args ...any) {
 }
 
 func (f *fields) has(key string) bool {
+	f.known[key] = true
 	_, ok := f.args[key]
 	return ok
 }
@@ -212,16 +218,25 @@ func (f *fields) done() error {
 	}
 	for key := range f.args {
 		if !f.used[key] {
-			return &UnknownArgError{Key: key}
+			maps.Copy(f.known, f.used)
+			return &UnknownArgError{Key: key, Known: slices.Sorted(maps.Keys(f.known))}
 		}
 	}
 	return nil
 }
 
 // UnknownArgError says that a step has no such argument.
-type UnknownArgError struct{ Key string }
+type UnknownArgError struct {
+	Key   string
+	Known []string // the arguments that there are
+}
 
-func (e *UnknownArgError) Error() string { return fmt.Sprintf("unknown argument %q", e.Key) }
+func (e *UnknownArgError) Error() string {
+	if near := table.Nearest(e.Key, e.Known); near != "" {
+		return fmt.Sprintf("unknown argument %q; did you mean %q?", e.Key, near)
+	}
+	return fmt.Sprintf("unknown argument %q; there are %s", e.Key, strings.Join(e.Known, ", "))
+}
 
 // texts reads a list of texts, or one text.
 func texts(args Args) ([]string, error) {

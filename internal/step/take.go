@@ -5,6 +5,7 @@ import (
 	"regexp"
 	"strings"
 
+	"junvo/internal/pattern"
 	"junvo/internal/reason"
 )
 
@@ -168,7 +169,7 @@ func takeFrom(f *fields) (take, error) {
 }
 
 func takePattern(f *fields) (take, error) {
-	re, err := regexp.Compile(f.text("pattern", ""))
+	re, err := pattern.Compile(f.text("pattern", ""))
 	if err != nil {
 		return nil, fmt.Errorf("pattern: %w", err)
 	}
@@ -240,7 +241,7 @@ func newRule(args Args) (rule, error) {
 		}
 	}
 	if f.has("matches") {
-		re, err := regexp.Compile(f.text("matches", ""))
+		re, err := pattern.Compile(f.text("matches", ""))
 		if err != nil {
 			return rule{}, fmt.Errorf("matches: %w", err)
 		}

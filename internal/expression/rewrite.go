@@ -1,0 +1,214 @@
+package expression
+
+import (
+	"fmt"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+
+	celast "cel.dev/cel-go/common/ast"
+	"cel.dev/cel-go/common/operators"
+	"cel.dev/cel-go/common/types"
+	"cel.dev/cel-go/common/types/ref"
+
+	"junvo/internal/value"
+)
+
+// maxAsked is how many different cells of the source an expression may use as they came, and how many columns one may use
+// that asks which cells have failed.
+const maxAsked = 16
+
+var literal = regexp.MustCompile(`^-?[0-9]+(\.[0-9]+)?`)
+
+// rewriter makes of a parsed expression what the library computes: exact numbers of literals, variables of what is asked of
+// a row.
+type rewriter struct {
+	*Expression
+	*mistakes
+	fac   celast.ExprFactory
+	tree  *celast.AST
+	lines []string
+	next  int64 // the number of the next node
+	err   error
+}
+
+// rewrite makes exact numbers of the literals, variables of raw cells, and notes which columns are used.
+func (e *Expression) rewrite(a *celast.AST, m *mistakes) error {
+	r := &rewriter{
+		Expression: e, mistakes: m, fac: celast.NewExprFactory(), tree: a, lines: strings.Split(m.text, "\n"), next: 1 << 20,
+	}
+	celast.PostOrderVisit(a.Expr(), celast.NewExprVisitor(func(x celast.Expr) {
+		switch x.Kind() {
+		case celast.LiteralKind:
+			r.literal(x)
+		case celast.IdentKind:
+			r.use(x.AsIdent())
+		case celast.CallKind:
+			r.call(x)
+		}
+	}))
+	return r.err
+}
+
+func (r *rewriter) fail(x celast.Expr, format string, args ...any) {
+	if r.err != nil {
+		return
+	}
+	at := r.tree.SourceInfo().GetStartLocation(x.ID())
+	line, column := r.place(at.Line(), at.Column()+1)
+	r.err = &Error{line, column, fmt.Sprintf(format, args...)}
+}
+
+func (r *rewriter) literal(x celast.Expr) {
+	switch x.AsLiteral().(type) {
+	case types.Int, types.Double:
+	default:
+		return
+	}
+	at := r.tree.SourceInfo().GetStartLocation(x.ID())
+	digits := literal.FindString(string([]rune(r.lines[at.Line()-1])[at.Column():]))
+	if digits == "" {
+		r.fail(x, "a number is written as in 12 or 0.5")
+		return
+	}
+	r.next++
+	x.SetKindCase(r.fac.NewCall(x.ID(), "decimal_literal", r.fac.NewLiteral(r.next, types.String(digits))))
+}
+
+// use notes that a column is used, and returns its number, -1 where a name is of none.
+func (r *rewriter) use(word string) int {
+	column := r.name(word)
+	if i := slices.Index(r.Uses, column); i >= 0 {
+		r.times[i]++
+		return i
+	}
+	i := slices.IndexFunc(r.columns, func(v Variable) bool { return v.Name == column })
+	if i < 0 {
+		return -1
+	}
+	r.Uses = append(r.Uses, column)
+	r.vars = append(r.vars, Variable{word, r.columns[i].Type})
+	r.times = append(r.times, 1)
+	return len(r.Uses) - 1
+}
+
+func (r *rewriter) call(x celast.Expr) {
+	switch call := x.AsCall(); call.FunctionName() {
+	case "raw", "stored":
+		r.ofSource(x)
+	case "failed":
+		r.failed(x)
+	case "row":
+		if len(call.Args()) > 0 || call.IsMemberFunction() {
+			r.fail(x, "row() is the number of the row, and takes nothing")
+			return
+		}
+		r.asks.number = true
+		x.SetKindCase(r.fac.NewIdent(x.ID(), rowNumber))
+	case operators.Equals, operators.NotEquals:
+		r.compare(x)
+	case operators.Conditional:
+		args := call.Args()
+		if isNull(args[1]) && !isNull(args[2]) { // the type of the whole is that of the first
+			r.next++
+			x.SetKindCase(r.fac.NewCall(x.ID(), operators.Conditional, r.fac.NewCall(r.next, operators.LogicalNot, args[0]),
+				args[2], args[1]))
+		}
+	case "size", "int", "uint", "double": // these give numbers of the language, and not exact ones
+		r.next++
+		inner := r.fac.NewCall(r.next, call.FunctionName(), call.Args()...)
+		if call.IsMemberFunction() {
+			inner = r.fac.NewMemberCall(r.next, call.FunctionName(), call.Target(), call.Args()...)
+		}
+		x.SetKindCase(r.fac.NewCall(x.ID(), exactNumber, inner))
+	}
+}
+
+// compare finds comparisons with what no cell is equal to, since blank has no value.
+func (r *rewriter) compare(x celast.Expr) {
+	for i, side := range x.AsCall().Args() {
+		if !isNull(side) && (side.Kind() != celast.LiteralKind || side.AsLiteral() != types.String("")) {
+			continue
+		}
+		of, not := "x", ""
+		if other := x.AsCall().Args()[1-i]; other.Kind() == celast.IdentKind {
+			of = InWriting(r.name(other.AsIdent()))
+		}
+		if x.AsCall().FunctionName() == operators.NotEquals {
+			not = "!"
+		}
+		r.fail(x, "a blank cell has no value to compare: write %sblank(%s)", not, of)
+		return
+	}
+}
+
+// ofSource makes a variable of a call that asks for a cell of the source.
+func (r *rewriter) ofSource(x celast.Expr) {
+	call := x.AsCall()
+	args := call.Args()
+	if call.IsMemberFunction() || len(args) != 1 || args[0].Kind() != celast.LiteralKind || args[0].AsLiteral().Type() != types.StringType {
+		r.fail(x, `%s takes the name of a column of the source in quotes, as in %[1]s("Net weight")`, call.FunctionName())
+		return
+	}
+	column := string(args[0].AsLiteral().(types.String))
+	i := slices.Index(r.Raw, column)
+	if i < 0 {
+		if i = len(r.Raw); i == maxAsked {
+			r.fail(x, "an expression can use %d cells as they came, and no more", maxAsked)
+			return
+		}
+		r.Raw = append(r.Raw, column)
+		r.rawTimes = append(r.rawTimes, 0)
+	}
+	prefix := rawPrefix
+	if call.FunctionName() == "stored" {
+		prefix, r.asks.stored = storedPrefix, true
+	}
+	r.rawTimes[i]++
+	x.SetKindCase(r.fac.NewIdent(x.ID(), fmt.Sprint(prefix, i)))
+}
+
+// failed makes a variable of a call that asks whether a cell has failed.
+func (r *rewriter) failed(x celast.Expr) {
+	args := x.AsCall().Args()
+	if x.AsCall().IsMemberFunction() {
+		args = append(args, x.AsCall().Target())
+	}
+	if len(args) != 1 || args[0].Kind() != celast.IdentKind || r.use(args[0].AsIdent()) < 0 {
+		r.fail(x, "failed takes the name of a column of the output without quotes, as in failed(net_weight)")
+		return
+	}
+	i := slices.Index(r.Uses, r.name(args[0].AsIdent()))
+	if i >= maxAsked {
+		r.fail(x, "an expression that asks what has failed can use %d columns, and no more", maxAsked)
+		return
+	}
+	r.asks.failed = true
+	x.SetKindCase(r.fac.NewIdent(x.ID(), fmt.Sprint(failedPrefix, i)))
+}
+
+func isNull(x celast.Expr) bool {
+	return x.Kind() == celast.LiteralKind && x.AsLiteral() == types.NullValue
+}
+
+// exactNumber is the function that makes exact numbers of those of the language.
+const exactNumber = "exact_number"
+
+// exactOf makes an exact number of a number of the language.
+func exactOf(v ref.Val) ref.Val {
+	n, err := value.ParseNumber(plainNumber(v))
+	if err != nil {
+		return types.NewErr("%v is no number", v.Value())
+	}
+	return number{r: n.Rat()}
+}
+
+// plainNumber writes a number of the language in plain digits; a binary one as the shortest
+// decimal that stands for it.
+func plainNumber(v ref.Val) string {
+	if f, ok := v.(types.Double); ok {
+		return strconv.FormatFloat(float64(f), 'f', -1, 64)
+	}
+	return fmt.Sprint(v.Value())
+}
