@@ -84,7 +84,7 @@ func TestWrongEdits(t *testing.T) {
 		{"--compute|x = Lot * 2", "* does not go with (text, number): say that the column is a number with --as NAME=decimal"},
 		{"--compute|x = y|--compute|y = x", "column x is made of itself"},
 		{"--keep-if|net_weight", "a condition is true or false, and this is a decimal"},
-		{"--drop-if|net_weight >", "Syntax error"},
+		{"--drop-if|net_weight >", "the expression ends before it is complete"},
 		{"--rename|Lot", "--rename takes OLD=NEW"},
 		{"--rename|Lot=Net weight", `--rename "Lot=Net weight": the output has a column "Net weight" already`},
 		{"--only|Lot,Nope", `there is no column "Nope"`},

@@ -384,10 +384,7 @@ func (a *app) printLedger(l *convert.Ledger, w show.Written, list string) error 
 		}
 		text = string(doc)
 	} else {
-		text = show.LedgerTable(l, f, a.page())
-		if f == show.Table {
-			text += "\n" + show.LedgerRows(l) + show.LedgerSteps(l, a.page()) + list
-		}
+		text = show.LedgerText(l, f, a.page(), list)
 	}
 	return a.printVerdict(text, l.Failed() > 0)
 }

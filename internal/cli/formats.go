@@ -95,8 +95,7 @@ func (c *conversion) checkTarget(p *plan.Plan) error {
 	if p == nil || !f.typedOnly {
 		return nil
 	}
-	for i := range p.Columns {
-		col := &p.Columns[i]
+	for _, col := range p.Outputs() {
 		if col.OnFailure == plan.FailKeep && !col.Convention.Type.Textual() {
 			return usage("the plan keeps the text of failed cells of column %q, and a column of %s of a %s file can't hold it; choose on-failure: blank, or write another format", col.Name, col.Convention.Type, strings.TrimPrefix(f.endings[0], "."))
 		}

@@ -37,6 +37,7 @@ type output struct {
 	aside     *list
 	manyFiles bool                     // the lists name the file of each row
 	undone    func(error)              // told what could not be taken back; nil until the output is there
+	place     func(column int) int     // of a column of the plan in the output
 	private   func(column string) bool // the columns of the output whose values are not shown
 	answers   *answers                 // those that the list of failures keeps, which it was read from; nil for none
 	err       error                    // the first error of writing
@@ -89,7 +90,7 @@ func newOutput(ctx context.Context, c *conversion, r *runnable, fixes *answers) 
 	stem := c.stem()
 	p := r.plan
 	o := &output{
-		path: c.output, stem: stem, manyFiles: r.files > 1, private: p.HidesOutput,
+		path: c.output, stem: stem, manyFiles: r.files > 1, private: p.HidesOutput, place: p.Place,
 		failures: newList(stem + failuresEnding), aside: newList(stem + asideEnding),
 	}
 	if r.drafted != nil {
@@ -118,7 +119,8 @@ func newOutput(ctx context.Context, c *conversion, r *runnable, fixes *answers) 
 	if len(p.OrderBy) > 0 {
 		keys := make([]order.Key, len(p.OrderBy))
 		for i, k := range p.OrderBy {
-			keys[i] = order.Key{Column: k.At, Type: fields[k.At].Type, Descending: k.Descending}
+			at := p.Place(k.At)
+			keys[i] = order.Key{Column: at, Type: fields[at].Type, Descending: k.Descending}
 		}
 		sink = order.NewSink(ctx, sink, keys, filepath.Dir(path))
 	}
@@ -150,9 +152,9 @@ func failureHeadings() (all [][]string) {
 
 func (o *output) failure(f convert.Failure) error {
 	e := f.Reason.Entry()
-	if o.book != nil {
+	if place := o.place(f.Position()); o.book != nil && place >= 0 {
 		o.book.Fail(workbook.Failed{
-			Row: f.Row, Line: f.Line, Column: f.Position(), Name: f.Column, Value: f.Value, Wanted: f.Wanted.String(),
+			Row: f.Row, Line: f.Line, Column: place, Name: f.Column, Value: f.Value, Wanted: f.Wanted.String(),
 			Reason: e.Name,
 			Detail: f.Detail, Hint: e.Hint,
 		})

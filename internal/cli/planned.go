@@ -59,7 +59,7 @@ func drafted(prof *profile.Profile, w *wishes, usableNames bool) (bound *plan.Bo
 	if text, err = p.Write(); err != nil {
 		return nil, nil, err
 	}
-	if p, err = plan.Load(text); err == nil {
+	if p, err = plan.LoadWith(text, os.ReadFile); err == nil {
 		bound, err = p.Bind(prof.Info.Names)
 	}
 	switch {
@@ -93,7 +93,12 @@ func loadPlan(path string) (*plan.Plan, error) {
 	if err != nil {
 		return nil, usage("can't read the plan: %w", err)
 	}
-	p, err := plan.Load(text)
+	p, err := plan.LoadWith(text, func(name string) ([]byte, error) {
+		if !filepath.IsAbs(name) {
+			name = filepath.Join(filepath.Dir(path), name)
+		}
+		return os.ReadFile(name)
+	})
 	var mistakes plan.Mistakes
 	if errors.As(err, &mistakes) {
 		var lines manyErrors

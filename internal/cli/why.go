@@ -13,6 +13,7 @@ import (
 	"junvo/internal/reading"
 	"junvo/internal/rowkind"
 	"junvo/internal/show"
+	"junvo/internal/step"
 	"junvo/internal/table"
 	"junvo/internal/value"
 )
@@ -22,6 +23,7 @@ type question struct {
 	row, line int64
 	column    string
 	value     string
+	steps     []string // that the value takes
 	plan      string
 	reveal    bool
 }
@@ -41,7 +43,8 @@ and what else decides: the row that filled a cell, the condition that leaves a r
   junvo why landings.csv --line 20 --column "Landed on" --format json
   junvo why landings.csv --row 17 --column net_weight --plan intake.plan.yaml
   junvo why --value "1.240,5 kg" --as decimal
-  junvo why --value "03/04/2021" --as date --date-order dmy`,
+  junvo why --value "03/04/2021" --as date --date-order dmy
+  junvo why --value "lot 88 / crate 51" --step 'take: {digits: -1}'`,
 		RunE: func(cmd *cobra.Command, args []string) error {
 			var answer *show.Answer
 			var err error
@@ -49,6 +52,8 @@ and what else decides: the row that filled a cell, the condition that leaves a r
 				return errPlanAndWishes
 			}
 			switch asked := cmd.Flags().Changed("value"); {
+			case len(q.steps) > 0 && (!asked || q.plan != ""):
+				return usage("--step goes with --value and without a plan; `junvo preview --steps` shows the steps of cells")
 			case asked && q.plan != "":
 				answer, err = whyPlanned(args, &q)
 			case asked:
@@ -68,6 +73,7 @@ and what else decides: the row that filled a cell, the condition that leaves a r
 	f.Int64Var(&q.line, "line", 0, "line of the file in which the cell's row starts, in place of --row")
 	f.StringVar(&q.column, "column", "", "column of the cell")
 	f.StringVar(&q.value, "value", "", "a text to look at, in place of a cell of a source")
+	f.StringArrayVar(&q.steps, "step", nil, "with --value: a step that the text takes first, as in 'keep: digits' (repeatable, in order)")
 	f.StringVar(&q.plan, "plan", "", "the plan whose steps to follow; --column may be a column of its output")
 	f.BoolVar(&q.reveal, "reveal", false, "show the texts of private columns, too")
 	w.flags(cmd)
@@ -81,9 +87,18 @@ func whyValue(args []string, q *question, w *wishes) (*show.Answer, error) {
 	if len(args) > 0 || q.row > 0 || q.line > 0 || q.column != "" {
 		return nil, usage("--value takes the place of a source, --row, --line and --column")
 	}
+	var chain step.Chain
+	for _, s := range q.steps {
+		steps, err := plan.ParseSteps(s)
+		if err != nil {
+			return nil, usage("--step %q: %w", s, err)
+		}
+		chain = append(chain, steps...)
+	}
+	text, _, _ := chain.Apply(q.value)
 	answer := &show.Answer{Value: q.value}
 	r := reading.NewReader(w.blankWords)
-	x := r.Read([]byte(q.value))
+	x := r.Read([]byte(text))
 	if q.value == "" {
 		answer.Blank = value.Empty.String()
 	}
@@ -94,6 +109,14 @@ func whyValue(args []string, q *question, w *wishes) (*show.Answer, error) {
 	count := reading.Count{Set: x.Set, Form: x.Form, Affix: x.Affix(), Cells: 1}
 	counts := []reading.Count{count}
 	conclusion := reading.Conclude(counts, ask)
+	if len(chain) > 0 {
+		c := &plan.Column{Steps: chain, Convention: conclusion.Convention}
+		answer.Describe(r, value.StoredText)
+		traced := convert.Trace(c, w.blankWords, q.value, value.StoredText)
+		answer.Trace(c, &traced)
+		answer.Decided = decided(conclusion, counts)
+		return answer, nil
+	}
 	answer.Decided = decided(conclusion, counts)
 	answer.Explain(r, value.StoredText, &conclusion.Convention)
 	return answer, nil
@@ -178,10 +201,11 @@ func (a *app) whyCell(ctx context.Context, paths []string, q *question, w *wishe
 	var p *plan.Plan
 	var made *plan.Column
 	if q.plan != "" {
-		var err error
-		if p, err = loadPlan(q.plan); err != nil {
+		r, err := a.load(paths, q.plan)
+		if err != nil {
 			return nil, err
 		}
+		p = r.plan.Plan
 		if made, err = columnOf(p, q.column); err != nil {
 			return nil, err
 		}

@@ -87,6 +87,7 @@ const (
 	right outcome = iota
 	converted
 	blank
+	emptied // the steps have left nothing of it
 	kept
 	fixed
 	failed
@@ -114,7 +115,7 @@ func newColumn(c *plan.Column, blankWords []string, columns int) *column {
 
 // enter takes the column to a block, and to what is made of it.
 func (c *column) enter(b *table.Block, res *result) {
-	c.b, c.res, c.out = b, res, &res.rows.Cells[c.index]
+	c.b, c.res, c.out = b, res, &res.cells[c.index]
 }
 
 // begin makes room for the column's cells of the block.
@@ -224,7 +225,7 @@ func (c *column) again(e *became, s table.Span) outcome {
 		start := len(c.out.Text)
 		c.out.Text = append(c.out.Text, e.text[:e.length]...)
 		c.out.AddMade(start)
-	case blank:
+	case blank, emptied:
 		c.out.AddBlank()
 	default:
 		c.out.AddSame(s)
@@ -276,10 +277,12 @@ func (c *column) read(s table.Span, kind value.Stored) outcome {
 	text, changed, why := c.steps(unsafe.String(unsafe.SliceData(cell), len(cell)))
 	c.touched |= changed
 	switch {
+	case why != reason.None && c.ofOther():
+		return c.withOther()
 	case why != reason.None:
-		return c.fail(cell, why, "")
+		return c.fail(cell, why, c.stepDetail(cell))
 	case text == "":
-		return c.blank(cell)
+		return c.empty(cell)
 	case changed == 0 && own != nil:
 		return c.value(own, cell, cell, s)
 	case changed == 0 && s.N&table.Escaped == 0:
@@ -317,6 +320,8 @@ func (c *column) value(x *reading.Reads, cell, text []byte, s table.Span) outcom
 	case c.judged.plain && text[0] != '-' && own:
 		c.out.AddSame(s)
 		return right
+	case c.judged.reading == reading.AsBlank && c.touched != 0 && x.Set.Blank() != value.NotBlank:
+		return c.empty(cell)
 	case c.judged.reading == reading.AsBlank:
 		return c.blank(cell)
 	case !c.judged.fits:
@@ -340,6 +345,17 @@ func (c *column) value(x *reading.Reads, cell, text []byte, s table.Span) outcom
 		c.out.AddSame(s)
 	}
 	return c.unchanged
+}
+
+// empty adds a blank cell where the steps have left nothing of a cell that held something.
+func (c *column) empty(cell []byte) outcome {
+	if c.plan.Emptied == plan.EmptiedFails {
+		return c.fail(cell, reason.Emptied, "")
+	}
+	if o := c.blank(cell); o != blank {
+		return o
+	}
+	return emptied
 }
 
 // blank adds a blank cell, or what blank cells are given in its place.

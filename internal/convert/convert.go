@@ -38,7 +38,7 @@ type Failure struct {
 	column    int    // in the plan
 }
 
-// Position returns where the column stands in the output, from 0.
+// Position returns where the column stands in the plan, from 0.
 func (f *Failure) Position() int { return f.column }
 
 // AsideRow is a row that was set aside.
@@ -76,7 +76,7 @@ var OriginFields = []table.Field{
 
 // Run converts a source.
 func Run(ctx context.Context, src table.Source, p *plan.Bound, o Options) (*Ledger, error) {
-	r := &run{info: src.Info(), plan: p, o: o, ledger: &Ledger{}}
+	r := &run{info: src.Info(), plan: p, o: o, ledger: &Ledger{}, tally: tally{}}
 	for i := range p.Columns {
 		r.ledger.Columns = append(r.ledger.Columns, accountOf(&p.Columns[i]))
 	}
@@ -94,6 +94,7 @@ func Run(ctx context.Context, src table.Source, p *plan.Bound, o Options) (*Ledg
 	if err := table.Each(ctx, src, o.Workers, work, r.finish); err != nil {
 		return nil, err
 	}
+	r.tally.report(r.ledger)
 	return r.ledger, nil
 }
 
@@ -101,7 +102,7 @@ func Run(ctx context.Context, src table.Source, p *plan.Bound, o Options) (*Ledg
 func accountOf(c *plan.Column) Account {
 	t := &c.Terms
 	a := Account{
-		Name: c.Name, Type: c.Convention.Type, Convention: t.Say(), DecimalMark: t.DecimalMark,
+		Name: c.Name, Type: c.Convention.Type, Helper: c.Helper, Convention: t.Say(), DecimalMark: t.DecimalMark,
 		DateOrder: t.DateOrder[""],
 	}
 	for _, s := range c.Steps {
@@ -118,6 +119,7 @@ type run struct {
 	ledger *Ledger
 	lines  table.Lines
 	bytes  int64
+	tally  tally
 	relays
 }
 
@@ -143,6 +145,7 @@ func (r *run) finish(b *table.Block) error {
 	for _, f := range inRows(res.failures, res.lost) {
 		f.File, f.Line = file, line(int(f.Row))
 		f.Row += before + 1
+		r.tally.add(&f)
 		if c := &r.plan.Columns[f.column]; r.info.Sheet && !c.Made() {
 			f.Address = table.Address(r.plan.From(f.column)+1, f.Line)
 		}
@@ -226,7 +229,7 @@ func inRows(a, b []Failure) []Failure {
 
 // origin adds the columns that say where each row came from.
 func (res *result) origin(name string, rows int, before int64, line func(int) int64) {
-	cells := res.rows.Cells[len(res.accounts) : len(res.accounts)+3]
+	cells := res.rows.Cells[len(res.rows.Cells)-len(OriginFields):]
 	for i := range cells {
 		cells[i].Reset(nil)
 		cells[i].Plain = i > 0

@@ -197,9 +197,9 @@ func (m *made) balances(t *testing.T, in int, onFailure string) {
 		}
 		assert.Equal(t, failed[a.Name], a.Failed, a.Name)
 		if onFailure != "keep-text" {
-			assert.Equal(t, blanks, a.Blank+a.Failed, a.Name)
+			assert.Equal(t, blanks, a.Blank+a.Emptied+a.Failed, a.Name)
 		} else {
-			assert.GreaterOrEqual(t, a.Blank+a.Failed, blanks, a.Name)
+			assert.GreaterOrEqual(t, a.Blank+a.Emptied+a.Failed, blanks, a.Name)
 		}
 	}
 }

@@ -22,6 +22,7 @@ type Ledger struct {
 type Account struct {
 	Name       string
 	Type       value.Type
+	Helper     bool   // worked out and not written
 	Convention string // in words
 	// DecimalMark and DateOrder are empty where the column has no use for them.
 	DecimalMark string
@@ -31,10 +32,12 @@ type Account struct {
 	Right     int64 // already in canonical form
 	Converted int64
 	Blank     int64
+	Emptied   int64 // held something of which the steps have left nothing
 	Kept      int64 // left as text because no type could be decided
 	Fixed     int64 // failed, and given a value by a person's answer
 	Failed    int64
 	Steps     []StepCount
+	Reasons   []ReasonCount // why cells failed, the most frequent first; those of rows set aside are among them
 }
 
 // StepCount is how many cells a step of the plan has changed.
@@ -62,14 +65,14 @@ func (l *Ledger) Failed() (n int64) {
 
 // Check returns an error that names the first sum that does not come out: rows in
 // are rows out and rows set aside; the cells of a column are those already right,
-// converted, blank, kept, fixed and failed.
+// converted, blank, emptied, kept, fixed and failed.
 func (l *Ledger) Check() error {
 	if l.RowsIn != l.RowsOut+l.AsideTotal() {
 		return fmt.Errorf("the ledger does not balance: %d rows came in, %d went out and %d were set aside", l.RowsIn,
 			l.RowsOut, l.AsideTotal())
 	}
 	for _, c := range l.Columns {
-		if sum := c.Right + c.Converted + c.Blank + c.Kept + c.Fixed + c.Failed; c.Cells != sum || c.Cells != l.RowsOut {
+		if sum := c.Right + c.Converted + c.Blank + c.Emptied + c.Kept + c.Fixed + c.Failed; c.Cells != sum || c.Cells != l.RowsOut {
 			return fmt.Errorf("the ledger does not balance: column %q has %d cells in %d rows, and %d are accounted for",
 				c.Name, c.Cells, l.RowsOut, sum)
 		}
@@ -88,7 +91,7 @@ func (l *Ledger) Merge(o *Ledger) {
 	for i := range o.Columns {
 		c := o.Columns[i]
 		if i == len(l.Columns) {
-			c.Steps = slices.Clone(c.Steps)
+			c.Steps, c.Reasons = slices.Clone(c.Steps), slices.Clone(c.Reasons)
 			l.Columns = append(l.Columns, c)
 			continue
 		}
@@ -101,6 +104,7 @@ func (a *Account) count(cells *[numOutcomes]int64) {
 	a.Right += cells[right]
 	a.Converted += cells[converted]
 	a.Blank += cells[blank]
+	a.Emptied += cells[emptied]
 	a.Kept += cells[kept]
 	a.Fixed += cells[fixed]
 	a.Failed += cells[failed]
@@ -112,10 +116,12 @@ func (a *Account) add(b *Account) {
 	a.Right += b.Right
 	a.Converted += b.Converted
 	a.Blank += b.Blank
+	a.Emptied += b.Emptied
 	a.Kept += b.Kept
 	a.Fixed += b.Fixed
 	a.Failed += b.Failed
 	for i, s := range b.Steps {
 		a.Steps[i].Changed += s.Changed
 	}
+	a.addReasons(b.Reasons)
 }

@@ -78,7 +78,7 @@ func (w *worker) look(b *table.Block, p *plan.Bound, row int) *Looked {
 	}
 	for i, c := range w.columns {
 		cell := &l.Cells[i]
-		cell.From, cell.Out = c.source(row), string(res.rows.Cells[i].At(row))
+		cell.From, cell.Out = c.source(row), string(res.cells[i].At(row))
 		if c.above != nil && l.Aside == rowkind.Data && c.above.from[row] != row && cell.Out != "" {
 			cell.FilledFrom = c.rowAbove(c.above.from[row])
 		}

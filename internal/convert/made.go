@@ -22,15 +22,22 @@ func (c *column) made() outcome {
 	if why != reason.None {
 		return c.fail([]byte(joined), why, "")
 	}
-	text := joined
+	return c.stepped(joined)
+}
+
+// stepped takes the text of a made cell through the column's steps, and reads what they leave.
+func (c *column) stepped(joined string) outcome {
+	text, why := joined, reason.None
 	if joined != "" {
 		text, c.touched, why = c.plan.Steps.Apply(joined)
 	}
 	switch {
 	case why != reason.None:
-		return c.fail([]byte(joined), why, "")
+		return c.fail([]byte(joined), why, c.stepDetail([]byte(joined)))
+	case text == "" && joined != "":
+		return c.empty([]byte(joined))
 	case text == "":
-		return c.blank([]byte(joined))
+		return c.blank(nil)
 	}
 	c.text = append(c.text[:0], text...)
 	return c.value(c.judge(c.text, value.StoredText), []byte(joined), c.text, table.Span{})
@@ -46,6 +53,9 @@ func (c *column) compute() outcome {
 	}
 	if out == "" {
 		return c.blank(nil)
+	}
+	if len(c.plan.Steps) > 0 && len(out) <= step.MaxText && utf8.ValidString(out) {
+		return c.stepped(out)
 	}
 	why, detail := c.refused([]byte(out))
 	switch {
@@ -73,7 +83,7 @@ type rowOf struct {
 }
 
 // Cell returns a value of the row, which is there already.
-func (r *rowOf) Cell(i int) string { return string(r.res.rows.Cells[r.e.From[i]].At(r.row)) }
+func (r *rowOf) Cell(i int) string { return string(r.res.cells[r.e.From[i]].At(r.row)) }
 
 // Failed reports whether a cell of the output has failed.
 func (r *rowOf) Failed(i int) bool { return r.res.failedAt[cellAt{r.row, r.e.From[i]}] }
@@ -105,7 +115,7 @@ func (h *here) meets(e *plan.Expression, p *plan.Bound) bool {
 func (h *here) inputs(e *plan.Expression, raw []int) string {
 	var parts []string
 	for i, name := range e.Uses {
-		parts = append(parts, name+" "+string(h.res.rows.Cells[e.From[i]].At(h.row)))
+		parts = append(parts, name+" "+string(h.res.cells[e.From[i]].At(h.row)))
 	}
 	for i, name := range e.Raw {
 		parts = append(parts, name+" "+string(h.b.Cell(h.row, raw[i])))
@@ -147,7 +157,7 @@ func (c *column) join() (string, reason.Reason) {
 	parts, filled := 0, false
 	why := reason.None
 	for _, from := range j.From {
-		part := c.res.rows.Cells[from].At(c.row)
+		part := c.res.cells[from].At(c.row)
 		if len(part) == 0 && j.Blanks == plan.FailBlanks {
 			why = reason.BlankNotAllowed
 		}

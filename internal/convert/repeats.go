@@ -58,11 +58,12 @@ func (r *Repeats) of(column int) *repeated {
 // has found as known, finds the answers that repeat a value in their turn. Values that do
 // not fit in memory are kept in a folder. A limit stops after the block that has that row.
 func FindRepeats(ctx context.Context, src table.Source, p *plan.Bound, o Options, folder string, limit int64) (*Repeats, error) {
-	c := &collector{fields: p.Fields(), failed: map[[2]int64]bool{}}
+	c := &collector{failed: map[[2]int64]bool{}}
 	for i := range p.Columns {
 		if p.Columns[i].Must.Unique {
 			c.columns = append(c.columns, i)
-			c.keys = append(c.keys, order.NewKeys([]order.Key{{Column: i, Type: c.fields[i].Type}}))
+			c.places = append(c.places, p.Place(i))
+			c.keys = append(c.keys, order.NewKeys([]order.Key{{Column: i, Type: p.Columns[i].Convention.Type}}))
 		}
 	}
 	c.sorter = order.NewSorter(folder, order.Memory)
@@ -88,8 +89,8 @@ func FindRepeats(ctx context.Context, src table.Source, p *plan.Bound, o Options
 // collector is a sink that keeps the values that must be unique, with their rows.
 type collector struct {
 	table.Discard
-	fields  []table.Field
 	columns []int
+	places  []int // where these stand in the output
 	keys    []*order.Keys
 	sorter  *order.Sorter
 	failed  map[[2]int64]bool // cells of the block, by row and column
@@ -105,7 +106,7 @@ func (c *collector) Write(_ []byte, rows *table.Rows) error {
 	for i, column := range c.columns {
 		for row := range rows.Count {
 			number := c.rows + int64(row) + 1
-			cell := rows.Cells[column].At(row)
+			cell := rows.Cells[c.places[i]].At(row)
 			if len(cell) == 0 || rows.Out != nil && !rows.Out[row] || c.failed[[2]int64{number, int64(column)}] {
 				continue
 			}

@@ -1,6 +1,8 @@
 package convert
 
 import (
+	"strconv"
+
 	"junvo/internal/plan"
 	"junvo/internal/reason"
 	"junvo/internal/step"
@@ -9,8 +11,9 @@ import (
 // splits remembers what a split has made of the cells of the rows at hand, so that a cell of n pieces is taken
 // apart once and not n times, by each of the columns that its pieces go to. Each worker has its own.
 type splits struct {
-	pass int // of the worker, so that nothing is taken for that of an earlier block
-	rows [tile]splitRow
+	pass  int // of the worker, so that nothing is taken for that of an earlier block
+	fails int // the column that fails where the cell can't be taken apart
+	rows  [tile]splitRow
 }
 
 type splitRow struct {
@@ -29,8 +32,12 @@ func (w *worker) share() {
 			continue
 		}
 		if of[c.plan.Split] == nil {
-			of[c.plan.Split] = &splits{}
+			of[c.plan.Split] = &splits{fails: c.index}
 			w.splits = append(w.splits, of[c.plan.Split])
+		}
+		// A cell that can't be taken apart is one failure, of the first column for which that has the gravest result.
+		if s := of[c.plan.Split]; gravity[c.plan.OnFailure] > gravity[w.plan.Columns[s.fails].OnFailure] {
+			s.fails = c.index
 		}
 		c.splits = of[c.plan.Split]
 	}
@@ -43,7 +50,7 @@ func (c *column) steps(cell string) (out string, changed uint64, why reason.Reas
 	}
 	before, all := c.plan.Split.Steps, c.plan.Steps
 	split, n := step.PieceOf(all[len(before)].Step)
-	e := &c.splits.rows[c.row%tile]
+	e := c.splits.at(c.row)
 	if e.pass != c.splits.pass || e.row != c.row {
 		*e = splitRow{pass: c.splits.pass, row: c.row}
 		if e.text, e.changed, e.why = before.Apply(cell); e.why == reason.None {
@@ -54,4 +61,36 @@ func (c *column) steps(cell string) (out string, changed uint64, why reason.Reas
 		return e.text, e.changed, e.why
 	}
 	return all.Continue(len(before), e.text, e.pieces[n], e.changed)
+}
+
+// gravity orders the ways to go on after a failure by what they do to the rest.
+var gravity = map[plan.OnFailure]int{plan.FailBlank: 0, plan.FailKeep: 1, plan.FailAside: 2, plan.FailStop: 3}
+
+func (s *splits) at(row int) *splitRow { return &s.rows[row%tile] }
+
+// ofOther reports whether a cell could not be taken apart, and that is a failure of another column.
+func (c *column) ofOther() bool {
+	return c.splits != nil && c.splits.fails != c.index && c.splits.at(c.row).why != reason.None
+}
+
+// withOther leaves the cell blank that has failed with that of another column.
+func (c *column) withOther() outcome {
+	if c.res.failedAt != nil {
+		c.res.failedAt[cellAt{c.row, c.index}] = true
+	}
+	c.out.AddBlank()
+	return blank
+}
+
+// stepDetail says which step of the column has failed, and what it saw.
+func (c *column) stepDetail(cell []byte) string {
+	i, saw := c.plan.Steps.Failing(string(cell))
+	if i < 0 {
+		return ""
+	}
+	say := plan.StepText(c.plan.Steps[i])
+	if saw != string(cell) {
+		say += " saw " + strconv.Quote(saw)
+	}
+	return say
 }

@@ -39,11 +39,11 @@ func Trace(c *plan.Column, blankWords []string, cell string, kind value.Stored) 
 	b.Pad()
 	col := newColumn(c, blankWords, 1)
 	res := &result{accounts: make([]Account, 1)}
-	res.rows.Cells = make([]table.Values, 1)
+	res.cells = make([]table.Values, 1)
 	col.enter(b, res)
 	col.begin()
 	col.convert(0, 1)
-	t := Traced{Out: string(res.rows.Cells[0].At(0))}
+	t := Traced{Out: string(res.cells[0].At(0))}
 	if len(res.failures) > 0 {
 		t.Failure = &res.failures[0]
 	}
@@ -59,7 +59,9 @@ func Trace(c *plan.Column, blankWords []string, cell string, kind value.Stored) 
 		if why != reason.None {
 			break
 		}
-		text = next
+		if text = next; text == "" {
+			break
+		}
 	}
 	col.judge([]byte(text), kind)
 	t.Reading = col.judged.reading

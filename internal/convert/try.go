@@ -83,7 +83,7 @@ func (w *worker) tryBlock(b *table.Block, p *plan.Bound, before, first, n int64,
 		for i := range p.Columns {
 			t := Tried{
 				Row: before + int64(r) + 1, Line: first + b.Line(r), Column: i,
-				Hidden: w.columns[i].hidden, Raw: w.columns[i].source(r), Out: string(res.rows.Cells[i].At(r)),
+				Hidden: w.columns[i].hidden, Raw: w.columns[i].source(r), Out: string(res.cells[i].At(r)),
 			}
 			for j := range own {
 				if own[j].column == i {

@@ -17,6 +17,7 @@ type worker struct {
 	rowReader *rowkind.Reader
 	columns   []*column
 	order     []*column // each after those that it is made of
+	visible   []int     // the columns that are written
 	relays
 	splits []*splits // of the plan's splits
 	asks   bool      // whether a column sets rows aside
@@ -34,6 +35,7 @@ type worker struct {
 // result is what a worker has made of a block.
 type result struct {
 	rows     table.Rows
+	cells    []table.Values // of the plan's columns, those of the output among them
 	encoded  []byte
 	out      int // rows that go out
 	outMask  []bool
@@ -72,6 +74,9 @@ func newWorker(info *table.Info, p *plan.Bound, o *Options, relays relays) *work
 			c.above = &above{}
 		}
 		w.asks = w.asks || c.plan.OnFailure == plan.FailAside
+		if !c.plan.Helper {
+			w.visible = append(w.visible, i)
+		}
 		w.columns = append(w.columns, c)
 	}
 	for i, c := range w.columns {
@@ -128,7 +133,8 @@ func (w *worker) convert(b *table.Block, encode bool) {
 	res, ok := b.Result.(*result)
 	if !ok {
 		res = &result{accounts: make([]Account, len(w.columns))}
-		res.rows.Cells = make([]table.Values, len(w.columns), len(w.columns)+len(OriginFields))
+		res.cells = make([]table.Values, len(w.columns))
+		res.rows.Cells = make([]table.Values, 0, len(w.visible)+len(OriginFields))
 		b.Result = res
 	}
 	res.rows.Fields, res.rows.Count = w.fields, b.Rows
@@ -148,11 +154,15 @@ func (w *worker) convert(b *table.Block, encode bool) {
 	}
 	sortFailures(res.failures)
 	sortFailures(res.lost)
+	res.rows.Cells = res.rows.Cells[:0]
+	for _, i := range w.visible {
+		res.rows.Cells = append(res.rows.Cells, res.cells[i])
+	}
 	if encode {
 		res.encoded = w.sink.Encode(res.encoded[:0], &res.rows)
 	} else {
 		res.rows.Fields = w.withOrigin
-		res.rows.Cells = res.rows.Cells[:len(w.columns)+len(OriginFields)]
+		res.rows.Cells = res.rows.Cells[:len(w.visible)+len(OriginFields)]
 	}
 }
 

@@ -18,7 +18,7 @@ func (cells) Number() int64       { return 1 }
 
 func Example() {
 	columns := []expression.Variable{{Name: "price", Type: value.Decimal}, {Name: "Net weight", Type: value.Decimal}}
-	e, err := expression.Compile("price * `Net weight`", columns)
+	e, err := expression.Compile("price * `Net weight`", columns, nil)
 	if err != nil {
 		panic(err)
 	}

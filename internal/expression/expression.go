@@ -50,6 +50,7 @@ type asks struct {
 	stored bool // how the source stores a cell of Raw
 	failed bool // whether a cell of Uses has failed
 	number bool // which row it is
+	list   bool // and of a list what stands in the place of a text
 }
 
 // AsksFailed reports whether the expression asks which cells have failed.
@@ -90,8 +91,8 @@ const (
 	rowNumber    = "row_number"
 )
 
-// Compile compiles an expression over columns. The error is an *Error.
-func Compile(text string, columns []Variable) (*Expression, error) {
+// Compile compiles an expression over columns, which may look texts up in lists. The error is an *Error.
+func Compile(text string, columns []Variable, lists map[string]map[string]string) (*Expression, error) {
 	e := &Expression{Text: text}
 	src, err := scan(text)
 	if err != nil {
@@ -101,7 +102,7 @@ func Compile(text string, columns []Variable) (*Expression, error) {
 	if err != nil {
 		return nil, &Error{1, 1, err.Error()}
 	}
-	m := &mistakes{source: src, columns: columns}
+	m := &mistakes{source: src, columns: columns, lists: lists}
 	parsed, issues := base.Parse(src.text)
 	if issues.Err() != nil {
 		return nil, m.first(issues)
@@ -114,6 +115,9 @@ func Compile(text string, columns []Variable) (*Expression, error) {
 	var used []cel.EnvOption
 	for _, c := range e.vars {
 		used = append(used, cel.Variable(c.Name, celTypes[c.Type]))
+	}
+	if e.asks.list {
+		used = append(used, lookup(lists))
 	}
 	env, err := base.Extend(used...)
 	if err != nil {
@@ -157,7 +161,9 @@ func Names(text string) (names []string) {
 }
 
 // theLanguage is the language of expressions before there are columns.
-var theLanguage = sync.OnceValues(func() (*cel.Env, error) {
+var theLanguage = sync.OnceValues(newLanguage)
+
+func newLanguage() (*cel.Env, error) {
 	o := append(options(), cel.ClearMacros(), cel.Function("decimal_literal",
 		cel.Overload("decimal_literal_text", []*cel.Type{cel.StringType}, numberType,
 			cel.UnaryBinding(func(v ref.Val) ref.Val { return asNumber([]ref.Val{v}) }))),
@@ -169,7 +175,7 @@ var theLanguage = sync.OnceValues(func() (*cel.Env, error) {
 	}
 	o = append(o, cel.Variable(rowNumber, numberType))
 	return cel.NewEnv(o...)
-})
+}
 
 func exactFrom(id string, t *cel.Type) cel.FunctionOpt {
 	return cel.Overload(exactNumber+"_"+id, []*cel.Type{t}, numberType, cel.UnaryBinding(exactOf))

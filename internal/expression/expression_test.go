@@ -28,6 +28,8 @@ var columns = []Variable{
 	{"odd`name", value.Text},
 }
 
+var lists = map[string]map[string]string{"ports": {"007": "Nordhaven"}}
+
 var row = map[string]string{
 	"name": "Größe", "port": "007", "boxes": "3", "kg": "12.50", "landed": "2021-03-04", "logged": "2021-03-04T06:05:07+02:00", "at": "06:05:00", "ok": "true",
 	"größe": "1.5", "数量": "7", "in": "2", "return": "3", "Net weight (kg)": "12.5", "odd`name": "x",
@@ -35,7 +37,7 @@ var row = map[string]string{
 
 func eval(t *testing.T, text string) (string, error) {
 	t.Helper()
-	e, err := Compile(text, columns)
+	e, err := Compile(text, columns, lists)
 	require.NoError(t, err, text)
 	return e.Eval(testRow{e, func(i int) string { return row[e.Uses[i]] }})
 }
@@ -109,6 +111,7 @@ func TestExpressions(t *testing.T) {
 		"row() * 2":              "34",
 		"stored('Net weight')":   "number",
 		"stored('x') + raw('x')": "numberraw of x",
+		"lookup('ports', port)":  "Nordhaven", "lookup('ports', name)": "", "firstOf(lookup('ports', name), 'x')": "x",
 		// Blanks.
 		"firstOf(due, landed)":                       "2021-03-04",
 		"firstOf(due, due)":                          "",
@@ -147,9 +150,9 @@ func TestExpressions(t *testing.T) {
 
 func TestExamplesOfFunctions(t *testing.T) {
 	for _, f := range Functions {
-		e, err := Compile(f.Example, columns)
+		e, err := Compile(f.Example, columns, lists)
 		require.NoError(t, err, f.Example)
-		if f.Name == "raw" || f.Name == "stored" || f.Name == "failed" || f.Name == "row" { // these ask the row
+		if f.Name == "raw" || f.Name == "stored" || f.Name == "failed" || f.Name == "lookup" || f.Name == "row" { // these ask the row
 			continue
 		}
 		got, err := e.Eval(nil)
@@ -234,10 +237,11 @@ func TestWrongExpressions(t *testing.T) {
 		{"failed('kg')", 1, 7, "failed takes the name"},
 		{"row(1)", 1, 4, "takes nothing"},
 		{"stored(name)", 1, 7, "in quotes"},
+		{"lookup('prots', port)", 1, 7, `lookup takes the name of a list in quotes, and a text, as in lookup("ports", x)`},
 		{"frobn(kg)", 1, 6, `"frobn"`},
 		{"rond(kg, 1)", 1, 5, "did you mean the function round?"},
 	} {
-		_, err := Compile(tt.text, columns)
+		_, err := Compile(tt.text, columns, lists)
 		var e *Error
 		if tt.say == "" {
 			continue
@@ -253,7 +257,7 @@ func TestTypesOfResults(t *testing.T) {
 		"kg": value.Decimal, "boxes + 1": value.Decimal, "name": value.Text, "port": value.Text, "ok": value.Boolean, "landed": value.Date,
 		"logged": value.Timestamp, "at": value.Time, "blank(kg)": value.Boolean, "blank(due) ? landed : due": value.Date,
 	} {
-		e, err := Compile(text, columns)
+		e, err := Compile(text, columns, lists)
 		require.NoError(t, err)
 		assert.Equal(t, want, e.Type, text)
 	}
@@ -265,7 +269,7 @@ func FuzzCompile(f *testing.F) {
 		f.Add(s)
 	}
 	f.Fuzz(func(_ *testing.T, text string) {
-		e, err := Compile(text, columns)
+		e, err := Compile(text, columns, lists)
 		if err != nil {
 			return
 		}

@@ -58,6 +58,10 @@ var generalFunctions = []Function{
 	{"raw", "The cell of a column of the source as it came.", `raw("Net weight")`, "the cell", nil},
 	{"stored", "How the source stores that cell: text, number, date, boolean, null or error.", `stored("Net weight")`, "text", nil},
 	{"failed", "Whether the cell of a column of the output has failed.", "failed(kg)", "false", nil},
+	{
+		"lookup", "What stands in the place of a text in one of the plan's lists; blank where the list does not have it.",
+		`lookup("ports", port)`, "Nordhaven", nil,
+	},
 	{"row", "The number of the row in the source, from 1.", "row()", "1", nil},
 }
 
@@ -125,6 +129,14 @@ func options() (all []cel.EnvOption) {
 		}
 	}
 	return all
+}
+
+// lookup declares the function that looks texts up in lists.
+func lookup(lists map[string]map[string]string) cel.EnvOption {
+	f := of(textType, func(args []ref.Val) ref.Val {
+		return textOrBlank(lists[string(args[0].(types.String))][string(args[1].(types.String))])
+	}, textType, textType)
+	return cel.Function("lookup", cel.Overload("lookup_text", f.args, f.gives, f.options()...), decls.DisableTypeGuards(true))
 }
 
 // standardMethods are functions that are methods of texts in the language itself.

@@ -15,6 +15,7 @@ import (
 type mistakes struct {
 	*source
 	columns []Variable
+	lists   map[string]map[string]string
 }
 
 // kinds names the types of values in sentences.

@@ -2,6 +2,7 @@ package expression
 
 import (
 	"fmt"
+	"maps"
 	"regexp"
 	"slices"
 	"strconv"
@@ -99,6 +100,8 @@ func (r *rewriter) call(x celast.Expr) {
 		r.ofSource(x)
 	case "failed":
 		r.failed(x)
+	case "lookup":
+		r.lookup(x)
 	case "row":
 		if len(call.Args()) > 0 || call.IsMemberFunction() {
 			r.fail(x, "row() is the number of the row, and takes nothing")
@@ -186,6 +189,23 @@ func (r *rewriter) failed(x celast.Expr) {
 	}
 	r.asks.failed = true
 	x.SetKindCase(r.fac.NewIdent(x.ID(), fmt.Sprint(failedPrefix, i)))
+}
+
+// lookup finds calls that name no list.
+func (r *rewriter) lookup(x celast.Expr) {
+	r.asks.list = true
+	call := x.AsCall()
+	names := slices.Sorted(maps.Keys(r.lists))
+	name := types.String("")
+	if args := call.Args(); len(args) == 2 && !call.IsMemberFunction() && args[0].Kind() == celast.LiteralKind {
+		name, _ = args[0].AsLiteral().(types.String)
+	}
+	switch {
+	case len(names) == 0:
+		r.fail(x, "the plan has no lists to look up in: lists: {ports: {NH: Nordhaven}}")
+	case r.lists[string(name)] == nil:
+		r.fail(x, `lookup takes the name of a list in quotes, and a text, as in lookup(%q, x); the lists are %s`, names[0], strings.Join(names, ", "))
+	}
 }
 
 func isNull(x celast.Expr) bool {

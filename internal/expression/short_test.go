@@ -70,7 +70,7 @@ func TestShortWayIsExact(t *testing.T) {
 		if i%2 == 0 {
 			text = randomTruth(r, 2)
 		}
-		e, err := Compile(text, shortColumns)
+		e, err := Compile(text, shortColumns, lists)
 		require.NoError(t, err, text)
 		if e.short == nil {
 			assert.Empty(t, e.Uses, "%s has no short way", text)
@@ -101,7 +101,7 @@ func TestWhatHasAShortWay(t *testing.T) {
 		"a / b": false, "text(a)": false, "name": false, "name == 'x'": false, "year(day)": false, `raw("x") == "y"`: false, "1 + 2": false,
 		"blank(a)": false, "a > 1 ? a : b": false, "round(a / b, 2)": true, "round((a + b) / c, 4) * 2": true, "round(a, 2) / b": false, "a * b > 3 || blank(c)": false, "length(name) + a": false,
 	} {
-		e, err := Compile(text, columns)
+		e, err := Compile(text, columns, lists)
 		require.NoError(t, err, text)
 		assert.Equal(t, want, e.short != nil, text)
 	}
@@ -110,7 +110,7 @@ func TestWhatHasAShortWay(t *testing.T) {
 func BenchmarkEval(b *testing.B) {
 	row := []string{"1240.5", "12", "3.75"}
 	for _, text := range []string{"a * c", "round(a * c, 2)", "a > 40 && b < 3", "round(a / b, 2)"} {
-		e, err := Compile(text, shortColumns)
+		e, err := Compile(text, shortColumns, lists)
 		require.NoError(b, err)
 		b.Run(text, func(b *testing.B) {
 			b.ReportAllocs()

@@ -25,8 +25,12 @@ func (e *MissingError) Error() string {
 	return s
 }
 
-// Bind finds the plan's columns among the names of a source's. Its error is a *MissingError.
+// Bind finds the plan's columns among the names of a source's. Its error is a *MissingError where a column is missing.
 func (p *Plan) Bind(names []string) (*Bound, error) {
+	p, err := p.withOthers(names)
+	if err != nil {
+		return nil, err
+	}
 	at := make(map[string]int, len(names))
 	for i, n := range names {
 		at[n] = i
@@ -39,7 +43,6 @@ func (p *Plan) Bind(names []string) (*Bound, error) {
 		return i, nil
 	}
 	b := &Bound{Plan: p, from: make([]int, len(p.Columns)), raw: map[*Expression][]int{}}
-	var err error
 	for i := range p.Columns {
 		if c := &p.Columns[i]; !c.Made() {
 			if b.from[i], err = find(c.Source); err != nil {

@@ -100,7 +100,7 @@ func (l *loader) variables(p *Plan, but string) []expression.Variable {
 }
 
 func (l *loader) expression(p *Plan, n *node, column string) *Expression {
-	e, err := expression.Compile(l.text(n), l.variables(p, column))
+	e, err := expression.Compile(l.text(n), l.variables(p, column), l.lists)
 	var wrong *expression.Error
 	if errors.As(err, &wrong) {
 		at := *n
@@ -117,6 +117,9 @@ func (l *loader) expression(p *Plan, n *node, column string) *Expression {
 // fits checks that a column can hold what its expression gives.
 func (l *loader) fits(c *Column, e *Expression, n *node) {
 	t := c.Convention.Type
+	if len(c.Steps) > 0 {
+		return // what they leave is read
+	}
 	switch {
 	case t == e.Type, t == value.Integer && e.Type == value.Decimal, t == value.Code && e.Type == value.Text:
 	default:

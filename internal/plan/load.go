@@ -14,13 +14,16 @@ import (
 
 func keysOf[V any](m map[string]V) []string { return slices.Sorted(maps.Keys(m)) }
 
-// Load reads a plan. The error is Mistakes, all that there are.
-func Load(text []byte) (*Plan, error) {
+// Load reads a plan that names no other files. The error is Mistakes, all that there are.
+func Load(text []byte) (*Plan, error) { return LoadWith(text, nil) }
+
+// LoadWith reads a plan, and the files that it names by a function. The error is Mistakes, all that there are.
+func LoadWith(text []byte, read func(name string) ([]byte, error)) (*Plan, error) {
 	root, err := parse(text)
 	if err != nil {
 		return nil, err
 	}
-	l := &loader{}
+	l := &loader{read: read}
 	p := &Plan{}
 	if root.kind == empty {
 		l.fail(root, "the plan is empty")
@@ -31,6 +34,7 @@ func Load(text []byte) (*Plan, error) {
 	see := func(key string, f func(*node)) func(*node) {
 		return func(n *node) { seen[key] = true; f(n) }
 	}
+	p.Lists = l.readLists(root)
 	l.each(root, "a plan", map[string]func(*node){
 		"plan": see("plan", func(n *node) {
 			if n.text != "1" {
@@ -40,6 +44,8 @@ func Load(text []byte) (*Plan, error) {
 		"source":      func(n *node) { l.source(n, &p.Source) },
 		"blank-words": func(n *node) { p.BlankWords = l.texts(n) },
 		"rows":        func(n *node) { l.rows(n, p) },
+		"others":      func(n *node) { p.Others = l.others(n) },
+		"lists":       func(*node) {}, // which columns use: they have been read before
 		"seen":        func(n *node) { p.Seen = l.record(n) },
 		"columns":     see("columns", func(n *node) { l.columns(n, p) }),
 	})
@@ -107,6 +113,7 @@ func (l *loader) complete(p *Plan) {
 	if len(l.mistakes) > 0 || l.all == nil {
 		return
 	}
+	p.resolve()
 	l.compile(p)
 	if len(l.mistakes) > 0 {
 		return
@@ -195,6 +202,8 @@ func (l *loader) column(name string, n *node) Column {
 		"must":           func(n *node) { l.must(n, &c.Must) },
 		"private":        func(n *node) { c.Private = l.flag(n) },
 		"undecided":      func(n *node) { c.Undecided = l.flag(n) },
+		"helper":         func(n *node) { c.Helper = l.flag(n) },
+		"emptied":        func(n *node) { c.Emptied = l.emptied(n) },
 	})
 	conv, err := t.Convention(typ)
 	if err != nil {
@@ -204,14 +213,17 @@ func (l *loader) column(name string, n *node) Column {
 	l.terms(&c, n)
 	l.join(&c, n, with, blanks)
 	if c.Compute != nil {
-		if c.Join != nil || c.Source != c.Name || len(c.Steps) > 0 {
-			l.fail(n, "column %s: compute goes with none of from, join and steps", name)
+		if c.Join != nil || c.Source != c.Name {
+			l.fail(n, "column %s: compute goes with neither from nor join", name)
 		}
 		c.Source = ""
-		l.computed[len(l.computed)-1].typed = typed
+		l.computed[len(l.computed)-1].typed = typed || len(c.Steps) > 0 // the steps make a text of any value
 	}
 	if filling, _ := c.Steps.Fill(); filling.Above && c.Made() {
 		l.fail(n, "column %s: only a column of the source can be filled from above", name)
+	}
+	if c.Helper && c.Must.Unique {
+		l.fail(n, "column %s: a helper is not written, and nothing asks for its values to be unique", name)
 	}
 	if c.Undecided && typ != value.Text {
 		l.fail(typeNode, "undecided goes with the type text only")
@@ -305,6 +317,24 @@ func (l *loader) onFailure(n *node) OnFailure {
 	return OnFailure(i)
 }
 
+// others reads what becomes of the columns that the plan does not name.
+func (l *loader) others(n *node) bool {
+	ways := []string{"keep", "leave-out"}
+	if text := l.text(n); text != ways[0] && text != ways[1] {
+		l.unknown(n, "way to go on with the other columns", text, ways)
+	}
+	return n.text == ways[0]
+}
+
+func (l *loader) emptied(n *node) Emptied {
+	i := slices.Index(emptiedNames, l.text(n))
+	if i < 0 {
+		l.unknown(n, "way to go on with an emptied cell", n.text, emptiedNames)
+		return EmptiedBlank
+	}
+	return Emptied(i)
+}
+
 func (l *loader) must(n *node, m *Must) {
 	l.each(n, "must", map[string]func(*node){
 		"not-blank": func(n *node) { m.NotBlank = l.flag(n) },
@@ -340,7 +370,7 @@ func (l *loader) steps(n *node) (chain step.Chain) {
 			l.stepForm(s)
 			continue
 		}
-		made, err := step.New(name.text, args.args())
+		made, err := step.New(name.text, l.withList(name.text, args.args()))
 		if err != nil {
 			l.stepError(name, args, err)
 			continue

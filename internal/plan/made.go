@@ -30,6 +30,7 @@ type Join struct {
 	With    string
 	Blanks  JoinBlanks
 	From    []int // where the columns stand in the output
+	single  bool  // it is written as from: the one column that it is made of
 }
 
 // JoinBlanks is what becomes of a joined value where a column is blank.

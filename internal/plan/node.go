@@ -58,7 +58,9 @@ type loader struct {
 	all        *node          // the columns
 	aliases    map[string]int // see Plan.aliases
 	orderBy    []*node
-	shift      int // of the lines of a piece of a plan
+	shift      int                               // of the lines of a piece of a plan
+	read       func(name string) ([]byte, error) // a file that the plan names; nil where it can name none
+	lists      map[string]step.List
 }
 
 func (l *loader) fail(n *node, format string, args ...any) {

@@ -31,6 +31,8 @@ type Plan struct {
 	SetAside   [rowkind.NumKinds]bool
 	Keep, Drop *Expression // conditions on rows; nil for none
 	OrderBy    []OrderKey  // of the rows of the output; none for that of the source
+	Lists      []List      // of texts and what stands in their place, which steps and expressions name
+	Others     bool        // columns of the source that no column is made of are written, as text
 	Columns    []Column    // in the order of the output
 	Seen       *Record     // nil where nothing is recorded
 	Order      []int       // in which to make them: each after those that it is made of
@@ -64,6 +66,8 @@ type Column struct {
 	OnFailure  OnFailure
 	Private    bool // its values appear in no report
 	Must       Must
+	Helper     bool    // worked out, and not written
+	Emptied    Emptied // what becomes of a cell of which the steps leave nothing
 	// Undecided says that the column stays text because its cells have no one type,
 	// not because text is what they are.
 	Undecided bool
@@ -71,6 +75,7 @@ type Column struct {
 	Comment   []string // evidence, for whoever reads the plan; not read back
 
 	hidden bool // private, or made of one that is
+	added  bool // no column of the plan's own: a column of the source that a join uses, or one that is kept
 }
 
 // OnFailure is what becomes of a cell that fails.
@@ -87,6 +92,19 @@ const (
 var failureNames = []string{"blank", "keep-text", "stop", "set-aside-row"}
 
 func (f OnFailure) String() string { return failureNames[f] }
+
+// Emptied is what becomes of a cell that held something and of which the steps leave nothing.
+type Emptied uint8
+
+// The ways to go on with such a cell.
+const (
+	EmptiedBlank Emptied = iota // it is blank
+	EmptiedFails                // it fails
+)
+
+var emptiedNames = []string{"blank", "fail"}
+
+func (e Emptied) String() string { return emptiedNames[e] }
 
 // Hides reports whether a private column of the plan is made of this one of the source.
 func (p *Plan) Hides(source string) bool {
@@ -121,11 +139,34 @@ func (p *Plan) HidesOutput(name string) bool {
 
 // Fields returns the columns of the output.
 func (p *Plan) Fields() []table.Field {
-	fields := make([]table.Field, len(p.Columns))
-	for i, c := range p.Columns {
-		fields[i] = table.Field{Name: c.Name, Type: c.Convention.Type, Offsets: c.Convention.Offsets}
+	var fields []table.Field
+	for _, c := range p.Outputs() {
+		fields = append(fields, table.Field{Name: c.Name, Type: c.Convention.Type, Offsets: c.Convention.Offsets})
 	}
 	return fields
+}
+
+// Outputs returns the columns that are written.
+func (p *Plan) Outputs() (columns []*Column) {
+	for i := range p.Columns {
+		if c := &p.Columns[i]; !c.Helper {
+			columns = append(columns, c)
+		}
+	}
+	return columns
+}
+
+// Place returns where a column of the plan stands in the output, -1 for a helper.
+func (p *Plan) Place(column int) (place int) {
+	if p.Columns[column].Helper {
+		return -1
+	}
+	for i := range column {
+		if !p.Columns[i].Helper {
+			place++
+		}
+	}
+	return place
 }
 
 // AnyUnique reports whether a column must be unique.

@@ -28,7 +28,7 @@ func (l *loader) terms(c *Column, n *node) {
 		types, isTerm := termTypes[k.text]
 		switch {
 		case !isTerm:
-		case c.Compute != nil:
+		case c.Compute != nil && len(c.Steps) == 0:
 			l.fail(k, "%s says how text is read, and a computed column has none", k.text)
 		case !slices.Contains(types, c.Convention.Type):
 			names := make([]string, len(types))

@@ -25,9 +25,16 @@ func (p *Plan) Write() ([]byte, error) {
 		w.line(0, "blank-words: %s", w.list(p.BlankWords))
 	}
 	w.rows(p)
+	if p.Others {
+		w.line(0, "others: keep")
+	}
+	w.lists(p.Lists)
 	w.line(0, "columns:")
 	for i := range p.Columns {
 		c := &p.Columns[i]
+		if c.added {
+			continue
+		}
 		if c.Split != nil && (i == 0 || p.Columns[i-1].Split != c.Split) {
 			w.split(c)
 		}
@@ -176,6 +183,8 @@ func (w *writer) column(c *Column) {
 	switch {
 	case c.Compute != nil:
 		w.line(2, "compute: %s", w.text(c.Compute.Text))
+	case c.Join != nil && c.Join.single:
+		w.line(2, "from: %s", w.text(c.Join.Columns[0]))
 	case c.Join != nil:
 		w.line(2, "join: %s", w.list(c.Join.Columns))
 		if c.Join.With != "" {
@@ -197,6 +206,12 @@ func (w *writer) column(c *Column) {
 	}
 	if c.Undecided {
 		w.line(2, "undecided: true")
+	}
+	if c.Helper {
+		w.line(2, "helper: true")
+	}
+	if c.Emptied != EmptiedBlank {
+		w.line(2, "emptied: %s", c.Emptied)
 	}
 	if c.OnFailure != FailBlank {
 		w.line(2, "on-failure: %s", c.OnFailure)

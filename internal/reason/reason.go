@@ -37,6 +37,7 @@ const (
 	TooManyPieces
 	NotComputed
 	BlankNotAllowed
+	Emptied
 	NotUnique
 	OutOfRange
 	NotListed
@@ -130,6 +131,10 @@ var Catalogue = [numReasons]Entry{
 	{
 		BlankNotAllowed, "blank-not-allowed", "The cell is blank, and the plan says that it must not be.",
 		"Fill the cell in, or take not-blank out of the plan.",
+	},
+	{
+		Emptied, "emptied", "The steps leave nothing of the cell, and the plan says that this is a failure.",
+		"Change the steps, or take emptied: fail out of the plan.",
 	},
 	{
 		NotUnique, "not-unique", "An earlier row has the same value, and the plan says that values must be unique.",

@@ -41,8 +41,7 @@ func Metadata(p *plan.Plan, output string, delimiter byte) ([]byte, error) {
 		} `json:"tableSchema"`
 	}{Context: csvw, URL: filepath.Base(output), Dialect: dialect{string(delimiter), "utf-8"}}
 	taken := map[string]bool{}
-	for i := range p.Columns {
-		c := &p.Columns[i]
+	for _, c := range p.Outputs() {
 		name := plan.UniqueName(plan.UsableName(c.Name), taken)
 		taken[name] = true
 		doc.Schema.Columns = append(doc.Schema.Columns, column{
@@ -88,8 +87,8 @@ func Definition(p *plan.Plan, table, dialect string) string {
 	var b strings.Builder
 	fmt.Fprintf(&b, "CREATE TABLE %s (\n", sqlName(table))
 	taken := map[string]bool{}
-	for i := range p.Columns {
-		c := &p.Columns[i]
+	columns := p.Outputs()
+	for i, c := range columns {
 		name := cmp.Or(printing(c.Name), "column")
 		if key := strings.ToLower(name); taken[key] && name != c.Name {
 			name = plan.UniqueName(name, taken)
@@ -100,7 +99,7 @@ func Definition(p *plan.Plan, table, dialect string) string {
 			typ = "timestamp with time zone"
 		}
 		end := ","
-		if i == len(p.Columns)-1 {
+		if i == len(columns)-1 {
 			end = ""
 		}
 		fmt.Fprintf(&b, "  %s %s%s\n", quoted(name), typ, end)

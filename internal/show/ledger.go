@@ -19,9 +19,28 @@ var ledgerColumns = []column{
 	{name: "right", right: true},
 	{name: "converted", right: true},
 	{name: "blank", right: true},
+	{name: "emptied", right: true},
 	{name: "kept", right: true},
 	{name: "fixed", right: true},
 	{name: "failed", right: true},
+}
+
+// LedgerText returns the balance of cells and, but for CSV, that of rows, what failed, what the steps changed, and the list
+// of the files that were written.
+func LedgerText(l *convert.Ledger, f Format, page Page, files string) string {
+	text := LedgerTable(l, f, page)
+	switch f {
+	case Table:
+		return text + "\n" + LedgerRows(l) + LedgerFailures(l, page) + LedgerSteps(l, page) + files
+	case Markdown:
+		page = Page{Width: 1 << 20} // whoever shows it breaks the lines
+		var b strings.Builder
+		for line := range strings.Lines(LedgerRows(l) + LedgerFailures(l, page) + LedgerSteps(l, page) + files) {
+			b.WriteString("- " + escapeCell(strings.TrimSpace(line)) + "\n")
+		}
+		return text + "\n" + b.String()
+	}
+	return text
 }
 
 // LedgerTable returns the balance of cells, a line for each column.
@@ -29,11 +48,12 @@ func LedgerTable(l *convert.Ledger, f Format, page Page) string {
 	g := &grid{columns: slices.Clone(ledgerColumns)}
 	var sum convert.Account
 	for _, c := range l.Columns {
-		g.rows = append(g.rows, accountRow(Visible(c.Name), c.Type.String(), c.Convention, c))
+		g.rows = append(g.rows, accountRow(Visible(c.Name), typeOf(&c), c.Convention, c))
 		sum.Cells += c.Cells
 		sum.Right += c.Right
 		sum.Converted += c.Converted
 		sum.Blank += c.Blank
+		sum.Emptied += c.Emptied
 		sum.Kept += c.Kept
 		sum.Fixed += c.Fixed
 		sum.Failed += c.Failed
@@ -42,12 +62,23 @@ func LedgerTable(l *convert.Ledger, f Format, page Page) string {
 	if sum.Fixed == 0 {
 		g.remove("fixed")
 	}
+	if sum.Emptied == 0 {
+		g.remove("emptied")
+	}
 	return g.render(f, page)
+}
+
+// typeOf names the type of a column, and says whether it is a helper.
+func typeOf(a *convert.Account) string {
+	if a.Helper {
+		return a.Type.String() + ", helper"
+	}
+	return a.Type.String()
 }
 
 func accountRow(name, t, convention string, a convert.Account) []string {
 	row := []string{name, t, convention}
-	for _, n := range []int64{a.Cells, a.Right, a.Converted, a.Blank, a.Kept, a.Fixed, a.Failed} {
+	for _, n := range []int64{a.Cells, a.Right, a.Converted, a.Blank, a.Emptied, a.Kept, a.Fixed, a.Failed} {
 		row = append(row, strconv.FormatInt(n, 10))
 	}
 	return row
@@ -61,7 +92,7 @@ func LedgerRecords(l *convert.Ledger) [][]string {
 	}
 	records := [][]string{names}
 	for _, c := range l.Columns {
-		records = append(records, accountRow(c.Name, c.Type.String(), c.Convention, c))
+		records = append(records, accountRow(c.Name, typeOf(&c), c.Convention, c))
 	}
 	return append(records, []string{LedgerRows(l)})
 }
@@ -86,6 +117,27 @@ func LedgerRows(l *convert.Ledger) string {
 		s += "\n      " + plural(l.FailedAside, "cell") + " failed in rows set aside"
 	}
 	return s + "\n"
+}
+
+// LedgerFailures says of every column why its cells failed, with the most frequent texts; "" where none has.
+func LedgerFailures(l *convert.Ledger, page Page) string {
+	var b strings.Builder
+	for _, c := range l.Columns {
+		for _, r := range c.Reasons {
+			if b.Len() == 0 {
+				b.WriteString("why cells failed, and the most frequent texts:\n")
+			}
+			texts := make([]string, 0, len(r.Texts)+1)
+			for _, t := range r.Texts {
+				texts = append(texts, fmt.Sprintf("\"%s\" %d", Visible(t.Text), t.Count))
+			}
+			if r.More {
+				texts = append(texts, "…")
+			}
+			b.WriteString(page.entry(Visible(c.Name), fmt.Sprintf("%d %s: %s", r.Count, r.Reason, strings.Join(texts, ", "))))
+		}
+	}
+	return b.String()
 }
 
 // LedgerSteps says of every step how many cells it has changed, "" where there are none.
@@ -130,19 +182,33 @@ type (
 		Reasons  map[string]int64 `json:"reasons"`
 	}
 	accountJSON struct {
-		Name        string     `json:"name"`
-		Type        string     `json:"type"`
-		Convention  string     `json:"convention"`
-		DecimalMark *string    `json:"decimal_mark"`
-		DateOrder   *string    `json:"date_order"`
-		Cells       int64      `json:"cells"`
-		Right       int64      `json:"right"`
-		Converted   int64      `json:"converted"`
-		Blank       int64      `json:"blank"`
-		Kept        int64      `json:"kept"`
-		Fixed       int64      `json:"fixed"`
-		Failed      int64      `json:"failed"`
-		Steps       []stepJSON `json:"steps"`
+		Name        string       `json:"name"`
+		Type        string       `json:"type"`
+		Helper      bool         `json:"helper"`
+		Convention  string       `json:"convention"`
+		DecimalMark *string      `json:"decimal_mark"`
+		DateOrder   *string      `json:"date_order"`
+		Cells       int64        `json:"cells"`
+		Right       int64        `json:"right"`
+		Converted   int64        `json:"converted"`
+		Blank       int64        `json:"blank"`
+		Emptied     int64        `json:"emptied"`
+		Kept        int64        `json:"kept"`
+		Fixed       int64        `json:"fixed"`
+		Failed      int64        `json:"failed"`
+		Steps       []stepJSON   `json:"steps"`
+		Reasons     []failedJSON `json:"failures"`
+	}
+	// failedJSON is the failures of a column for a reason.
+	failedJSON struct {
+		Reason string     `json:"reason"`
+		Count  int64      `json:"count"`
+		Texts  []textJSON `json:"texts"` // the most frequent ones
+		More   bool       `json:"more"`  // there were others
+	}
+	textJSON struct {
+		Text  string `json:"text"`
+		Count int64  `json:"count"`
 	}
 	stepJSON struct {
 		Step    string `json:"step"`
@@ -181,7 +247,15 @@ func ledgerDoc(l *convert.Ledger, w Written) ledgerJSON {
 	for _, c := range l.Columns {
 		a := accountJSON{
 			Name: c.Name, Type: c.Type.String(), Convention: c.Convention, Cells: c.Cells, Right: c.Right,
-			Converted: c.Converted, Blank: c.Blank, Kept: c.Kept, Fixed: c.Fixed, Failed: c.Failed, Steps: []stepJSON{},
+			Converted: c.Converted, Blank: c.Blank, Emptied: c.Emptied, Helper: c.Helper, Kept: c.Kept, Fixed: c.Fixed, Failed: c.Failed, Steps: []stepJSON{},
+			Reasons: []failedJSON{},
+		}
+		for _, r := range c.Reasons {
+			f := failedJSON{r.Reason.String(), r.Count, []textJSON{}, r.More}
+			for _, t := range r.Texts {
+				f.Texts = append(f.Texts, textJSON{t.Text, t.Count})
+			}
+			a.Reasons = append(a.Reasons, f)
 		}
 		for _, s := range c.Steps {
 			a.Steps = append(a.Steps, stepJSON{s.Name, s.Changed})

@@ -31,9 +31,14 @@ func init() { // an initialiser in place would refer to itself through New
 			"drop", "Takes characters or words out, wherever they stand.",
 			[]string{
 				"CLASS or TEXT, or a list of them; a text that is like the name of a class stands in {text: …}",
+				"or of: one of these, with ignore-case: true",
 				"the classes: " + classList(),
 			},
-			[]Example{{`drop: [spaces, "kg"]`, "1 240 kg", "1240"}, {"drop: digits", "lot88", "lot"}},
+			[]Example{
+				{`drop: [spaces, "kg"]`, "1 240 kg", "1240"},
+				{"drop: digits", "lot88", "lot"},
+				{"drop: {of: [spaces, kg], ignore-case: true}", "12 KG", "12"},
+			},
 			newDrop,
 		},
 		{
@@ -55,7 +60,7 @@ func init() { // an initialiser in place would refer to itself through New
 				"text: what to replace, or pattern: a regular expression (RE2)",
 				"with: what to put there; $1 or ${1} stands for a pattern's first group, ${name} for one with a name, $$ for the sign $",
 				"nth: which occurrence, from 1, or -1 for the last (default: all)",
-				"whole: true if the text must be the whole cell", "ignore-case: true",
+				"whole: true if the text must be the whole cell", "ignore-case: true", OtherwiseSay + " (without it, keep)",
 			},
 			[]Example{
 				{`replace: {text: "Str.", with: "Strasse"}`, "Hafen Str. 4", "Hafen Strasse 4"},
@@ -63,6 +68,7 @@ func init() { // an initialiser in place would refer to itself through New
 				{`replace: {pattern: "(\\d+) bis (\\d+)", with: "$1-$2"}`, "10 bis 12", "10-12"},
 				{`replace: {pattern: '(\d+) ?kilo', with: "$1kg"}`, "12 kilo", "12kg"},
 				{`replace: {text: "ja", with: "yes", whole: true, ignore-case: true}`, "JA", "yes"},
+				{`replace: {pattern: '^(\d+) Uhr$', with: "$1:00", otherwise: blank}`, "early", ""},
 			},
 			newReplace,
 		},
@@ -76,12 +82,13 @@ func init() { // an initialiser in place would refer to itself through New
 			newOverwrite,
 		},
 		{
-			"take", "Takes a part of the text. Where it is not there the cell fails with not-found.",
+			"take", "Takes a part of the text. Where it is not there the cell fails with not-found, unless otherwise says what it gives.",
 			[]string{
-				"before: TEXT, after: TEXT, between: [TEXT, TEXT]; nth: which occurrence of it, from 1, or -1 for the last",
+				"before, after: a TEXT, or a CLASS or a list of them for a run of such characters; between: two of these; nth: which occurrence, from 1, or -1 for the last",
 				"word: N, digits: N, letters: N, number: N: the nth word, run of digits, run of letters, or number with its sign, marks and exponent; -1 is the last",
 				"first: N, last: N, or from: N with length: N (default: to the end): characters",
-				"pattern: a regular expression (RE2), with group: N (default: 1 where it has groups)",
+				"pattern: a regular expression (RE2), with group: N (default: 1 where it has groups) and nth: which match",
+				"ignore-case: true, with before, after, between and pattern", OtherwiseSay + " (without it, fail)",
 			},
 			[]Example{
 				{`take: {before: "/"}`, "A7/pier 2", "A7"},
@@ -97,16 +104,26 @@ func init() { // an initialiser in place would refer to itself through New
 				{"take: {last: 3}", "HAR-012", "012"},
 				{"take: {from: 5, length: 2}", "HAR-012", "01"},
 				{`take: {pattern: "crate (\\d+)"}`, "lot 88 crate 51", "51"},
+				{`take: {pattern: '\d+', nth: -1}`, "lot 88 crate 51", "51"},
+				{"take: {before: digits}", "lot88", "lot"},
+				{`take: {after: "lot ", ignore-case: true}`, "LOT 88", "88"},
+				{`take: {between: ["(", ")"], otherwise: blank}`, "Marlies", ""},
+				{`take: {before: "/", otherwise: keep}`, "A7", "A7"},
 			},
 			newTake,
 		},
 		{
 			"case", "Changes upper and lower case by the rules of Unicode.",
-			[]string{"upper, lower, title (every word) or sentence (the first letter)"},
+			[]string{
+				"upper, lower, title (every word; letters behind a digit stay small) or sentence (the first letter)",
+				"with exceptions, to: one of these, and except: a list of words that keep the form that they have there",
+			},
 			[]Example{
 				{"case: title", "ALTE liebe", "Alte Liebe"},
 				{"case: sentence", "FRESH Fish", "Fresh fish"},
 				{"case: upper", "straße", "STRASSE"},
+				{"case: title", "3RD PIER", "3rd Pier"},
+				{"case: {to: title, except: [van, McCoy, II]}", "JAN VAN DYKEN II, MCCOY", "Jan van Dyken II, McCoy"},
 			},
 			newCase,
 		},
@@ -121,6 +138,29 @@ func init() { // an initialiser in place would refer to itself through New
 				{`pad: {width: 5, with: ".", side: right}`, "ab", "ab..."},
 			},
 			newPad,
+		},
+		{
+			"insert", "Puts a text into the text, or at its end.",
+			[]string{"text: the text", "at: before which character, from 1, or -1 for the last; or end. Shorter texts stay as they are"},
+			[]Example{
+				{`insert: {text: "-", at: 4}`, "HAR012", "HAR-012"},
+				{`insert: {text: ":", at: -2}`, "1430", "14:30"},
+				{`insert: {text: " kg", at: end}`, "12", "12 kg"},
+			},
+			newInsert,
+		},
+		{
+			"substitute", "Puts other texts in place of those of a list.",
+			[]string{
+				"list: a map of whole texts and what stands in their place, or the name of one of the plan's lists", "ignore-case: true",
+				OtherwiseSay + " (without it, keep)",
+			},
+			[]Example{
+				{"substitute: {list: {COD: cod, HER: herring}}", "HER", "herring"},
+				{"substitute: {list: {cod: COD}, ignore-case: true, otherwise: fail}", "Cod", "COD"},
+				{`substitute: {list: {"1": open, "2": shut}, otherwise: "unknown"}`, "7", "unknown"},
+			},
+			newSubstitute,
 		},
 		{
 			"punctuate", "Lays the letters and digits of a text out in a pattern, each 9 standing for one. Texts of another length stay as they are.",
@@ -172,12 +212,13 @@ func init() { // an initialiser in place would refer to itself through New
 		{
 			"label", "Gives the value of the first rule that matches.",
 			[]string{
-				"a list of rules: {is: TEXT}, {contains: TEXT}, {begins: TEXT}, {ends: TEXT} or {matches: PATTERN}, each with then: TEXT",
-				"at the end perhaps {otherwise: TEXT}; without it a text that no rule matches stays as it is",
+				"a list of rules: {is: TEXT}, {contains: TEXT}, {begins: TEXT}, {ends: TEXT} or {matches: PATTERN}, each with then: TEXT, and with ignore-case: true perhaps",
+				"at the end perhaps {otherwise: …}: blank, keep, fail, or a text; without it a text that no rule matches stays as it is",
 			},
 			[]Example{
 				{`label: [{contains: "iced", then: "ice"}, {otherwise: "none"}]`, "iced, fresh", "ice"},
 				{`label: [{is: "A", then: "1"}, {otherwise: "0"}]`, "B", "0"},
+				{`label: [{begins: "ICE", then: "ice", ignore-case: true}]`, "iced", "ice"},
 			},
 			newLabel,
 		},

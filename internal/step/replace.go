@@ -17,10 +17,11 @@ func newReplace(args Args) (Step, error) {
 	}
 	text, wanted, with := f.text("text", ""), f.text("pattern", ""), f.text("with", "")
 	nth, whole, fold := f.nth("nth", 0), f.flag("whole"), f.flag("ignore-case")
+	otherwise, hasWith := f.otherwise("keep"), f.has("with")
 	if err := f.done(); err != nil {
 		return nil, err
 	}
-	if (text == "") == (wanted == "") || !f.has("with") {
+	if (text == "") == (wanted == "") || !hasWith {
 		return nil, fmt.Errorf("it takes text or pattern, and with")
 	}
 	literal := text != ""
@@ -43,7 +44,7 @@ func newReplace(args Args) (Step, error) {
 			return nil, fmt.Errorf("with: %w", err)
 		}
 	}
-	return simple(func(s string) string { return replaceNth(re, s, with, nth) }), nil
+	return finding{func(s string) (string, bool) { return replaceNth(re, s, with, nth) }, otherwise}, nil
 }
 
 // dollar finds what stands for a group of a pattern, and what people write for one elsewhere.
@@ -84,16 +85,19 @@ func hasGroup(re *regexp.Regexp, group string, otherwise error) error {
 	return fmt.Errorf("the pattern has no group named %q; one has its name as in (?P<%s>…)", group, group)
 }
 
-// replaceNth replaces the nth match, from the end where n is negative, all where it is 0.
-func replaceNth(re *regexp.Regexp, s, with string, n int) string {
+// replaceNth replaces the nth match, from the end where n is negative, all where it is 0, and reports whether there is one.
+func replaceNth(re *regexp.Regexp, s, with string, n int) (string, bool) {
 	if n == 0 {
-		return re.ReplaceAllString(s, with)
+		if !re.MatchString(s) {
+			return "", false
+		}
+		return re.ReplaceAllString(s, with), true
 	}
 	all := re.FindAllStringSubmatchIndex(s, -1)
 	i := index(n, len(all))
 	if i < 0 {
-		return s
+		return "", false
 	}
 	m := all[i]
-	return s[:m[0]] + string(re.ExpandString(nil, with, s, m)) + s[m[1]:]
+	return s[:m[0]] + string(re.ExpandString(nil, with, s, m)) + s[m[1]:], true
 }

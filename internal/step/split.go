@@ -2,6 +2,7 @@ package step
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"github.com/rivo/uniseg"
@@ -12,15 +13,27 @@ import (
 
 // Split makes a fixed number of pieces of a text.
 type Split struct {
-	n   int
-	cut func(text string) []string
+	n int
+	// cut returns the pieces of a text, and whether it is cut anywhere.
+	cut func(text string) ([]string, bool)
+	// What becomes of texts that are not cut into n pieces.
+	otherwise absent
+	missing   string // blank or fail: there are too few
+	rest      string // keep, join or fail: there are too many
+	// whole returns the last piece, with all of the text behind it.
+	whole func(text string) string
 }
 
 // SplitArgs are the forms that the arguments of a split take.
 var SplitArgs = []string{
-	"at: a text, at every occurrence of which is split; with nth, at that one only, from 1, or -1 for the last",
+	"at: a text, or classes of characters, at every occurrence of which is split; with nth, at that one only, from 1, or -1 for the last",
+	"turn: [CLASS, CLASS]: where a character of the first class is followed by one of the second, as in [letters, digits]; with nth, there only",
 	"positions: [N, …]: after how many characters, counted from the start",
 	"pattern: a regular expression (RE2) for the whole text, each group of which is a piece",
+	"ignore-case: true",
+	"missing: what becomes of the pieces that there are too few of: blank or fail (without it, fail)",
+	"rest: what becomes of the pieces that there are too many of: keep leaves them in the last one as they stand, join puts them there with a space between them, fail (without it)",
+	"otherwise: what a text gives that is not cut anywhere: blank, keep (the first piece is the text, the others are blank), or fail; without it, what missing says",
 }
 
 // NewSplit makes a split into n pieces of its arguments.
@@ -31,43 +44,100 @@ func NewSplit(args Args, n int) (*Split, error) {
 	}
 	s := &Split{n: n}
 	var form func(*fields) error
-	for key, one := range map[string]func(*fields) error{"at": s.at, "positions": s.positions, "pattern": s.pattern} {
+	for key, one := range map[string]func(*fields) error{"at": s.at, "turn": s.turn, "positions": s.positions, "pattern": s.pattern} {
 		switch {
 		case !f.has(key):
 		case form != nil:
-			return nil, fmt.Errorf("it splits in one way: at, positions or pattern")
+			return nil, fmt.Errorf("it splits in one way: at, turn, positions or pattern")
 		default:
 			form = one
 		}
 	}
 	if form == nil {
-		return nil, fmt.Errorf("it does not say where to split: at, positions or pattern")
+		return nil, fmt.Errorf("it does not say where to split: at, turn, positions or pattern")
+	}
+	s.missing = f.oneOf("missing", "fail", "blank")
+	s.rest = f.oneOf("rest", "fail", "keep", "join")
+	if s.otherwise = f.otherwise("missing"); s.otherwise.way == "" {
+		f.fail("otherwise is blank, keep or fail")
 	}
 	if err := form(f); err != nil {
 		return nil, err
 	}
+	if s.rest == "keep" && s.whole == nil {
+		f.fail("rest: keep goes with at and turn")
+	}
 	return s, f.done()
 }
 
-func (s *Split) at(f *fields) error {
-	sep := f.text("at", "")
-	if sep == "" {
-		return fmt.Errorf("at is a text")
+// oneOf reads an argument that is one of some words; the first is its value without it.
+func (f *fields) oneOf(key string, words ...string) string {
+	word := f.text(key, words[0])
+	if !slices.Contains(words, word) {
+		f.fail("%s is %s, not %q", key, strings.Join(words, ", "), word)
 	}
-	if !f.has("nth") {
-		s.cut = func(text string) []string { return strings.Split(text, sep) }
+	return word
+}
+
+func (s *Split) at(f *fields) error {
+	d, err := f.delimiter("at", f.flag("ignore-case"))
+	if err != nil {
+		return err
+	}
+	return s.cutAt(f, d)
+}
+
+func (s *Split) turn(f *fields) error {
+	list, _ := f.args["turn"].([]Args)
+	f.used["turn"] = true
+	if len(list) != 2 {
+		return fmt.Errorf("turn is two classes, as in [letters, digits]")
+	}
+	from, err := newSelection(list[0])
+	if err != nil {
+		return fmt.Errorf("turn: %w", err)
+	}
+	to, err := newSelection(list[1])
+	if err != nil {
+		return fmt.Errorf("turn: %w", err)
+	}
+	if len(from.texts)+len(to.texts) > 0 {
+		return fmt.Errorf("turn is two classes, as in [letters, digits]")
+	}
+	return s.cutAt(f, turning(from, to))
+}
+
+// cutAt cuts at every occurrence of a delimiter, or at the nth one.
+func (s *Split) cutAt(f *fields, d delimiter) error {
+	if f.has("nth") {
+		nth := f.nth("nth", 1)
+		if s.n != 2 {
+			return fmt.Errorf("a split at one place makes two pieces, not %d", s.n)
+		}
+		s.cut = func(text string) ([]string, bool) {
+			at, ok := d.nth(text, nth)
+			if !ok {
+				return []string{text}, false
+			}
+			return []string{text[:at[0]], text[at[1]:]}, true
+		}
 		return nil
 	}
-	nth := f.nth("nth", 1)
-	if s.n != 2 {
-		return fmt.Errorf("a split at one place makes two pieces, not %d", s.n)
-	}
-	s.cut = func(text string) []string {
-		i, ok := occurrence(text, sep, nth)
-		if !ok {
-			return []string{text}
+	s.cut = func(text string) ([]string, bool) {
+		at := d.all(text, 0)
+		pieces := make([]string, 0, len(at)+1)
+		from := 0
+		for _, p := range at {
+			pieces = append(pieces, text[from:p[0]])
+			from = p[1]
 		}
-		return []string{text[:i], text[i+len(sep):]}
+		return append(pieces, text[from:]), len(at) > 0
+	}
+	s.whole = func(text string) string {
+		if s.n == 1 {
+			return text
+		}
+		return text[d.all(text, s.n-1)[s.n-2][1]:]
 	}
 	return nil
 }
@@ -86,7 +156,7 @@ func (s *Split) positions(f *fields) error {
 	if len(at)+1 != s.n {
 		return fmt.Errorf("%d positions make %d pieces, not %d", len(at), len(at)+1, s.n)
 	}
-	s.cut = func(text string) []string {
+	s.cut = func(text string) ([]string, bool) {
 		var pieces []string
 		chars, start, next := 0, 0, 0
 		g := uniseg.NewGraphemes(text)
@@ -98,39 +168,68 @@ func (s *Split) positions(f *fields) error {
 			}
 			chars++
 		}
-		return append(pieces, text[start:])
+		return append(pieces, text[start:]), next > 0
 	}
 	return nil
 }
 
 func (s *Split) pattern(f *fields) error {
-	p, err := pattern.Compile(`\A(?:` + f.text("pattern", "") + `)\z`)
+	text := f.text("pattern", "")
+	if f.flag("ignore-case") {
+		text = "(?i:" + text + ")"
+	}
+	p, err := pattern.Compile(`\A(?:` + text + `)\z`)
 	if err != nil {
 		return err
 	}
 	if p.NumSubexp() != s.n {
 		return fmt.Errorf("the pattern has %d groups, and there are %d pieces", p.NumSubexp(), s.n)
 	}
-	s.cut = func(text string) []string {
+	s.cut = func(text string) ([]string, bool) {
 		m := p.FindStringSubmatch(text)
 		if m == nil {
-			return nil
+			return nil, false
 		}
-		return m[1:]
+		return m[1:], true
 	}
 	return nil
 }
 
 // Pieces returns the pieces of a text, or why there are not as many as there have to be.
 func (s *Split) Pieces(text string) ([]string, reason.Reason) {
-	pieces := s.cut(text)
+	pieces, found := s.cut(text)
+	if !found {
+		switch s.otherwise.way {
+		case "keep":
+			return s.filled([]string{text}), reason.None
+		case "blank":
+			return s.filled(nil), reason.None
+		case "fail":
+			return nil, reason.NotFound
+		}
+	}
+	more := len(pieces) - s.n
 	switch {
-	case len(pieces) < s.n:
+	case more < 0 && s.missing == "blank":
+		if pieces == nil {
+			pieces = []string{text} // a pattern that does not match makes no pieces, and nothing is to be lost
+		}
+		return s.filled(pieces), reason.None
+	case more < 0:
 		return nil, reason.TooFewPieces
-	case len(pieces) > s.n:
+	case more > 0 && s.rest == "keep":
+		return append(pieces[:s.n-1:s.n-1], s.whole(text)), reason.None
+	case more > 0 && s.rest == "join":
+		return append(pieces[:s.n-1:s.n-1], strings.Join(pieces[s.n-1:], " ")), reason.None
+	case more > 0:
 		return nil, reason.TooManyPieces
 	}
 	return pieces, reason.None
+}
+
+// filled returns as many pieces as there have to be, blank ones where there are too few.
+func (s *Split) filled(pieces []string) []string {
+	return append(slices.Clone(pieces), make([]string, s.n-len(pieces))...)
 }
 
 // Piece returns the step that takes the nth piece, counted from 0.

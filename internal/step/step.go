@@ -9,7 +9,7 @@
 // A step that finds nothing to do leaves the cell alone; only a take that finds
 // nothing fails, since what it should take is not there. Positions count characters as
 // people see them (grapheme clusters, UAX #29). Steps never see blank cells, except for
-// fill.
+// fill, and where one leaves nothing of a text the others are passed over.
 //
 // [Catalogue] lists the steps with an example each, which tests run; help pages and
 // reference documents are made from it.
@@ -56,6 +56,9 @@ func (c Chain) Continue(i int, text, next string, changed uint64) (string, uint6
 	if next != text {
 		changed |= 1 << min(i, 63)
 	}
+	if next == "" {
+		return "", changed, reason.None
+	}
 	return c.from(i+1, next, changed)
 }
 
@@ -71,9 +74,25 @@ func (c Chain) from(first int, text string, changed uint64) (out string, _ uint6
 		if next != text {
 			changed |= 1 << min(i, 63)
 		}
-		text = next
+		if text = next; text == "" {
+			break // steps never see what is blank
+		}
 	}
 	return text, changed, reason.None
+}
+
+// Failing returns which step fails of those of a text, and the text that it saw; -1 for none.
+func (c Chain) Failing(text string) (int, string) {
+	for i, s := range c {
+		next, why := s.Step.Apply(text)
+		if why != reason.None || len(next) > MaxText && len(next) > len(text) {
+			return i, text
+		}
+		if text = next; text == "" {
+			break
+		}
+	}
+	return -1, ""
 }
 
 // Fill returns what blank cells are given, and the number of the step that says so;

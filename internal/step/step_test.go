@@ -78,6 +78,33 @@ func TestStepsOnHardTexts(t *testing.T) {
 		{"mend", "look-alikes", "LOTS", "LOTS"},
 		{"label", []Args{m{"matches": "^[A-C]", "then": "x"}, m{"ends": "z", "then": "y"}}, "dz", "y"},
 		{"label", []Args{m{"begins": "a", "then": "x"}}, "b", "b"},
+		{"label", []Args{m{"begins": "a", "then": "x"}, m{"otherwise": "blank"}}, "b", ""},
+		{"label", []Args{m{"begins": "a", "then": "x"}, m{"otherwise": m{"text": "blank"}}}, "b", "blank"},
+		{"label", []Args{m{"is": "GRÖẞE", "then": "x", "ignore-case": true}}, "größe", "x"},
+		{"label", []Args{m{"ends": "A.", "then": "x", "ignore-case": true}, m{"is": "b\n", "then": "y", "ignore-case": true}}, "B\n", "y"},
+		{"take", m{"before": "digits", "nth": -1}, "a12b34c", "a12b"},
+		{"take", m{"after": []Args{"letters", "spaces"}}, "lot 88 x", "88 x"},
+		{"take", m{"before": "X", "ignore-case": true, "nth": 2}, "axbxc", "axb"},
+		{"take", m{"between": []Args{"letters", "letters"}}, "ab12cd", "12"},
+		{"take", m{"between": []Args{"(", ")"}, "otherwise": "keep"}, "a(b", "a(b"},
+		{"take", m{"pattern": "[a-z](\\d)", "nth": 2}, "a1b2c3", "2"},
+		{"take", m{"pattern": "[a-z](\\d)", "nth": -1}, "a1b2c3", "3"},
+		{"take", m{"pattern": "B(.)", "ignore-case": true}, "ab1", "1"},
+		{"take", m{"digits": 1, "otherwise": "none"}, "x", "none"},
+		{"take", m{"digits": 1, "otherwise": m{"text": "keep"}}, "x", "keep"},
+		{"replace", m{"text": "a", "with": "b", "otherwise": "blank"}, "x", ""},
+		{"replace", m{"text": "a", "with": "b", "nth": 2, "otherwise": "none"}, "xa", "none"},
+		{"replace", m{"text": "a", "with": "a", "otherwise": "none"}, "a", "a"},
+		{"drop", m{"of": []Args{"KG", "spaces"}, "ignore-case": true}, "12 kg Kg", "12"},
+		{"insert", m{"text": "-", "at": 1}, "e\u0301b", "-e\u0301b"},
+		{"insert", m{"text": "-", "at": 2}, "e\u0301b", "e\u0301-b"},
+		{"insert", m{"text": "-", "at": -5}, "ab", "ab"},
+		{"insert", m{"text": "-", "at": "end"}, "", "-"},
+		{"substitute", m{"list": m{"a": "1", "b": nil}}, "b", ""},
+		{"substitute", m{"list": m{"a": 1}, "otherwise": "blank"}, "A", ""},
+		{"substitute", m{"list": m{"É": "e"}, "ignore-case": true}, "é", "e"},
+		{"case", "title", "3RD 2ND o'neill", "3rd 2nd O'neill"},
+		{"case", m{"to": "lower", "except": []Args{"DNA", "O'Neill"}}, "DNA O'NEILL X", "DNA O'Neill x"},
 	} {
 		got, why := apply(t, tt.name, tt.args, tt.in)
 		assert.Equal(t, reason.None, why, "%s %v of %q", tt.name, tt.args, tt.in)
@@ -123,7 +150,20 @@ func TestArgumentsThatAreWrong(t *testing.T) {
 		{"overwrite", m{"from": 0}, "from is a whole number"},
 		{"take", m{}, "does not say what"},
 		{"take", m{"first": 1, "last": 1}, "goes with none of the others"},
-		{"take", m{"before": ""}, "before is a text"},
+		{"take", m{"before": ""}, "before: an empty text"},
+		{"take", m{"before": []Args{"digits", "x"}}, "one text, or classes"},
+		{"take", m{"before": "digit"}, "say digits for the class"},
+		{"take", m{"first": 2, "otherwise": []Args{"a", "b"}}, "otherwise is blank, keep, fail, or a text"},
+		{"insert", m{"text": "-"}, "at: before which character"},
+		{"insert", m{"at": 0, "text": "-"}, "at is a number from 1"},
+		{"substitute", m{"otherwise": "keep"}, "it takes a list"},
+		{"substitute", m{"list": "ports"}, "there is no list ports"},
+		{"substitute", m{"list": m{}}, "the list is empty"},
+		{"substitute", m{"list": m{"a": "1", "A": "2"}, "ignore-case": true}, "twice"},
+		{"substitute", m{"list": m{"a": []Args{"1", "2"}}}, "stands one text"},
+		{"case", m{"to": "title", "except": m{}}, "except is a list"},
+		{"case", m{"except": []Args{"x"}}, "upper, lower, title"},
+		{"label", []Args{m{"otherwise": "x"}, m{"is": "a", "then": "b"}}, "rule 2 stands after otherwise"},
 		{"take", m{"between": []Args{"("}}, "between is two texts"},
 		{"take", m{"pattern": "a", "group": 1}, "the pattern has 0 groups"},
 		{"take", m{"befor": "x", "first": 1}, `unknown argument "befor"`},
@@ -186,13 +226,69 @@ func TestSplit(t *testing.T) {
 		{map[string]Args{"positions": []Args{2, 3}}, 3, "ab", nil, reason.TooFewPieces},
 		{map[string]Args{"pattern": `(\d+)([a-z]*)`}, 2, "12", []string{"12", ""}, reason.None},
 		{map[string]Args{"pattern": `(\d+)([a-z]*)`}, 2, "x12", nil, reason.TooFewPieces},
+		{m{"pattern": `(\d+)`}, 1, "x", nil, reason.TooFewPieces},
+		{m{"pattern": `(\d+)([a-z]*)`, "missing": "blank"}, 2, "x12", []string{"x12", ""}, reason.None},
+		{m{"pattern": `(x)(\d+)`, "ignore-case": true}, 2, "X12", []string{"X", "12"}, reason.None},
+		{m{"at": "/", "missing": "blank"}, 3, "a/b", []string{"a", "b", ""}, reason.None},
+		{m{"at": "/", "missing": "blank", "otherwise": "fail"}, 3, "a", nil, reason.NotFound},
+		{m{"at": "/", "otherwise": "keep"}, 3, "a", []string{"a", "", ""}, reason.None},
+		{m{"at": "/", "otherwise": "blank"}, 2, "a", []string{"", ""}, reason.None},
+		{m{"at": "/", "otherwise": "keep"}, 3, "a/b", nil, reason.TooFewPieces},
+		{m{"at": "spaces", "rest": "keep"}, 2, "Anna  Maria\u00a0 Stein", []string{"Anna", "Maria\u00a0 Stein"}, reason.None},
+		{m{"at": "spaces", "rest": "join"}, 2, "Anna  Maria\u00a0 Stein", []string{"Anna", "Maria Stein"}, reason.None},
+		{m{"at": "spaces", "rest": "keep"}, 1, "a b", []string{"a b"}, reason.None},
+		{m{"at": "x", "ignore-case": true}, 3, "1X2x3", []string{"1", "2", "3"}, reason.None},
+		{m{"at": "digits"}, 3, "a12b3c", []string{"a", "b", "c"}, reason.None},
+		{m{"turn": []Args{"letters", "digits"}}, 2, "lot88", []string{"lot", "88"}, reason.None},
+		{m{"turn": []Args{"letters", "digits"}, "rest": "keep"}, 2, "a1b2", []string{"a", "1b2"}, reason.None},
+		{m{"turn": []Args{"digits", "letters"}, "nth": -1}, 2, "1a2b", []string{"1a2", "b"}, reason.None},
+		{m{"positions": []Args{2, 3}, "missing": "blank"}, 3, "abc", []string{"ab", "c", ""}, reason.None},
+		{m{"at": "/", "nth": 1, "missing": "blank"}, 2, "a", []string{"a", ""}, reason.None},
 	} {
 		s, err := NewSplit(tt.args, tt.n)
-		require.NoError(t, err)
+		require.NoError(t, err, "%v", tt.args)
 		got, why := s.Pieces(tt.text)
 		assert.Equal(t, tt.want, got, tt.text)
 		assert.Equal(t, tt.why, why, tt.text)
 	}
+}
+
+func TestSplitsThatAreWrong(t *testing.T) {
+	for _, tt := range []struct {
+		args m
+		n    int
+		want string
+	}{
+		{m{}, 2, "where to split"},
+		{m{"at": "/", "turn": []Args{"digits", "letters"}}, 2, "in one way"},
+		{m{"at": "/", "rest": "drop"}, 2, "rest is fail, keep, join, not"},
+		{m{"at": "/", "missing": "keep"}, 2, "missing is fail, blank, not"},
+		{m{"at": "/", "otherwise": "none"}, 2, "otherwise is blank, keep or fail"},
+		{m{"positions": []Args{2}, "rest": "keep"}, 2, "goes with at and turn"},
+		{m{"turn": []Args{"digits"}}, 2, "turn is two classes"},
+		{m{"turn": []Args{"digits", "x"}}, 2, "turn is two classes"},
+		{m{"at": "/", "nth": 2}, 3, "makes two pieces, not 3"},
+	} {
+		_, err := NewSplit(tt.args, tt.n)
+		assert.ErrorContains(t, err, tt.want, "%v", tt.args)
+	}
+}
+
+// Where a step leaves nothing of a text, the steps behind it do not make something of that.
+func TestStepsNeverSeeWhatIsBlank(t *testing.T) {
+	var c Chain
+	for _, s := range []struct {
+		name string
+		args Args
+	}{{"drop", "digits"}, {"pad", m{"width": 3, "with": "0"}}} {
+		one, err := New(s.name, s.args)
+		require.NoError(t, err)
+		c = append(c, Named{s.name, s.args, one})
+	}
+	out, changed, why := c.Apply("12")
+	assert.Equal(t, []any{"", uint64(1), reason.None}, []any{out, changed, why})
+	out, changed, why = c.Continue(0, "12", "", 0)
+	assert.Equal(t, []any{"", uint64(1), reason.None}, []any{out, changed, why})
 }
 
 // Joining the pieces of a split gives the text back.
@@ -233,6 +329,10 @@ func FuzzSteps(f *testing.F) {
 		{"take", m{"between": []Args{"/", "/"}}},
 		{"case", "title"},
 		{"case", "sentence"},
+		{"case", m{"to": "title", "except": []Args{"von", "II"}}},
+		{"take", m{"before": "digits", "nth": -2, "otherwise": "keep"}},
+		{"take", m{"after": "ß", "ignore-case": true}},
+		{"insert", m{"text": "x", "at": -2}},
 		{"pad", m{"width": 5}},
 		{"punctuate", "9-9"},
 		{"mend", []Args{"decoding", "look-alikes", "markup", "compatibility"}},

@@ -6,19 +6,10 @@ import (
 	"strings"
 
 	"junvo/internal/pattern"
-	"junvo/internal/reason"
 )
 
-// take is a step that takes a part of the text: find returns it.
+// take finds a part of a text.
 type take func(text string) (string, bool)
-
-func (t take) Apply(text string) (string, reason.Reason) {
-	part, ok := t(text)
-	if !ok {
-		return text, reason.NotFound
-	}
-	return part, reason.None
-}
 
 func newTake(args Args) (Step, error) {
 	f, err := fieldsOf(args)
@@ -52,78 +43,60 @@ func newTake(args Args) (Step, error) {
 			return nil, err
 		}
 	}
+	otherwise := f.otherwise("fail")
 	if err := f.done(); err != nil {
 		return nil, err
 	}
 	if t == nil {
 		return nil, fmt.Errorf("it does not say what to take")
 	}
-	return t, nil
+	return finding{t, otherwise}, nil
 }
 
-// occurrence returns where the nth occurrence of sep begins.
-func occurrence(text, sep string, nth int) (int, bool) {
-	i := index(nth, strings.Count(text, sep))
-	if i < 0 {
-		return 0, false
-	}
-	at := 0
-	for ; i >= 0; i-- {
-		j := strings.Index(text[at:], sep)
-		if i == 0 {
-			return at + j, true
-		}
-		at += j + len(sep)
-	}
-	return 0, false
-}
-
-func separator(f *fields, key string) (string, int, error) {
-	sep, nth := f.text(key, ""), f.nth("nth", 1)
-	if sep == "" {
-		return "", 0, fmt.Errorf("%s is a text", key)
-	}
-	return sep, nth, nil
+// separator reads what a part stands before or behind, and which one of them.
+func separator(f *fields, key string) (delimiter, int, error) {
+	nth := f.nth("nth", 1)
+	d, err := f.delimiter(key, f.flag("ignore-case"))
+	return d, nth, err
 }
 
 func takeBefore(f *fields) (take, error) {
-	sep, nth, err := separator(f, "before")
+	d, nth, err := separator(f, "before")
 	return func(text string) (string, bool) {
-		i, ok := occurrence(text, sep, nth)
-		return text[:i], ok
+		at, ok := d.nth(text, nth)
+		return text[:at[0]], ok
 	}, err
 }
 
 func takeAfter(f *fields) (take, error) {
-	sep, nth, err := separator(f, "after")
+	d, nth, err := separator(f, "after")
 	return func(text string) (string, bool) {
-		i, ok := occurrence(text, sep, nth)
-		if !ok {
-			return "", false
-		}
-		return text[i+len(sep):], true
+		at, ok := d.nth(text, nth)
+		return text[at[1]:], ok
 	}, err
 }
 
 func takeBetween(f *fields) (take, error) {
-	list, err := texts(f.args["between"])
+	list, _ := f.args["between"].([]Args)
 	f.used["between"] = true
-	nth := f.nth("nth", 1)
-	if err != nil || len(list) != 2 || list[0] == "" || list[1] == "" {
-		return nil, fmt.Errorf(`between is two texts, as in ["(", ")"]`)
+	nth, fold := f.nth("nth", 1), f.flag("ignore-case")
+	if len(list) != 2 {
+		return nil, fmt.Errorf(`between is two texts or classes, as in ["(", ")"]`)
 	}
+	open, err := delimiterOf(list[0], "between", fold)
+	if err != nil {
+		return nil, err
+	}
+	shut, err := delimiterOf(list[1], "between", fold)
 	return func(text string) (string, bool) {
-		i, ok := occurrence(text, list[0], nth)
+		at, ok := open.nth(text, nth)
 		if !ok {
 			return "", false
 		}
-		rest := text[i+len(list[0]):]
-		j := strings.Index(rest, list[1])
-		if j < 0 {
-			return "", false
-		}
-		return rest[:j], true
-	}, nil
+		rest := text[at[1]:]
+		end, _ := shut(rest)
+		return rest[:max(0, end)], end >= 0
+	}, err
 }
 
 // takeRun takes the nth match of a pattern.
@@ -169,9 +142,9 @@ func takeFrom(f *fields) (take, error) {
 }
 
 func takePattern(f *fields) (take, error) {
-	re, err := pattern.Compile(f.text("pattern", ""))
+	re, err := f.pattern("pattern")
 	if err != nil {
-		return nil, fmt.Errorf("pattern: %w", err)
+		return nil, err
 	}
 	group := min(1, re.NumSubexp())
 	if f.has("group") {
@@ -179,81 +152,33 @@ func takePattern(f *fields) (take, error) {
 			return nil, fmt.Errorf("the pattern has %d groups", re.NumSubexp())
 		}
 	}
+	nth := f.nth("nth", 1)
 	return func(text string) (string, bool) {
-		m := re.FindStringSubmatch(text)
-		if m == nil {
+		if nth == 1 {
+			m := re.FindStringSubmatch(text)
+			if m == nil {
+				return "", false
+			}
+			return m[group], true
+		}
+		all := re.FindAllStringSubmatch(text, max(-1, nth))
+		i := index(nth, len(all))
+		if i < 0 {
 			return "", false
 		}
-		return m[group], true
+		return all[i][group], true
 	}, nil
 }
 
-// rule is one rule of a label.
-type rule struct {
-	matches func(string) bool
-	then    string
-	always  bool // otherwise
-}
-
-func newLabel(args Args) (Step, error) {
-	list, ok := args.([]Args)
-	if !ok || len(list) == 0 {
-		return nil, fmt.Errorf("it takes a list of rules")
+// pattern reads a regular expression, and whether it regards upper and lower case.
+func (f *fields) pattern(key string) (*regexp.Regexp, error) {
+	text := f.text(key, "")
+	if f.flag("ignore-case") {
+		text = "(?i:" + text + ")"
 	}
-	var rules []rule
-	for i, a := range list {
-		if len(rules) > 0 && rules[i-1].always {
-			return nil, fmt.Errorf("rule %d stands after otherwise, which always matches", i+1)
-		}
-		r, err := newRule(a)
-		if err != nil {
-			return nil, fmt.Errorf("rule %d: %w", i+1, err)
-		}
-		rules = append(rules, r)
-	}
-	return simple(func(text string) string {
-		for _, r := range rules {
-			if r.matches(text) {
-				return r.then
-			}
-		}
-		return text
-	}), nil
-}
-
-func newRule(args Args) (rule, error) {
-	f, err := fieldsOf(args)
+	re, err := pattern.Compile(text)
 	if err != nil {
-		return rule{}, err
+		return nil, fmt.Errorf("%s: %w", key, err)
 	}
-	if f.has("otherwise") {
-		r := rule{matches: func(string) bool { return true }, then: f.text("otherwise", ""), always: true}
-		return r, f.done()
-	}
-	var found []func(string) bool
-	for key, match := range map[string]func(text, want string) bool{
-		"is": func(text, want string) bool { return text == want }, "contains": strings.Contains,
-		"begins": strings.HasPrefix, "ends": strings.HasSuffix,
-	} {
-		if f.has(key) {
-			want := f.text(key, "")
-			found = append(found, func(text string) bool { return match(text, want) })
-		}
-	}
-	if f.has("matches") {
-		re, err := pattern.Compile(f.text("matches", ""))
-		if err != nil {
-			return rule{}, fmt.Errorf("matches: %w", err)
-		}
-		found = append(found, re.MatchString)
-	}
-	r := rule{then: f.text("then", "")}
-	if err := f.done(); err != nil {
-		return r, err
-	}
-	if len(found) != 1 || !f.has("then") {
-		return r, fmt.Errorf("it takes one of is, contains, begins, ends, matches, and then")
-	}
-	r.matches = found[0]
-	return r, nil
+	return re, nil
 }

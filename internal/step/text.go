@@ -2,14 +2,12 @@ package step
 
 import (
 	"fmt"
+	"regexp"
 	"strings"
-	"sync"
 	"unicode"
 	"unicode/utf8"
 
 	"github.com/rivo/uniseg"
-	"golang.org/x/text/cases"
-	"golang.org/x/text/language"
 
 	"junvo/internal/character"
 	"junvo/internal/reason"
@@ -73,13 +71,29 @@ func singleSpace(text string) string {
 }
 
 func newDrop(args Args) (Step, error) {
+	fold := false
+	if f, err := fieldsOf(args); err == nil && f.has("of") {
+		f.used["of"] = true
+		fold, args = f.flag("ignore-case"), f.args["of"]
+		if err := f.done(); err != nil {
+			return nil, err
+		}
+	}
 	s, err := newSelection(args)
 	if err != nil {
 		return nil, err
 	}
+	out := func(text, what string) string { return strings.ReplaceAll(text, what, "") }
+	if fold {
+		words := map[string]*regexp.Regexp{}
+		for _, t := range s.texts {
+			words[t] = regexp.MustCompile("(?i)" + regexp.QuoteMeta(t))
+		}
+		out = func(text, what string) string { return words[what].ReplaceAllString(text, "") }
+	}
 	return simple(func(text string) string {
 		for _, t := range s.texts {
-			text = strings.ReplaceAll(text, t, "")
+			text = out(text, t)
 		}
 		if len(s.in) == 0 {
 			return text
@@ -149,44 +163,6 @@ func newOverwrite(args Args) (Step, error) {
 		return strings.Join(all[:from-1], "") + with + strings.Join(all[end:], "")
 	}), nil
 }
-
-func newCase(args Args) (Step, error) {
-	name, _ := args.(string)
-	switch name {
-	case "upper":
-		return caser(upperCase), nil
-	case "lower":
-		return caser(lowerCase), nil
-	case "title":
-		return caser(titleCase), nil
-	case "sentence":
-		lower, upper := caser(lowerCase), caser(upperCase)
-		return simple(func(text string) string {
-			text = lower(text)
-			i := strings.IndexFunc(text, unicode.IsLetter)
-			if i < 0 {
-				return text
-			}
-			first := characters(text[i:])[0]
-			return text[:i] + upper(first) + text[i+len(first):]
-		}), nil
-	}
-	return nil, fmt.Errorf("it is upper, lower, title or sentence")
-}
-
-// caser makes a step of casers, which keep state while they work: each call has one to itself.
-func caser(options func() cases.Caser) simple {
-	idle := sync.Pool{New: func() any { c := options(); return &c }}
-	return func(text string) string {
-		c := idle.Get().(*cases.Caser)
-		defer idle.Put(c)
-		return c.String(text)
-	}
-}
-
-func upperCase() cases.Caser { return cases.Upper(language.Und) }
-func lowerCase() cases.Caser { return cases.Lower(language.Und) }
-func titleCase() cases.Caser { return cases.Title(language.Und) }
 
 func newPad(args Args) (Step, error) {
 	f, err := fieldsOf(args)

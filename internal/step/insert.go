@@ -1,0 +1,40 @@
+package step
+
+import (
+	"fmt"
+	"strings"
+)
+
+// newInsert makes a step that puts a text into another.
+func newInsert(args Args) (Step, error) {
+	f, err := fieldsOf(args)
+	if err != nil {
+		return nil, err
+	}
+	text := f.text("text", "")
+	behind := f.args["at"] == "end"
+	at := 0
+	if behind {
+		f.used["at"] = true
+	} else {
+		at = f.nth("at", 1)
+	}
+	hasAt := f.has("at")
+	if err := f.done(); err != nil {
+		return nil, err
+	}
+	if text == "" || !hasAt {
+		return nil, fmt.Errorf("it takes text, and at: before which character, from 1, or -1 for the last, or end")
+	}
+	return simple(func(to string) string {
+		if behind {
+			return to + text
+		}
+		all := characters(to)
+		i := index(at, len(all))
+		if i < 0 {
+			return to
+		}
+		return strings.Join(all[:i], "") + text + strings.Join(all[i:], "")
+	}), nil
+}
