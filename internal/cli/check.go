@@ -45,7 +45,7 @@ plan is touched.`,
 				return usage("which plan? Name it, as in `junvo check %s --plan intake.plan.yaml`; `junvo draft` makes one",
 					args[0])
 			}
-			paths, kept, err := a.spooled(cmd.Context(), args)
+			paths, kept, err := a.spooled(cmd.Context(), args, c.plan)
 			if err != nil {
 				return err
 			}
@@ -72,7 +72,7 @@ func (a *app) runCheck(ctx context.Context, paths []string, c *checkFlags) error
 			return err
 		}
 	}
-	p, err := loadPlan(c.plan)
+	p, err := a.loadPlan(c.plan)
 	if err != nil {
 		return err
 	}
@@ -101,8 +101,11 @@ func (a *app) runCheck(ctx context.Context, paths []string, c *checkFlags) error
 	} else {
 		text = show.VerdictText(verdict, f, a.page())
 	}
-	if err := a.printVerdict(text, !verdict.Fits); err != nil {
+	if err := printVerdict(a.out, text, !verdict.Fits); err != nil {
 		return err
+	}
+	if c.accept && c.plan == "-" {
+		return usage("--accept writes to the plan, which needs a file")
 	}
 	if c.accept {
 		return acceptSeen(c.plan, p, prof)
@@ -118,7 +121,7 @@ func acceptSeen(path string, p *plan.Plan, prof *profile.Profile) error {
 	}
 	r := draft.Record(prof)
 	r.Add(p.Seen)
-	if text, err = plan.Accept(text, r); err != nil {
+	if text, err = plan.Accept(text, r, besideOf(path)); err != nil {
 		return usage("%s: %w", path, err)
 	}
 	return writeWhole(path, text)

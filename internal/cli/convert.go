@@ -37,6 +37,10 @@ type conversion struct {
 	// overwritePlan takes a new draft for an older plan that differs.
 	overwritePlan bool
 	origin        bool
+	// The files of the lists and of the drafted plan, where they are named.
+	failures, aside, keepPlan string
+	outputFormat              string // of standard output
+	streamed                  bool   // the output goes to standard output
 }
 
 func (a *app) convert() *cobra.Command {
@@ -61,6 +65,9 @@ Where there is an output of the same name in another format, the files beside th
 have its whole name, as in NAME.xlsx.failures.csv. A list that a person has put answers into, and a plan that
 may have been edited, are never overwritten.
 
+With -o - the table goes to standard output, as CSV, TSV or JSON lines, and the ledger to
+standard error; lists and plan are written only where they are named.
+
 An output appears whole or not at all. Cells that fail are blank in the output, unless
 the plan says otherwise. The exit code is 1 when there are failures. To answer them,
 fill in the column fix of the failures file and give it back with --fixes: a value, or
@@ -74,6 +81,7 @@ own list, all answers stay in the file, with a column that says which were used.
   junvo convert jan.csv feb.csv mar.csv -o clean/ --plan intake.plan.yaml
   junvo convert "book.xlsx#Landings" -o clean.xlsx
   junvo convert landings.csv -o "store.db#landings"
+  junvo convert landings.csv -o - --step 'Remarks: take: {digits: 1, otherwise: blank}' | head
   junvo convert landings.csv -o dear.csv --keep-if 'price > 12' --only 'Vessel,Price' --order-by=-Price`,
 		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {
@@ -85,8 +93,12 @@ own list, all answers stay in the file, with a column that says which were used.
 	}
 	f := cmd.Flags()
 	f.SortFlags = false
-	f.StringVarP(&c.output, "output", "o", "", "the table to write: a name that ends in "+outputEndings()+"; or a folder, for one table of each source")
-	f.StringVar(&c.plan, "plan", "", "the plan to run (default: drafted from the source)")
+	f.StringVarP(&c.output, "output", "o", "", "the table to write: a name that ends in "+outputEndings()+"; a folder, for one table of each source; or - for standard output")
+	f.StringVar(&c.outputFormat, "output-format", "", "format of standard output: "+strings.Join(streamFormats(), ", ")+" (default: csv)")
+	f.StringVar(&c.plan, "plan", "", "the plan to run, - for standard input (default: drafted from the source)")
+	f.StringVar(&c.failures, "failures", "", "the `file` for the list of failures (default: beside the output; with -o -, none)")
+	f.StringVar(&c.aside, "set-aside", "", "the `file` for the list of rows set aside")
+	f.StringVar(&c.keepPlan, "save-plan", "", "the `file` for the drafted plan")
 	f.StringVar(&c.fixes, "fixes", "", "answers to failures: a failures file with the column fix filled in")
 	f.StringVar(&c.failOver, "fail-over", "", "share of the non-blank cells, such as 1%; if more fail, nothing is written")
 	f.BoolVar(&c.grouped, "group-failures", false, "list equal failures once, with their number")
@@ -109,9 +121,24 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 	if c.ddl != "" && !slices.Contains(show.Dialects, c.ddl) {
 		return usage("--ddl is %s, not %q", strings.Join(show.Dialects, " or "), c.ddl)
 	}
-	if isFolder(c.output) {
+	named := c.failures != "" || c.aside != "" || c.keepPlan != ""
+	switch {
+	case c.output == "-":
+		return a.convertToOutput(ctx, paths, c)
+	case c.outputFormat != "":
+		return usage("--output-format goes with -o -; the ending of another output's name says its format")
+	case isFolder(c.output) && named:
+		return usage("a conversion into a folder writes the lists beside each output, and --failures, --set-aside and --save-plan name one file")
+	case isFolder(c.output):
 		return a.convertEach(ctx, paths, c)
 	}
+	return a.convertToFile(ctx, paths, c, func(l *convert.Ledger, w show.Written) error {
+		return a.printLedger(a.out, l, w, show.WrittenList(w, l))
+	})
+}
+
+// convertToFile converts the sources as one table, and hands the ledger over when all is there.
+func (a *app) convertToFile(ctx context.Context, paths []string, c *conversion, report func(*convert.Ledger, show.Written) error) error {
 	if err := c.checkTarget(nil); err != nil {
 		return err
 	}
@@ -129,7 +156,7 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 	if err != nil {
 		return err
 	}
-	paths, kept, err := a.spooled(ctx, paths)
+	paths, kept, err := a.spooled(ctx, paths, c.plan)
 	if err != nil {
 		return err
 	}
@@ -161,16 +188,16 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 		return outputError(err)
 	}
 	a.reportUnused(fixes.of(), out.private)
-	return a.printLedger(ledger, out.written(), show.WrittenList(out.written(), ledger))
+	return report(ledger, out.written())
 }
 
 // mayReplace returns an error where a file beside the output is there that no run has written.
 func (c *conversion) mayReplace() error {
 	stem := c.stem()
-	if err := mayReplace(stem+failuresEnding, "list of failures", c.keepsAnswers(), failureHeadings()...); err != nil {
+	if err := mayReplace(c.failuresPath(), "list of failures", c.keepsAnswers(), failureHeadings()...); err != nil {
 		return err
 	}
-	if err := mayReplace(stem+asideEnding, "list of rows set aside", false, asideHeader, withFile(asideHeader)); err != nil {
+	if err := mayReplace(c.asidePath(), "list of rows set aside", false, asideHeader, withFile(asideHeader)); err != nil {
 		return err
 	}
 	if c.ddl != "" {
@@ -205,7 +232,7 @@ func (a *app) convertOne(ctx context.Context, paths []string, c *conversion, fix
 	}
 	if ready.drafted != nil {
 		ready.drafted = plan.Drafted(ready.drafted)
-		if err := mayReplacePlan(c.stem()+planEnding, ready.drafted, c.overwritePlan, "--overwrite-plan"); err != nil {
+		if err := mayReplacePlan(c.planPath(), ready.drafted, c.overwritePlan, "--overwrite-plan"); err != nil {
 			return nil, nil, err
 		}
 	}
@@ -266,7 +293,10 @@ func same(a, b string) bool {
 
 // spooled puts a file in the place of what can be read once only: standard input, a pipe with a name.
 // The file goes when kept is called.
-func (a *app) spooled(ctx context.Context, paths []string) (list []string, kept func(), err error) {
+func (a *app) spooled(ctx context.Context, paths []string, plan string) (list []string, kept func(), err error) {
+	if plan == "-" && slices.Contains(paths, "-") {
+		return nil, nil, usage("standard input is one thing: the source or the plan, not both")
+	}
 	list = slices.Clone(paths)
 	kept = func() {
 		for i, p := range list {
@@ -374,7 +404,7 @@ func (a *app) convertTo(ctx context.Context, paths []string, r *runnable, out *o
 	return ledger, readError(paths, err)
 }
 
-func (a *app) printLedger(l *convert.Ledger, w show.Written, list string) error {
+func (a *app) printLedger(to io.Writer, l *convert.Ledger, w show.Written, list string) error {
 	f := show.Format(a.format)
 	var text string
 	if f == show.JSON {
@@ -386,5 +416,5 @@ func (a *app) printLedger(l *convert.Ledger, w show.Written, list string) error 
 	} else {
 		text = show.LedgerText(l, f, a.page(), list)
 	}
-	return a.printVerdict(text, l.Failed() > 0)
+	return printVerdict(to, text, l.Failed() > 0)
 }

@@ -105,7 +105,7 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 	a.reportUnused(fixes.of(), func(column string) bool {
 		return slices.ContainsFunc(outs, func(o *output) bool { return o.private(column) })
 	})
-	return a.printLedger(total, sum, list.String())
+	return a.printLedger(a.out, total, sum, list.String())
 }
 
 // outputName is the name of the output of a source: its own, without the endings that say

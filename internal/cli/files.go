@@ -75,10 +75,10 @@ func (c *conversion) outputs(files *wholefile.Files) {
 	path, _ := c.target()
 	stem := c.stem()
 	files.Writes(path, "the output")
-	files.Writes(stem+failuresEnding, "the list of failures")
-	files.Writes(stem+asideEnding, "the list of rows set aside")
+	files.Writes(c.failuresPath(), "the list of failures")
+	files.Writes(c.asidePath(), "the list of rows set aside")
 	if c.plan == "" {
-		files.Writes(stem+planEnding, "the drafted plan")
+		files.Writes(c.planPath(), "the drafted plan")
 	}
 	if c.metadata {
 		files.Writes(path+metadataEnding, "the description of the output")
@@ -96,6 +96,22 @@ const (
 	ddlEnding      = ".sql"
 	metadataEnding = "-metadata.json"
 )
+
+// failuresPath, asidePath and planPath are where the lists and the drafted plan go: the files that are named, or those
+// beside the output; "" where they are not written.
+func (c *conversion) failuresPath() string { return c.beside(c.failures, failuresEnding) }
+func (c *conversion) asidePath() string    { return c.beside(c.aside, asideEnding) }
+func (c *conversion) planPath() string     { return c.beside(c.keepPlan, planEnding) }
+
+func (c *conversion) beside(named, ending string) string {
+	switch {
+	case named != "":
+		return named
+	case c.streamed:
+		return ""
+	}
+	return c.stem() + ending
+}
 
 // stem is what the names of the files beside the output begin with: the name of the output without
 // its ending. Where there is an output of that name in another format, which may have such files, it
@@ -151,12 +167,15 @@ func fileCharacter(r rune) rune {
 
 // keepsAnswers reports whether the answers are read from the list of failures that the run writes.
 func (c *conversion) keepsAnswers() bool {
-	return c.fixes != "" && !isFolder(c.output) && same(c.fixes, c.stem()+failuresEnding)
+	return c.fixes != "" && !isFolder(c.output) && same(c.fixes, c.failuresPath())
 }
 
 // mayReplace returns an error unless a CSV file that a run may write or delete is not there, or was
 // written by an earlier run: its heading is one of these, and no answer stands in it.
 func mayReplace(path, what string, answered bool, headings ...[]string) error {
+	if path == "" {
+		return nil
+	}
 	f, err := os.Open(path)
 	if errors.Is(err, fs.ErrNotExist) {
 		return nil
@@ -200,6 +219,9 @@ func mayReplaceText(path, what string, ours func([]byte) bool) error {
 // mayReplacePlan returns an error where a plan is there that is another than the drafted one, and
 // that a person may have edited.
 func mayReplacePlan(path string, drafted []byte, told bool, flag string) error {
+	if path == "" {
+		return nil
+	}
 	free, err := replaceable(path, func(have []byte) bool {
 		return told || bytes.Equal(have, drafted) || plan.Untouched(have)
 	})

@@ -62,11 +62,18 @@ type list struct {
 	*wholefile.Optional
 	header []string
 	csv    *csv.Writer
+	none   bool // it is not written
 }
 
-func newList(path string) *list { return &list{Optional: wholefile.NewOptional(path)} }
+// newList begins a list that is written to a file; to none where the path is empty.
+func newList(path string) *list {
+	return &list{Optional: wholefile.NewOptional(path), none: path == ""}
+}
 
 func (l *list) write(record []string) error {
+	if l.none {
+		return nil
+	}
 	if l.csv == nil {
 		l.csv = csv.NewWriter(l)
 		if err := l.csv.Write(l.header); err != nil {
@@ -87,14 +94,13 @@ func (l *list) Finish() error {
 
 func newOutput(ctx context.Context, c *conversion, r *runnable, fixes *answers) (*output, error) {
 	path, part := c.target()
-	stem := c.stem()
 	p := r.plan
 	o := &output{
-		path: c.output, stem: stem, manyFiles: r.files > 1, private: p.HidesOutput, place: p.Place,
-		failures: newList(stem + failuresEnding), aside: newList(stem + asideEnding),
+		path: c.output, stem: c.stem(), manyFiles: r.files > 1, private: p.HidesOutput, place: p.Place,
+		failures: newList(c.failuresPath()), aside: newList(c.asidePath()),
 	}
 	if r.drafted != nil {
-		o.plan, o.planText = stem+planEnding, r.drafted
+		o.plan, o.planText = c.planPath(), r.drafted
 	}
 	o.failures.header, o.aside.header = failureHeader, asideHeader
 	if o.manyFiles {

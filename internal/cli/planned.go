@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io"
 	"os"
 	"path/filepath"
 
@@ -72,7 +73,7 @@ func drafted(prof *profile.Profile, w *wishes, usableNames bool) (bound *plan.Bo
 }
 
 func (a *app) load(paths []string, path string) (*runnable, error) {
-	p, err := loadPlan(path)
+	p, err := a.loadPlan(path)
 	if err != nil {
 		return nil, err
 	}
@@ -88,17 +89,23 @@ func (a *app) load(paths []string, path string) (*runnable, error) {
 	return &runnable{plan: bound, files: len(src.Info().Files)}, nil
 }
 
-func loadPlan(path string) (*plan.Plan, error) {
-	text, err := os.ReadFile(path)
+// loadPlan reads a plan; - is that on standard input.
+func (a *app) loadPlan(path string) (*plan.Plan, error) {
+	var text []byte
+	var err error
+	beside := besideOf(path)
+	if path == "-" {
+		if a.heldPlan == nil {
+			a.heldPlan, err = io.ReadAll(a.in)
+		}
+		text, path = a.heldPlan, "the plan on standard input"
+	} else {
+		text, err = os.ReadFile(path)
+	}
 	if err != nil {
 		return nil, usage("can't read the plan: %w", err)
 	}
-	p, err := plan.LoadWith(text, func(name string) ([]byte, error) {
-		if !filepath.IsAbs(name) {
-			name = filepath.Join(filepath.Dir(path), name)
-		}
-		return os.ReadFile(name)
-	})
+	p, err := plan.LoadWith(text, beside)
 	var mistakes plan.Mistakes
 	if errors.As(err, &mistakes) {
 		var lines manyErrors
@@ -108,6 +115,16 @@ func loadPlan(path string) (*plan.Plan, error) {
 		return nil, &exitError{exitUsage, &lines}
 	}
 	return p, err
+}
+
+// besideOf returns what reads the files that a plan names, which stand beside it.
+func besideOf(plan string) func(name string) ([]byte, error) {
+	return func(name string) ([]byte, error) {
+		if !filepath.IsAbs(name) {
+			name = filepath.Join(filepath.Dir(plan), name)
+		}
+		return os.ReadFile(name)
+	}
 }
 
 var errPlanAndWishes = usage("--as, --blank-word, --decimal-mark, --date-order, --fit and --private change what is drafted; with --plan, change the plan")

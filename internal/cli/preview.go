@@ -39,7 +39,7 @@ happened: = the same, > changed, . blank, x failed. Nothing is written.`,
   junvo preview landings.csv --compute 'value = round(net_weight * price, 2)'`,
 		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {
-			paths, kept, err := a.spooled(cmd.Context(), args)
+			paths, kept, err := a.spooled(cmd.Context(), args, v.plan)
 			if err != nil {
 				return err
 			}

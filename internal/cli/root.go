@@ -70,7 +70,8 @@ type app struct {
 	workers  int
 	source   input.Options
 	noHeader bool
-	wrong    error // what is wrong with the command line, where the library does not ask
+	heldPlan []byte // that on standard input
+	wrong    error  // what is wrong with the command line, where the library does not ask
 }
 
 // Main runs the program and returns its exit code.
@@ -372,8 +373,8 @@ const defaultWidth = 120
 
 // printVerdict prints what a command has found, which its exit code tells, too: where nobody reads
 // on, that is what is left.
-func (a *app) printVerdict(s string, failed bool) error {
-	err := a.print(s)
+func printVerdict(to io.Writer, s string, failed bool) error {
+	err := printTo(to, s)
 	if failed && (err == nil || errors.Is(err, syscall.EPIPE)) {
 		return errFailures
 	}
@@ -381,8 +382,10 @@ func (a *app) printVerdict(s string, failed bool) error {
 }
 
 // print writes to standard output.
-func (a *app) print(s string) error {
-	if _, err := io.WriteString(a.out, s); err != nil {
+func (a *app) print(s string) error { return printTo(a.out, s) }
+
+func printTo(to io.Writer, s string) error {
+	if _, err := io.WriteString(to, s); err != nil {
 		return &exitError{exitOutput, fmt.Errorf("can't write to standard output: %w", err)}
 	}
 	return nil

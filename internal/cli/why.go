@@ -55,7 +55,7 @@ and what else decides: the row that filled a cell, the condition that leaves a r
 			case len(q.steps) > 0 && (!asked || q.plan != ""):
 				return usage("--step goes with --value and without a plan; `junvo preview --steps` shows the steps of cells")
 			case asked && q.plan != "":
-				answer, err = whyPlanned(args, &q)
+				answer, err = a.whyPlanned(args, &q)
 			case asked:
 				answer, err = whyValue(args, &q, &w)
 			default:
@@ -123,14 +123,14 @@ func whyValue(args []string, q *question, w *wishes) (*show.Answer, error) {
 }
 
 // whyPlanned answers for a text by itself in a column of a plan.
-func whyPlanned(args []string, q *question) (*show.Answer, error) {
+func (a *app) whyPlanned(args []string, q *question) (*show.Answer, error) {
 	if len(args) > 0 || q.row > 0 || q.line > 0 {
 		return nil, usage("--value takes the place of a source, --row and --line")
 	}
 	if q.column == "" {
 		return nil, usage("name the column of the plan with --column")
 	}
-	p, err := loadPlan(q.plan)
+	p, err := a.loadPlan(q.plan)
 	if err != nil {
 		return nil, err
 	}

@@ -88,9 +88,10 @@ func (l *Ledger) Merge(o *Ledger) {
 	for k, n := range o.SetAside {
 		l.SetAside[k] += n
 	}
-	for i := range o.Columns {
-		c := o.Columns[i]
-		if i == len(l.Columns) {
+	for _, c := range o.Columns {
+		// Columns that the plan does not name may be others in each source.
+		i := slices.IndexFunc(l.Columns, func(a Account) bool { return a.Name == c.Name })
+		if i < 0 {
 			c.Steps, c.Reasons = slices.Clone(c.Steps), slices.Clone(c.Reasons)
 			l.Columns = append(l.Columns, c)
 			continue

@@ -171,8 +171,8 @@ func (w *writer) record(r *Record) {
 }
 
 // Accept returns the text of a plan with another record of what was seen; all else in it,
-// comments and layout too, stays as a person has written it.
-func Accept(text []byte, r *Record) ([]byte, error) {
+// comments and layout too, stays as a person has written it. Files that it names are read by a function.
+func Accept(text []byte, r *Record, read func(name string) ([]byte, error)) ([]byte, error) {
 	w := &writer{}
 	w.record(r)
 	if w.err != nil {
@@ -197,7 +197,7 @@ func Accept(text []byte, r *Record) ([]byte, error) {
 		}
 		out.Write(w.b.Bytes())
 	}
-	p, err := Load(out.Bytes())
+	p, err := LoadWith(out.Bytes(), read)
 	if err != nil || p.Seen == nil || p.Seen.Rows != r.Rows {
 		return nil, errors.New("what was seen can't be put into the plan; give it a line of its own that begins with \"seen\" and a colon")
 	}

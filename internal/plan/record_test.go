@@ -46,17 +46,17 @@ func TestAcceptLeavesAllElseAsItIs(t *testing.T) {
 		"# top\nplan: 1\nseen:\n  rows: 1\n\n# mine\ncolumns:\n  a: {} # too\n": "# top\nplan: 1\n" + written + "\n# mine\ncolumns:\n  a: {} # too\n",
 		"plan: 1\r\nseen: {rows: 9}\r\ncolumns: {a: {}}\r\n":                    "plan: 1\r\n" + written + "columns: {a: {}}\r\n",
 	} {
-		got, err := Accept([]byte(text), r)
+		got, err := Accept([]byte(text), r, nil)
 		require.NoError(t, err, text)
 		assert.Equal(t, want, string(got))
-		again, err := Accept(got, r)
+		again, err := Accept(got, r, nil)
 		require.NoError(t, err)
 		assert.Equal(t, string(got), string(again))
 		p, err := Load(got)
 		require.NoError(t, err)
 		assert.Equal(t, r, p.Seen)
 	}
-	_, err := Accept([]byte("{plan: 1, columns: {a: {}}, seen: {rows: 1}}"), r)
+	_, err := Accept([]byte("{plan: 1, columns: {a: {}}, seen: {rows: 1}}"), r, nil)
 	assert.Error(t, err)
 }
 
@@ -67,7 +67,7 @@ func FuzzAccept(f *testing.F) {
 	f.Add(intake)
 	f.Fuzz(func(t *testing.T, text string) {
 		r := &Record{Rows: 77}
-		got, err := Accept([]byte(text), r)
+		got, err := Accept([]byte(text), r, nil)
 		if err != nil {
 			return
 		}
@@ -90,7 +90,7 @@ func TestAcceptRefusesWhatItCannotKeep(t *testing.T) {
 		"plan: 1\nseen: {rows: 3,\n",                           // nor this
 		"plan: 1\ncolumns: {a: {}}\nseen:\n  rows: 1\nrows: x", // a mistake elsewhere
 	} {
-		out, err := Accept([]byte(text), &Record{Rows: 7})
+		out, err := Accept([]byte(text), &Record{Rows: 7}, nil)
 		assert.ErrorContains(t, err, "can't be put into the plan", text)
 		assert.Empty(t, out)
 	}

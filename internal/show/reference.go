@@ -89,7 +89,11 @@ func PlanPage() string {
 // WrittenList says which files were written.
 func WrittenList(w Written, l *convert.Ledger) string {
 	var b strings.Builder
-	fmt.Fprintf(&b, "wrote: %s (%s)\n", Visible(w.Output), plural(l.RowsOut, "row"))
+	output := Visible(w.Output)
+	if output == "-" {
+		output = "standard output"
+	}
+	fmt.Fprintf(&b, "wrote: %s (%s)\n", output, plural(l.RowsOut, "row"))
 	if w.Failures != "" {
 		fmt.Fprintf(&b, "       %s (%s)\n", Visible(w.Failures), plural(l.Failed(), "failure"))
 	}
