@@ -3,10 +3,14 @@ package cli
 import (
 	"context"
 	"slices"
+	"strconv"
+	"strings"
 
 	"github.com/spf13/cobra"
 
+	"junvo/internal/character"
 	"junvo/internal/convert"
+	"junvo/internal/plan"
 	"junvo/internal/show"
 )
 
@@ -18,8 +22,13 @@ type previewFlags struct {
 	wishes   wishes
 	plan     string
 	columns  []string
-	rows     int
+	rows     string
+	where    string
+	alike    int64
 	failures bool
+	emptied  bool
+	steps    bool
+	grid     bool
 	all      bool
 }
 
@@ -30,12 +39,20 @@ func (a *app) preview() *cobra.Command {
 		Short: "Show before and after, side by side, before anything is written",
 		Long: `Preview runs a plan over the first rows of a source, or all of them with --all, and
 shows for every column the text before and the value after: a few ordinary rows,
-then each different shape once, then what fails. What stands between them says what
-happened: = the same, > changed, . blank, x failed. Nothing is written.`,
+then each different shape once, then what fails. Above each column stands how many cells
+stay the same, change, are blank, emptied by the steps, or fail. What stands between the
+texts says what happened: = the same, > changed, . blank, o emptied, x failed. Columns
+that fail come first, and those in which nothing changes share a line. Nothing is written.
+
+--rows, --where and --alike choose rows; --steps shows the text after every step, and
+--grid whole rows, each column of the source with what is made of it beside it.`,
 		Example: `  junvo preview landings.csv --plan intake.plan.yaml
   junvo preview landings.csv --plan intake.plan.yaml --column net_weight --rows 40
   junvo preview landings.csv --plan intake.plan.yaml --failures --all
-  junvo preview landings.csv --step 'Skipper: take: {before: ","}' --column Skipper
+  junvo preview landings.csv --rows 5,17,300-320 --grid
+  junvo preview landings.csv --where 'failed(Boxes) || Boxes > 900' --all
+  junvo preview landings.csv --alike 17 --column "Net weight"
+  junvo preview landings.csv --step 'Skipper: [take: {before: ","}, case: upper]' --column Skipper --steps
   junvo preview landings.csv --compute 'value = round(net_weight * price, 2)'`,
 		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {
@@ -49,10 +66,15 @@ happened: = the same, > changed, . blank, x failed. Nothing is written.`,
 	}
 	f := cmd.Flags()
 	f.SortFlags = false
-	f.StringVar(&v.plan, "plan", "", "the plan (default: drafted from the source)")
+	f.StringVar(&v.plan, "plan", "", "the plan, - for standard input (default: drafted from the source)")
 	f.StringArrayVar(&v.columns, "column", nil, "column of the output to show (repeatable; default: all)")
-	f.IntVar(&v.rows, "rows", 8, "how many cells to show of each column")
+	f.StringVar(&v.rows, "rows", "8", "how many cells to show of each column; or which rows, as in 5,17,300-320")
+	f.StringVar(&v.where, "where", "", "show rows for which an `expression` is true")
+	f.Int64Var(&v.alike, "alike", 0, "show cells of the same shape as those of this row")
 	f.BoolVar(&v.failures, "failures", false, "show only what fails")
+	f.BoolVar(&v.emptied, "emptied", false, "show only cells of which the steps leave nothing")
+	f.BoolVar(&v.steps, "steps", false, "show the text after every step")
+	f.BoolVar(&v.grid, "grid", false, "show whole rows, each column of the source with what is made of it")
 	f.BoolVar(&v.all, "all", false, "look at the whole source (default: its first 10,000 rows)")
 	v.wishes.edits.flags(cmd)
 	v.wishes.flags(cmd)
@@ -61,24 +83,31 @@ happened: = the same, > changed, . blank, x failed. Nothing is written.`,
 	return cmd
 }
 
+// previewPage is what a preview is collected for.
+type previewPage interface {
+	Add(t convert.Tried)
+	Text(f show.Format, page show.Page, rows int64, more bool) string
+	JSON(rows int64) ([]byte, error)
+}
+
 func (a *app) runPreview(ctx context.Context, paths []string, v *previewFlags) error {
-	if v.rows < 1 {
-		return usage("--rows must be at least 1")
+	chosen, err := parseRows(v.rows)
+	if err != nil {
+		return err
+	}
+	switch {
+	case v.alike < 0:
+		return usage("--alike is the number of a row, from 1")
+	case v.failures && v.emptied:
+		return usage("--failures and --emptied exclude each other: no cell is both")
+	case v.grid && v.steps:
+		return usage("--grid and --steps exclude each other")
 	}
 	r, err := a.ready(ctx, paths, v.plan, &v.wishes)
 	if err != nil {
 		return err
 	}
-	src, err := a.open(paths, r.plan.Plan)
-	if err != nil {
-		return err
-	}
-	defer src.Close()
-	bound, err := r.plan.Bind(src.Info().Names)
-	if err != nil {
-		return usage("%w", err)
-	}
-	page := show.NewPreview(r.plan.Plan, v.rows, v.failures)
+	o := show.PreviewOptions{Cells: chosen.count, Failures: v.failures, Emptied: v.emptied, Steps: v.steps}
 	names := make([]string, len(r.plan.Columns))
 	for i, c := range r.plan.Columns {
 		names[i] = c.Name
@@ -88,22 +117,32 @@ func (a *app) runPreview(ctx context.Context, paths []string, v *previewFlags) e
 		if !ok {
 			return unknownColumn(c, names)
 		}
-		page.Only(slices.Index(names, name))
+		o.Only = append(o.Only, slices.Index(names, name))
 	}
-	limit := int64(previewRows)
-	if v.all {
-		limit = 0
+	limit := int64(0)
+	if !v.all {
+		limit = max(previewRows, chosen.last())
 	}
-	repeats, err := a.repeats(ctx, paths, bound, nil, "", limit, nil)
+	repeats, err := a.repeats(ctx, paths, r.plan, nil, "", limit, nil)
 	if err != nil {
 		return err
 	}
-	rows, err := convert.Try(src, bound, repeats, limit, func(t convert.Tried) error {
-		page.Add(t)
-		return ctx.Err()
-	})
+	shapes, err := a.shapesOf(ctx, paths, r.plan, v.alike)
 	if err != nil {
-		return readError(paths, err)
+		return err
+	}
+	if chosen.list != nil || v.where != "" || v.alike > 0 {
+		o.Chosen = func(t convert.Tried) bool {
+			return t.Meets && chosen.has(t.Row) && (shapes == nil || shapes[t.Column] == character.Shape(t.Raw))
+		}
+	}
+	var page previewPage = show.NewPreview(r.plan.Plan, o)
+	if v.grid {
+		page = show.NewGrid(r.plan.Plan, o)
+	}
+	rows, err := a.try(ctx, paths, r.plan, convert.TryOptions{Repeats: repeats, Rows: limit}, v.where, page.Add)
+	if err != nil {
+		return err
 	}
 	f := show.Format(a.format)
 	if f == show.JSON {
@@ -114,4 +153,87 @@ func (a *app) runPreview(ctx context.Context, paths []string, v *previewFlags) e
 		return a.print(string(doc))
 	}
 	return a.print(page.Text(f, a.page(), rows, rows == limit))
+}
+
+// try converts rows of a source and writes nothing. It returns how many rows it has read.
+func (a *app) try(ctx context.Context, paths []string, p *plan.Bound, o convert.TryOptions, where string, each func(convert.Tried)) (int64, error) {
+	src, err := a.open(paths, p.Plan)
+	if err != nil {
+		return 0, err
+	}
+	defer src.Close()
+	if where != "" {
+		if o.Where, err = p.Condition(where, src.Info().Names); err != nil {
+			return 0, usage("--where: %w", err)
+		}
+	}
+	rows, err := convert.Try(src, p, o, func(t convert.Tried) error {
+		each(t)
+		return ctx.Err()
+	})
+	return rows, readError(paths, err)
+}
+
+// shapesOf returns the shapes of the cells of a row, by the columns of a plan; nil where no row is given.
+func (a *app) shapesOf(ctx context.Context, paths []string, p *plan.Bound, row int64) (map[int]string, error) {
+	if row == 0 {
+		return nil, nil
+	}
+	shapes := map[int]string{}
+	_, err := a.try(ctx, paths, p, convert.TryOptions{Rows: row}, "", func(t convert.Tried) {
+		if t.Row == row {
+			shapes[t.Column] = character.Shape(t.Raw)
+		}
+	})
+	if err == nil && len(shapes) == 0 {
+		err = usage("there is no row %d that goes out; --alike takes the number of one", row)
+	}
+	return shapes, err
+}
+
+// rowChoice is which rows are asked for.
+type rowChoice struct {
+	count int        // how many, whichever they are
+	list  [][2]int64 // or the first and the last number of each run of them
+}
+
+// mostChosen is how many rows are shown that were asked for by their numbers.
+const mostChosen = 10_000
+
+// parseRows reads a number of rows, or the numbers of rows.
+func parseRows(text string) (*rowChoice, error) {
+	if n, err := strconv.Atoi(text); err == nil {
+		if n < 1 {
+			return nil, usage("--rows must be at least 1")
+		}
+		return &rowChoice{count: n}, nil
+	}
+	c := &rowChoice{}
+	for part := range strings.SplitSeq(text, ",") {
+		first, last, run := strings.Cut(strings.TrimSpace(part), "-")
+		a, err := strconv.ParseInt(first, 10, 64)
+		b := a
+		if run && err == nil {
+			b, err = strconv.ParseInt(last, 10, 64)
+		}
+		if err != nil || a < 1 || b < a {
+			return nil, usage("--rows is how many rows to show, as in 40, or which, as in 5,17,300-320 or 17-17; not %q", text)
+		}
+		c.list = append(c.list, [2]int64{a, b})
+		c.count += int(min(b-a+1, mostChosen))
+	}
+	c.count = min(c.count, mostChosen)
+	return c, nil
+}
+
+func (c *rowChoice) has(row int64) bool {
+	return c.list == nil || slices.ContainsFunc(c.list, func(r [2]int64) bool { return r[0] <= row && row <= r[1] })
+}
+
+// last returns the last row that is asked for, 0 where none is.
+func (c *rowChoice) last() (row int64) {
+	for _, r := range c.list {
+		row = max(row, r[1])
+	}
+	return row
 }

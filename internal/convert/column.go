@@ -225,7 +225,10 @@ func (c *column) again(e *became, s table.Span) outcome {
 		start := len(c.out.Text)
 		c.out.Text = append(c.out.Text, e.text[:e.length]...)
 		c.out.AddMade(start)
-	case blank, emptied:
+	case blank:
+		c.out.AddBlank()
+	case emptied:
+		c.noteEmptied()
 		c.out.AddBlank()
 	default:
 		c.out.AddSame(s)
@@ -355,7 +358,14 @@ func (c *column) empty(cell []byte) outcome {
 	if o := c.blank(cell); o != blank {
 		return o
 	}
+	c.noteEmptied()
 	return emptied
+}
+
+func (c *column) noteEmptied() {
+	if c.res.emptiedAt != nil {
+		c.res.emptiedAt[cellAt{c.row, c.index}] = true
+	}
 }
 
 // blank adds a blank cell, or what blank cells are given in its place.

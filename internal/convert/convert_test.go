@@ -296,7 +296,7 @@ func TestTry(t *testing.T) {
 	src := source(t, "id;kg\n1;2,5 kg\n;\n3;x\n4;7\n5;8\n")
 	p := bound(t, "plan: 1\nrows: {set-aside: [blank-rows]}\ncolumns: {w: {from: kg, to: decimal, decimal-mark: \",\", unit: kg}, id: {}}", src)
 	var got []string
-	n, err := Try(src, p, nil, 4, func(c Tried) error {
+	n, err := Try(src, p, TryOptions{Rows: 4}, func(c Tried) error {
 		why := ""
 		if c.Failure != nil {
 			why = c.Failure.Reason.String()
@@ -312,7 +312,7 @@ func TestTry(t *testing.T) {
 	enough := errors.New("enough")
 	src = source(t, messy(10))
 	p = bound(t, `{plan: 1, columns: {id: {}}}`, src)
-	_, err = Try(src, p, nil, 0, func(Tried) error { return enough })
+	_, err = Try(src, p, TryOptions{}, func(Tried) error { return enough })
 	assert.ErrorIs(t, err, enough)
 }
 

@@ -107,7 +107,13 @@ func (h *here) number(row int) int64 { return h.before + int64(row) + 1 }
 
 // meets reports whether a condition is true of the row. One without a value is not.
 func (h *here) meets(e *plan.Expression, p *plan.Bound) bool {
-	out, err := e.Eval(&rowOf{h, e, p.Raw(e)})
+	return h.holds(e, p.Raw(e))
+}
+
+// holds reports whether an expression is true of the row; raw is where the cells stand in the source that it uses as they
+// came.
+func (h *here) holds(e *plan.Expression, raw []int) bool {
+	out, err := e.Eval(&rowOf{h, e, raw})
 	return err == nil && out == "true"
 }
 

@@ -14,15 +14,30 @@ type Tried struct {
 	Column    int // of the plan
 	Raw, Out  string
 	Hidden    bool     // neither Raw nor Out may be shown, only their shapes
+	Emptied   bool     // the steps have left nothing of it
+	Meets     bool     // the row meets the condition that was asked for; without one, all do
 	Failure   *Failure // nil unless the cell fails
 }
 
-// Try converts the first rows of a source, all where rows is 0, and hands over every
-// cell; nothing is written. It returns how many rows it has read.
-func Try(src table.Source, p *plan.Bound, repeats *Repeats, rows int64, each func(Tried) error) (int64, error) {
+// TryOptions say what of a source is tried.
+type TryOptions struct {
+	Repeats *Repeats
+	Rows    int64           // the first ones; 0 for all
+	Where   *plan.Condition // nil for none
+}
+
+// Try converts the first rows of a source, and hands over every cell; nothing is written. It returns how many rows it
+// has read.
+func Try(src table.Source, p *plan.Bound, o TryOptions, each func(Tried) error) (int64, error) {
+	rows := o.Rows
 	info := src.Info()
 	relays := newRelays(context.Background())
-	w := newWorker(info, p, &Options{Repeats: repeats}, relays)
+	w := newWorker(info, p, &Options{Repeats: o.Repeats}, relays)
+	w.notesEmptied = true
+	if o.Where != nil {
+		w.counts = w.counts || o.Where.AsksNumber()
+		w.asksFailed = w.asksFailed || o.Where.AsksFailed()
+	}
 	var lines table.Lines
 	var read int64
 	b := &table.Block{}
@@ -44,7 +59,7 @@ func Try(src table.Source, p *plan.Bound, repeats *Repeats, rows int64, each fun
 		if rows > 0 {
 			n = min(n, rows-read)
 		}
-		if err := w.tryBlock(b, p, read, first, n, each); err != nil {
+		if err := w.tryBlock(b, &o, read, first, n, each); err != nil {
 			return read, err
 		}
 		read += n
@@ -52,7 +67,7 @@ func Try(src table.Source, p *plan.Bound, repeats *Repeats, rows int64, each fun
 	return read, nil
 }
 
-func (w *worker) tryBlock(b *table.Block, p *plan.Bound, before, first, n int64, each func(Tried) error) error {
+func (w *worker) tryBlock(b *table.Block, o *TryOptions, before, first, n int64, each func(Tried) error) error {
 	res := b.Result.(*result)
 	failures := res.failures
 	for i := range res.lost {
@@ -80,8 +95,11 @@ func (w *worker) tryBlock(b *table.Block, p *plan.Bound, before, first, n int64,
 		if res.rows.Out != nil && !res.rows.Out[r] {
 			continue
 		}
-		for i := range p.Columns {
+		at := here{b: b, res: res, row: r, before: w.before}
+		meets := o.Where == nil || at.holds(o.Where.Expression, o.Where.Raw)
+		for i := range w.columns {
 			t := Tried{
+				Meets: meets, Emptied: res.emptiedAt[cellAt{r, i}],
 				Row: before + int64(r) + 1, Line: first + b.Line(r), Column: i,
 				Hidden: w.columns[i].hidden, Raw: w.columns[i].source(r), Out: string(res.cells[i].At(r)),
 			}

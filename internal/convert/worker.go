@@ -27,23 +27,26 @@ type worker struct {
 	before int64     // that number
 	// asksFailed says that an expression asks which cells have failed.
 	asksFailed bool
-	fields     []table.Field // of the output, without those that say where a row came from
+	// notesEmptied says that somebody wants to know which cells are emptied.
+	notesEmptied bool
+	fields       []table.Field // of the output, without those that say where a row came from
 	// withOrigin has those too.
 	withOrigin []table.Field
 }
 
 // result is what a worker has made of a block.
 type result struct {
-	rows     table.Rows
-	cells    []table.Values // of the plan's columns, those of the output among them
-	encoded  []byte
-	out      int // rows that go out
-	outMask  []bool
-	failures []Failure       // with the row in the block in place of Row
-	lost     []Failure       // those of rows that were set aside for them
-	failedAt map[cellAt]bool // where there are failures, if an expression asks for that; else nil
-	aside    []asideRow
-	accounts []Account
+	rows      table.Rows
+	cells     []table.Values // of the plan's columns, those of the output among them
+	encoded   []byte
+	out       int // rows that go out
+	outMask   []bool
+	failures  []Failure       // with the row in the block in place of Row
+	lost      []Failure       // those of rows that were set aside for them
+	emptiedAt map[cellAt]bool // where cells are emptied, if somebody wants to know; else nil
+	failedAt  map[cellAt]bool // where there are failures, if an expression asks for that; else nil
+	aside     []asideRow
+	accounts  []Account
 }
 
 // cellAt is where a cell stands: its row in the block, and its column in the plan.
@@ -169,6 +172,9 @@ func (w *worker) convert(b *table.Block, encode bool) {
 // pass converts the rows of a block that go out.
 func (w *worker) pass(b *table.Block, res *result) {
 	res.failures = res.failures[:0]
+	if w.notesEmptied {
+		res.emptiedAt = map[cellAt]bool{}
+	}
 	if w.asksFailed {
 		res.failedAt = map[cellAt]bool{}
 	}

@@ -25,23 +25,28 @@ func (e *MissingError) Error() string {
 	return s
 }
 
-// Bind finds the plan's columns among the names of a source's. Its error is a *MissingError where a column is missing.
-func (p *Plan) Bind(names []string) (*Bound, error) {
-	p, err := p.withOthers(names)
-	if err != nil {
-		return nil, err
-	}
+// finder returns what finds the columns of a source. Its error is a *MissingError.
+func finder(names []string) func(name string) (int, error) {
 	at := make(map[string]int, len(names))
 	for i, n := range names {
 		at[n] = i
 	}
-	find := func(name string) (int, error) {
+	return func(name string) (int, error) {
 		i, ok := at[name]
 		if !ok {
 			return 0, &MissingError{name, table.Nearest(name, names)}
 		}
 		return i, nil
 	}
+}
+
+// Bind finds the plan's columns among the names of a source's. Its error is a *MissingError where a column is missing.
+func (p *Plan) Bind(names []string) (*Bound, error) {
+	p, err := p.withOthers(names)
+	if err != nil {
+		return nil, err
+	}
+	find := finder(names)
 	b := &Bound{Plan: p, from: make([]int, len(p.Columns)), raw: map[*Expression][]int{}}
 	for i := range p.Columns {
 		if c := &p.Columns[i]; !c.Made() {

@@ -129,6 +129,21 @@ func (c *Column) inputs() []string {
 	return nil
 }
 
+// placer returns what finds a column by its name, or one of its aliases.
+func (p *Plan) placer() func(name string) int {
+	at := map[string]int{}
+	for i, c := range p.Columns {
+		at[c.Name] = i
+	}
+	aliases := p.aliases()
+	return func(name string) int {
+		if i, ok := at[name]; ok {
+			return i
+		}
+		return aliases[name]
+	}
+}
+
 // link finds the columns that others are made of, and the order in which to make them.
 func (p *Plan) link() error {
 	at := map[string]int{}
@@ -151,13 +166,7 @@ func (p *Plan) link() error {
 			c.Join.From = append(c.Join.From, from)
 		}
 	}
-	aliases := p.aliases()
-	place := func(name string) int {
-		if i, ok := at[name]; ok {
-			return i
-		}
-		return aliases[name]
-	}
+	place := p.placer()
 	p.Order = nil
 	state := make([]uint8, len(p.Columns)) // 1 while it is visited, 2 when it is in order
 	var way []string                       // the columns that are visited

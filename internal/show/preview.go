@@ -1,63 +1,114 @@
 package show
 
 import (
-	"fmt"
 	"slices"
-	"strconv"
-	"strings"
 
 	"junvo/internal/character"
 	"junvo/internal/convert"
 	"junvo/internal/plan"
+	"junvo/internal/reason"
 )
 
-// Preview collects the cells that show best what a plan does.
+// PreviewOptions say what a preview shows.
+type PreviewOptions struct {
+	Cells             int   // of each column, or rows of a grid, at most
+	Failures, Emptied bool  // only such cells
+	Steps             bool  // the text after every step, too
+	Only              []int // these columns of the plan; nil for all
+	// Chosen says which cells are shown, the first ones first; nil for a choice that shows what there is.
+	Chosen func(t convert.Tried) bool
+}
+
+// Preview collects the cells that show best what a plan does, and counts what becomes of all of them.
 type Preview struct {
-	plan     *plan.Plan
-	limit    int // cells of each column
-	failures bool
-	only     []int
-	columns  []previewColumn
+	PreviewOptions
+	plan    *plan.Plan
+	columns []previewColumn
 }
 
 type previewColumn struct {
-	ordinary, shapes, failing []convert.Tried
-	seen                      map[string]bool // shapes
-	failed                    int64
+	ordinary, shapes, failing, chosen []convert.Tried
+	seen                              map[string]bool // shapes
+	counts                            [numFates]int64
+	more                              int64 // cells that were chosen and are not shown
+}
+
+// fate is what becomes of a cell.
+type fate uint8
+
+const (
+	same fate = iota
+	changed
+	blank
+	emptied
+	failed
+	numFates
+)
+
+// fates names them, and has the sign of each.
+var fates = [numFates]struct{ name, sign string }{{"the same", "="}, {"changed", ">"}, {"blank", "."}, {"emptied", "o"}, {"fail", "x"}}
+
+func fateOf(t *convert.Tried) fate {
+	switch {
+	case t.Failure != nil:
+		return failed
+	case t.Emptied:
+		return emptied
+	case t.Out == "":
+		return blank
+	case t.Out == t.Raw:
+		return same
+	}
+	return changed
 }
 
 // ordinaryRows is how many rows from the top are shown whatever is in them.
 const ordinaryRows = 3
 
-// NewPreview shows up to that many cells of each column, or only those that fail.
-func NewPreview(p *plan.Plan, limit int, failures bool) *Preview {
-	v := &Preview{plan: p, limit: limit, failures: failures, columns: make([]previewColumn, len(p.Columns))}
+// NewPreview begins a preview of a plan.
+func NewPreview(p *plan.Plan, o PreviewOptions) *Preview {
+	v := &Preview{PreviewOptions: o, plan: p, columns: make([]previewColumn, len(p.Columns))}
 	for i := range v.columns {
 		v.columns[i].seen = map[string]bool{}
 	}
 	return v
 }
 
-// Only shows this column of the plan, and others that Only was called for.
-func (v *Preview) Only(column int) { v.only = append(v.only, column) }
-
 // Add takes a cell.
 func (v *Preview) Add(t convert.Tried) {
-	if len(v.only) > 0 && !slices.Contains(v.only, t.Column) {
+	if len(v.Only) > 0 && !slices.Contains(v.Only, t.Column) {
 		return
 	}
 	c := &v.columns[t.Column]
-	if t.Failure != nil {
-		if c.failed++; len(c.failing) < v.limit {
+	kind := fateOf(&t)
+	c.counts[kind]++
+	switch {
+	case v.Failures && kind != failed, v.Emptied && kind != emptied:
+	case v.Chosen != nil || v.Failures || v.Emptied:
+		if v.Chosen != nil && !v.Chosen(t) {
+			return
+		}
+		if len(c.chosen) < v.Cells {
+			c.chosen = append(c.chosen, t)
+		} else {
+			c.more++
+		}
+	case kind == failed:
+		if len(c.failing) < v.Cells {
 			c.failing = append(c.failing, t)
 		}
-		return
+	default:
+		v.addGood(c, t)
 	}
+}
+
+// addGood keeps the first rows, and each different shape once.
+func (v *Preview) addGood(c *previewColumn, t convert.Tried) {
 	shape := character.Shape(t.Raw)
 	switch {
-	case len(c.ordinary) < min(ordinaryRows, v.limit):
+	case len(c.ordinary) < min(ordinaryRows, v.Cells):
 		c.ordinary = append(c.ordinary, t)
-	case !c.seen[shape] && len(c.shapes) < v.limit:
+	case !c.seen[shape] && len(c.shapes) < v.Cells:
 		c.shapes = append(c.shapes, t)
 	default:
 		return
@@ -65,170 +116,118 @@ func (v *Preview) Add(t convert.Tried) {
 	c.seen[shape] = true
 }
 
-// cells returns what is shown of a column: at least a third of the room is for failures.
-func (v *Preview) cells(c *previewColumn) []convert.Tried {
-	if v.failures {
-		return c.failing
+// cells returns what is shown of a column, and how many cells of it fail, or were chosen, beside those. At least a third
+// of the room is for failures, and all that the others leave.
+func (v *Preview) cells(c *previewColumn) (list []convert.Tried, more int64) {
+	if v.Chosen != nil || v.Failures || v.Emptied {
+		return c.chosen, c.more
 	}
-	failing := c.failing[:min(len(c.failing), max(1, v.limit/3))]
 	good := append(slices.Clone(c.ordinary), c.shapes...)
-	good = good[:min(len(good), v.limit-len(failing))]
-	return append(good, failing...)
+	room := max(1, v.Cells/3, v.Cells-len(good))
+	failing := c.failing[:min(len(c.failing), room)]
+	good = good[:min(len(good), v.Cells-len(failing))]
+	return append(good, failing...), c.counts[failed] - int64(len(failing))
 }
 
-// shown returns the columns that are shown.
-func (v *Preview) shown() (columns []int) {
+// shown returns the columns that are shown, those with failures first and then those that change something; and those in
+// which nothing changes.
+func (v *Preview) shown() (columns, unchanged []int) {
+	var failing, changing []int
 	for i := range v.columns {
-		if (len(v.only) == 0 || slices.Contains(v.only, i)) && (!v.failures || v.columns[i].failed > 0) {
-			columns = append(columns, i)
+		c := &v.columns[i]
+		if len(v.Only) > 0 && !slices.Contains(v.Only, i) {
+			continue
+		}
+		switch {
+		case v.Failures || v.Emptied:
+			if len(c.chosen) > 0 {
+				failing = append(failing, i)
+			}
+		case len(v.Only) > 0 || v.Chosen != nil:
+			changing = append(changing, i)
+		case c.counts[failed] > 0:
+			failing = append(failing, i)
+		case c.counts[changed]+c.counts[emptied] > 0:
+			changing = append(changing, i)
+		default:
+			unchanged = append(unchanged, i)
 		}
 	}
-	return columns
+	return append(failing, changing...), unchanged
 }
 
-// Text returns the page; more says that there may be more rows than were looked at.
-func (v *Preview) Text(f Format, page Page, rows int64, more bool) string {
-	var b strings.Builder
-	of := "the " + plural(rows, "row")
-	if more {
-		of = "the first " + plural(rows, "row")
-	}
-	if f == Table {
-		fmt.Fprintf(&b, "preview of %s; nothing is written\n", of)
-	}
-	columns := v.shown()
-	if f == CSV {
-		return v.table(columns).render(f, page)
-	}
-	for _, i := range columns {
-		b.WriteString("\n" + v.column(i, f, page))
-	}
-	if len(columns) == 0 {
-		b.WriteString("nothing fails\n")
-	}
-	if f == Markdown {
-		return strings.TrimLeft(b.String(), "\n")
-	}
-	return b.String()
+// stepText is what a step has made of a cell's text.
+type stepText struct {
+	Step string `json:"step"`
+	Text string `json:"text"`
 }
 
-// table is all columns in one table.
-func (v *Preview) table(columns []int) *grid {
-	g := &grid{columns: []column{
-		{name: "column"},
-		{name: "type"},
-		{name: "row", right: true},
-		{name: "before"},
-		{name: "after"},
-		{name: "reason"},
-	}}
-	for _, i := range columns {
-		p := &v.plan.Columns[i]
-		for _, t := range v.cells(&v.columns[i]) {
-			before, after := shown(t)
-			g.rows = append(g.rows, []string{
-				Visible(p.Name), p.Convention.Type.String(), strconv.FormatInt(t.Row, 10),
-				Visible(before), Visible(after), failed(t),
-			})
+// steps returns the text of a cell after every step as far as they come; none of what is computed.
+func (v *Preview) steps(t *convert.Tried) (list []stepText) {
+	p := &v.plan.Columns[t.Column]
+	if !v.Steps || p.Compute != nil || t.Raw == "" {
+		return nil
+	}
+	text := t.Raw
+	for _, s := range p.Steps {
+		next, why := s.Step.Apply(text)
+		if why != reason.None {
+			return append(list, stepText{plan.StepText(s), why.String()})
+		}
+		shown := next
+		if t.Hidden {
+			shown = character.Shape(next)
+		}
+		list = append(list, stepText{plan.StepText(s), shown})
+		if text = next; text == "" {
+			break
 		}
 	}
-	return g
+	return list
 }
 
-// failed says why a cell failed, "" where it did not.
-func failed(t convert.Tried) string {
-	switch {
-	case t.Failure == nil:
-		return ""
-	case t.Failure.Detail == "":
-		return t.Failure.Reason.String()
-	}
-	return t.Failure.Reason.String() + ": " + Visible(t.Failure.Detail)
-}
-
-func (v *Preview) column(i int, f Format, page Page) string {
-	c, p := &v.columns[i], &v.plan.Columns[i]
-	head := Visible(p.Name)
-	switch {
-	case p.Join != nil:
-		head += " joined of " + Visible(strings.Join(p.Join.Columns, ", ")) + ","
-	case p.Compute != nil:
-		head += " computed,"
-	case p.Source != p.Name:
-		head += fmt.Sprintf(" from %q", Visible(p.Source))
-	}
-	head += " to " + withNote(p.Convention.Type.String(), p.Terms.Say())
-	if c.failed > 0 {
-		head += fmt.Sprintf(": %d fail", c.failed)
-	}
-	g := &grid{columns: []column{
-		{name: "row", right: true},
-		{name: "before", min: 20},
-		{name: ""},
-		{name: "after", min: 20, right: p.Convention.Type.Numeric()},
-		{name: "reason", min: 16},
-	}}
-	anyFails := false
-	for _, t := range v.cells(c) {
-		before, after := shown(t)
-		g.rows = append(g.rows, []string{strconv.FormatInt(t.Row, 10), Visible(before), sign(t), Visible(after), failed(t)})
-		anyFails = anyFails || t.Failure != nil
-	}
-	if !anyFails {
-		g.remove("reason")
-	}
-	if f == Markdown {
-		head = "### " + escapeCell(head) + "\n"
-	}
-	return head + "\n" + g.render(f, page)
-}
-
-// shown returns the texts before and after, or their shapes where the column is private.
-func shown(t convert.Tried) (before, after string) {
+// shownTexts returns the texts before and after, or their shapes where the column is private.
+func shownTexts(t *convert.Tried) (before, after string) {
 	if t.Hidden {
 		return character.Shape(t.Raw), character.Shape(t.Out)
 	}
 	return t.Raw, t.Out
 }
 
-// sign says what happened to a cell.
-func sign(t convert.Tried) string {
-	switch {
-	case t.Failure != nil:
-		return "x"
-	case t.Out == "":
-		return "."
-	case t.Out == t.Raw:
-		return "="
-	}
-	return ">"
-}
-
 // JSON returns the preview for programs.
 func (v *Preview) JSON(rows int64) ([]byte, error) {
 	type cell struct {
-		Row    int64  `json:"row"`
-		Before string `json:"before"`
-		After  string `json:"after"`
-		Reason string `json:"reason,omitempty"`
+		Row    int64      `json:"row"`
+		Before string     `json:"before"`
+		After  string     `json:"after"`
+		Reason string     `json:"reason,omitempty"`
+		Steps  []stepText `json:"steps,omitempty"`
 	}
 	type column struct {
-		Name  string `json:"name"`
-		Type  string `json:"type"`
-		Fail  int64  `json:"fail"`
-		Cells []cell `json:"cells"`
+		Name    string `json:"name"`
+		Type    string `json:"type"`
+		Same    int64  `json:"same"`
+		Changed int64  `json:"changed"`
+		Blank   int64  `json:"blank"`
+		Emptied int64  `json:"emptied"`
+		Fail    int64  `json:"fail"`
+		Cells   []cell `json:"cells"`
 	}
 	doc := struct {
 		Junvo   int      `json:"junvo"`
 		Rows    int64    `json:"rows"`
 		Columns []column `json:"columns"`
 	}{Junvo: 1, Rows: rows, Columns: []column{}}
-	for _, i := range v.shown() {
-		p := &v.plan.Columns[i]
-		c := column{p.Name, p.Convention.Type.String(), v.columns[i].failed, []cell{}}
-		for _, t := range v.cells(&v.columns[i]) {
-			before, after := shown(t)
-			one := cell{t.Row, before, after, ""}
+	columns, unchanged := v.shown()
+	all := append(columns, unchanged...)
+	slices.Sort(all)
+	for _, i := range all {
+		p, n := &v.plan.Columns[i], &v.columns[i].counts
+		c := column{p.Name, p.Convention.Type.String(), n[same], n[changed], n[blank], n[emptied], n[failed], []cell{}}
+		list, _ := v.cells(&v.columns[i])
+		for _, t := range list {
+			before, after := shownTexts(&t)
+			one := cell{t.Row, before, after, "", v.steps(&t)}
 			if t.Failure != nil {
 				one.Reason = t.Failure.Reason.String()
 			}
