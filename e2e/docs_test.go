@@ -22,6 +22,9 @@ var references = []struct{ page, topic string }{
 	{"findings.md", "findings"},
 	{"plan.md", "steps"},
 	{"plan-keys.md", "plan"},
+	{"functions.md", "functions"},
+	{"tasks.md", "tasks"},
+	{"words.md", "words"},
 }
 
 func TestReferencePages(t *testing.T) {

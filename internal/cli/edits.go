@@ -153,15 +153,44 @@ func (e *edits) keepOnly(p *plan.Plan) error {
 		return nil
 	}
 	var columns []plan.Column
+	taken := map[string]bool{}
 	for _, name := range e.only {
 		at, err := outputColumn(p, name)
 		if err != nil {
 			return err
 		}
 		columns = append(columns, p.Columns[at])
+		taken[p.Columns[at].Name] = true
+	}
+	// What expressions use is worked out all the same.
+	for i := 0; i <= len(columns); i++ {
+		for _, name := range used(p, columns, i) {
+			at, err := outputColumn(p, name)
+			if err != nil || taken[p.Columns[at].Name] {
+				continue // an unknown name is found when the expression is compiled
+			}
+			c := p.Columns[at]
+			c.Helper = true
+			columns = append(columns, c)
+			taken[c.Name] = true
+		}
 	}
 	p.Columns = columns
 	return nil
+}
+
+// used lists the names that the expression of a column uses; behind the last column, those of the conditions on rows.
+func used(p *plan.Plan, columns []plan.Column, i int) (names []string) {
+	list := []*plan.Expression{p.Keep, p.Drop}
+	if i < len(columns) {
+		list = []*plan.Expression{columns[i].Compute}
+	}
+	for _, e := range list {
+		if e != nil {
+			names = append(names, expression.Names(e.Text)...)
+		}
+	}
+	return names
 }
 
 // freeName returns an error where the output has a column of a name already.

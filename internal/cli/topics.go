@@ -1,18 +1,61 @@
 package cli
 
 import (
+	"strings"
+
 	"github.com/spf13/cobra"
 
 	"junvo/internal/show"
 )
 
-// topics are the pages of reference, made from the catalogues.
-func topics() []*cobra.Command {
-	return []*cobra.Command{
-		{Use: "types", Short: "The types that a column can have", Long: show.TypePage()},
-		{Use: "reasons", Short: "Why cells fail, and what mends them", Long: show.ReasonPage()},
-		{Use: "plan", Short: "The form of plans", Long: show.PlanPage()},
-		{Use: "steps", Short: "What a plan may do to text", Long: show.StepPage()},
-		{Use: "findings", Short: "What a profile can find", Long: show.FindingPage()},
+// help finds commands, topics, and whatever has a name in a catalogue.
+func (a *app) help(root *cobra.Command) *cobra.Command {
+	return &cobra.Command{
+		Use:   "help [COMMAND | TOPIC | WORD...]",
+		Short: "Help about a command, a topic, or any word: a step, function, key, type, reason, finding or task",
+		Example: `  junvo help convert
+  junvo help take
+  junvo help not-a-number
+  junvo help number after a word`,
+		RunE: func(_ *cobra.Command, args []string) error {
+			if cmd, left, err := root.Find(args); err == nil && len(left) == 0 {
+				return cmd.Help()
+			}
+			word := strings.Join(args, " ")
+			text, near := show.Lookup(word)
+			switch {
+			case text != "":
+				return a.print(text)
+			case near != "":
+				return usage("there is no help for %q. Is %q meant?", word, near)
+			}
+			return usage("there is no help for %q; `junvo --help` lists the commands and topics, and `junvo help tasks` what people do", word)
+		},
 	}
+}
+
+// topic is a page of reference, made from a catalogue when somebody asks for it.
+type topic struct {
+	name, short string
+	page        func() string
+}
+
+var allTopics = []topic{
+	{"types", "The types that a column can have", show.TypePage},
+	{"reasons", "Why cells fail, and what mends them", show.ReasonPage},
+	{"plan", "The form of plans", show.PlanPage},
+	{"steps", "What a plan may do to text", show.StepPage},
+	{"functions", "The functions of expressions", show.FunctionPage},
+	{"tasks", "What people do to tables: a line to try and a plan to keep", show.TaskPage},
+	{"words", "The words that Junvo uses", show.WordPage},
+	{"findings", "What a profile can find", show.FindingPage},
+}
+
+func (a *app) topics() (all []*cobra.Command) {
+	for _, t := range allTopics {
+		cmd := &cobra.Command{Use: t.name, Short: t.short}
+		cmd.SetHelpFunc(func(*cobra.Command, []string) { _ = a.print(t.page()) }) // an error is kept by standard output
+		all = append(all, cmd)
+	}
+	return all
 }

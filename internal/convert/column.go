@@ -284,6 +284,8 @@ func (c *column) read(s table.Span, kind value.Stored) outcome {
 		return c.withOther()
 	case why != reason.None:
 		return c.fail(cell, why, c.stepDetail(cell))
+	case text == "" && c.noPiece():
+		return c.blank(cell)
 	case text == "":
 		return c.empty(cell)
 	case changed == 0 && own != nil:

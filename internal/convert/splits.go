@@ -1,6 +1,7 @@
 package convert
 
 import (
+	"slices"
 	"strconv"
 
 	"junvo/internal/plan"
@@ -71,6 +72,16 @@ func (s *splits) at(row int) *splitRow { return &s.rows[row%tile] }
 // ofOther reports whether a cell could not be taken apart, and that is a failure of another column.
 func (c *column) ofOther() bool {
 	return c.splits != nil && c.splits.fails != c.index && c.splits.at(c.row).why != reason.None
+}
+
+// noPiece reports whether the cell is blank because its piece is, and another piece is not: nothing is lost of it then.
+func (c *column) noPiece() bool {
+	if c.splits == nil {
+		return false
+	}
+	_, n := step.PieceOf(c.plan.Steps[len(c.plan.Split.Steps)].Step)
+	pieces := c.splits.at(c.row).pieces
+	return pieces[n] == "" && slices.ContainsFunc(pieces, func(p string) bool { return p != "" })
 }
 
 // withOther leaves the cell blank that has failed with that of another column.

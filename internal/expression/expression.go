@@ -167,6 +167,8 @@ func newLanguage() (*cel.Env, error) {
 	o := append(options(), cel.ClearMacros(), cel.Function("decimal_literal",
 		cel.Overload("decimal_literal_text", []*cel.Type{cel.StringType}, numberType,
 			cel.UnaryBinding(func(v ref.Val) ref.Val { return asNumber([]ref.Val{v}) }))),
+		cel.Function(blankOf, cel.Overload("blank_of_any", []*cel.Type{cel.TypeParamType("T")}, cel.TypeParamType("T"),
+			cel.OverloadIsNonStrict(), cel.UnaryBinding(func(ref.Val) ref.Val { return types.NullValue }))),
 		cel.Function(exactNumber, exactFrom("int", cel.IntType), exactFrom("uint", cel.UintType),
 			exactFrom("double", cel.DoubleType)))
 	for i := range maxAsked {

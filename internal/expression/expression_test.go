@@ -93,6 +93,13 @@ func TestExpressions(t *testing.T) {
 		"int('5') + 1":                         "6",
 		"double('1.50') * 2":                   "3",
 		"ok ? null : 1.5":                      "",
+		"ok ? null : name":                     "",
+		"ok ? name : null":                     "Größe",
+		"!ok ? name : null":                    "",
+		"ok ? null : (ok ? null : landed)":     "",
+		"!ok ? null : (ok ? landed : null)":    "2021-03-04",
+		"firstOf(ok ? null : name, 'x')":       "x",
+		"blank(!ok ? at : null) ? 1 : null":    "1",
 		"ok ? 1.5 : null":                      "1.5",
 		"'a//b'":                               "a//b",
 		`'it\'s // ' + "\"//"`:                 `it's // "//`,
@@ -275,4 +282,21 @@ func FuzzCompile(f *testing.F) {
 		}
 		_, _ = e.Eval(testRow{e, func(i int) string { return row[e.Uses[i]] }})
 	})
+}
+
+// What a blank gives in each place is as the table of docs/functions.md says. Due is blank.
+func TestWhatABlankGives(t *testing.T) {
+	for text, want := range map[string]string{
+		"plusDays(due, 1) < landed": "", "number(part(name, 99)) + 1": "", "number(part(name, 99)) % 2": "",
+		"due == landed": "false", "due != landed": "true", "part(name, 99) == 'x'": "false",
+		"due < landed || ok": "true", "ok || due < landed": "true", "due < landed && !ok": "false", "due < landed && ok": "",
+		"due < landed || !ok": "", "!(due < landed)": "", "due < landed ? 1 : 2": "",
+		"blank(due)": "true", "failed(kg)": "false", "firstOf(due, landed)": "2021-03-04", "min(due, due)": "",
+		"year(due)": "", "due.year()": "", "upper(part(name, 99))": "", "part(name, 99) + 'x'": "", "text(due)": "",
+		"found(name, 'x')": "", "piece(name, '/', 2)": "", "lookup('ports', name)": "",
+	} {
+		got, err := eval(t, text)
+		require.NoError(t, err, text)
+		assert.Equal(t, want, got, text)
+	}
 }

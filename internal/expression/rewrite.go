@@ -113,10 +113,11 @@ func (r *rewriter) call(x celast.Expr) {
 		r.compare(x)
 	case operators.Conditional:
 		args := call.Args()
-		if isNull(args[1]) && !isNull(args[2]) { // the type of the whole is that of the first
-			r.next++
-			x.SetKindCase(r.fac.NewCall(x.ID(), operators.Conditional, r.fac.NewCall(r.next, operators.LogicalNot, args[0]),
-				args[2], args[1]))
+		switch {
+		case isNull(args[1]) && !isNull(args[2]):
+			x.SetKindCase(r.fac.NewCall(x.ID(), operators.Conditional, args[0], r.blankOf(args[2]), args[2]))
+		case isNull(args[2]) && !isNull(args[1]):
+			x.SetKindCase(r.fac.NewCall(x.ID(), operators.Conditional, args[0], args[1], r.blankOf(args[1])))
 		}
 	case "size", "int", "uint", "double": // these give numbers of the language, and not exact ones
 		r.next++
@@ -127,6 +128,15 @@ func (r *rewriter) call(x celast.Expr) {
 		x.SetKindCase(r.fac.NewCall(x.ID(), exactNumber, inner))
 	}
 }
+
+// blankOf makes a blank value of the type of another.
+func (r *rewriter) blankOf(x celast.Expr) celast.Expr {
+	r.next++
+	return r.fac.NewCall(r.next, blankOf, x)
+}
+
+// blankOf is the function that gives a blank value of the type of its argument, whatever that is.
+const blankOf = "blank_of"
 
 // compare finds comparisons with what no cell is equal to, since blank has no value.
 func (r *rewriter) compare(x celast.Expr) {

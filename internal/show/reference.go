@@ -20,9 +20,13 @@ func TypePage() string {
 	var b strings.Builder
 	b.WriteString("The types that a column can have:\n")
 	for _, t := range value.Types {
-		fmt.Fprintf(&b, "\n  %s\n      %s\n      Written as %s: %s.\n", t.Name, t.Say, t.Written, t.Example)
+		b.WriteString("\n" + typeText(&t))
 	}
 	return b.String()
+}
+
+func typeText(t *value.TypeEntry) string {
+	return fmt.Sprintf("  %s\n      %s\n      Written as %s: %s.\n", t.Name, t.Say, t.Written, t.Example)
 }
 
 // ReasonPage describes the reasons.
@@ -30,23 +34,29 @@ func ReasonPage() string {
 	var b strings.Builder
 	b.WriteString("Why a cell could not become its column's type, and what would mend it:\n")
 	for _, r := range reason.Catalogue[1:] {
-		fmt.Fprintf(&b, "\n  %s\n      %s\n      %s\n", r.Name, r.Say, r.Hint)
+		b.WriteString("\n" + reasonText(&r))
 	}
 	b.WriteString("\nWhy a row is set aside:\n")
 	for _, k := range rowkind.Catalogue[1:] {
-		fmt.Fprintf(&b, "\n  %s\n      %s\n", k.Name, k.Say)
+		b.WriteString("\n" + entryText(k.Name, k.Say))
 	}
 	return b.String()
 }
+
+func reasonText(r *reason.Entry) string { return entryText(r.Name, r.Say) + "      " + r.Hint + "\n" }
 
 // FindingPage describes the findings.
 func FindingPage() string {
 	var b strings.Builder
 	b.WriteString("What a profile can find, the more important first:\n")
 	for _, f := range finding.Catalogue[1:] {
-		fmt.Fprintf(&b, "\n  %s (%s)\n      %s\n      %s\n", f.Name, f.Of, f.Say, f.Do)
+		b.WriteString("\n" + findingText(&f))
 	}
 	return b.String()
+}
+
+func findingText(f *finding.Entry) string {
+	return fmt.Sprintf("  %s (%s)\n      %s\n      %s\n", f.Name, f.Of, f.Say, f.Do)
 }
 
 // StepPage describes the steps of plans.
@@ -54,16 +64,38 @@ func StepPage() string {
 	var b strings.Builder
 	b.WriteString("What a plan may do to the text of a cell before it is read:\n")
 	for _, s := range step.Catalogue {
-		fmt.Fprintf(&b, "\n  %s\n      %s\n", s.Name, s.Say)
-		for _, a := range s.Args {
-			fmt.Fprintf(&b, "      - %s\n", a)
-		}
-		for _, e := range s.Examples {
-			fmt.Fprintf(&b, "      %s   makes «%s» of «%s»\n", e.Plan, Visible(e.Out), Visible(e.In))
-		}
+		b.WriteString("\n" + stepPage(&s))
 	}
 	return b.String()
 }
+
+func stepPage(s *step.Entry) string {
+	var b strings.Builder
+	b.WriteString(entryText(s.Name, s.Say))
+	for _, a := range s.Args {
+		fmt.Fprintf(&b, "      - %s\n", a)
+	}
+	for _, e := range s.Examples {
+		fmt.Fprintf(&b, "      %s   makes «%s» of «%s»\n", e.Plan, Visible(e.Out), Visible(e.In))
+	}
+	return b.String()
+}
+
+// FunctionPage describes the functions of expressions.
+func FunctionPage() string {
+	var b strings.Builder
+	b.WriteString("Functions of expressions, beside + - * / % < <= > >= == != && || ! and ?: of the language. A function of a value is a method of it, too: year(x) is x.year().\n")
+	for _, f := range expression.Functions {
+		b.WriteString("\n" + functionText(&f))
+	}
+	return b.String()
+}
+
+func functionText(f *expression.Function) string {
+	return entryText(f.Name, f.Say) + fmt.Sprintf("      %s gives %s\n", f.Example, f.Gives)
+}
+
+func keyText(k *plan.KeyEntry) string { return entryText(k.Name, k.Say) + "      " + k.Example + "\n" }
 
 // PlanPage describes the form of plans.
 func PlanPage() string {
@@ -72,16 +104,12 @@ func PlanPage() string {
 	for _, s := range plan.Keys {
 		fmt.Fprintf(&b, "\n%s\n", s.Where)
 		for _, k := range s.Keys {
-			fmt.Fprintf(&b, "\n  %s\n      %s\n      %s\n", k.Name, k.Say, k.Example)
+			b.WriteString("\n" + keyText(&k))
 		}
-	}
-	b.WriteString("\nFunctions of expressions, beside + - * / < > == && || ! and ?: of the language:\n")
-	for _, f := range expression.Functions {
-		fmt.Fprintf(&b, "\n  %s\n      %s\n      %s gives %s\n", f.Name, f.Say, f.Example, f.Gives)
 	}
 	b.WriteString("\nWhat has drifted, as `junvo check` and `junvo profile --against` find it:\n")
 	for _, d := range draft.Catalogue[1:] {
-		fmt.Fprintf(&b, "\n  %s\n      %s\n", d.Name, d.Say)
+		b.WriteString("\n" + entryText(d.Name, d.Say))
 	}
 	return b.String()
 }
