@@ -24,6 +24,7 @@ type selection struct {
 	only    string
 	sort    string
 	unfold  bool
+	verbose bool
 }
 
 func (s *selection) flags(cmd *cobra.Command) {
@@ -31,6 +32,7 @@ func (s *selection) flags(cmd *cobra.Command) {
 	f.StringArrayVar(&s.columns, "column", nil, "column to open (repeatable)")
 	f.StringVar(&s.only, "only", "", "show only columns that have findings, are mixed, or are text: "+strings.Join(onlyNames, ", "))
 	f.BoolVar(&s.unfold, "unfold", false, "give each column a line of its own, however many there are")
+	f.BoolVar(&s.verbose, "verbose", false, "say how the file was read and why, and list the findings of all columns")
 	f.StringVar(&s.sort, "sort", "position", "order of the columns: "+strings.Join(sortNames, ", "))
 }
 
@@ -242,6 +244,9 @@ func (a *app) printProfile(p *profile.Profile, sel *selection) error {
 	}
 	if len(sel.columns) > 0 {
 		return a.print(show.Opened(p, columns, f, a.page()))
+	}
+	if f == show.Table && !sel.verbose {
+		return a.print(show.Glance(p, columns, !sel.unfold, a.page()))
 	}
 	text := show.ProfileTable(columns, !sel.unfold, f, a.page())
 	if f == show.Table {

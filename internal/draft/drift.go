@@ -55,7 +55,11 @@ func (d *drifter) columns(expected *plan.Plan) {
 			ordered = append(ordered, c.Name)
 		}
 	}
-	d.names(slices.Concat(reads, ordered), reads, ordered, d.p.Info.Names)
+	known := slices.Concat(reads, ordered)
+	if expected.Others && expected.Seen == nil { // it takes whatever comes
+		known = append(known, d.p.Info.Names...)
+	}
+	d.names(known, reads, ordered, d.p.Info.Names)
 }
 
 // Asks returns what a plan says of the columns of a source, as wishes for a profile of it: what

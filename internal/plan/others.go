@@ -75,6 +75,7 @@ func (p *Plan) withOthers(names []string) (*Plan, error) {
 	q.Columns = nil
 	moved := make([]int, len(p.Columns)) // where the plan's own columns stand now
 	next := 0
+	var pending []int // columns made of others that stand before any of the source
 	keep := func(before int) error {
 		for next < len(kept) && kept[next] < before {
 			c := asText(names[kept[next]])
@@ -88,6 +89,14 @@ func (p *Plan) withOthers(names []string) (*Plan, error) {
 		}
 		return nil
 	}
+	put := func(columns []int) []int {
+		for _, i := range columns {
+			moved[i] = len(q.Columns)
+			q.Columns = append(q.Columns, p.Columns[i])
+		}
+		return nil
+	}
+	first := true
 	for i := range p.Columns {
 		c := &p.Columns[i]
 		if c.added {
@@ -97,13 +106,19 @@ func (p *Plan) withOthers(names []string) (*Plan, error) {
 			if err := keep(place[c.Source]); err != nil {
 				return nil, err
 			}
+			pending = put(pending)
+			first = false
 		}
-		moved[i] = len(q.Columns)
-		q.Columns = append(q.Columns, p.Columns[i])
+		if first {
+			pending = append(pending, i)
+		} else {
+			put([]int{i})
+		}
 	}
 	if err := keep(len(names)); err != nil {
 		return nil, err
 	}
+	put(pending)
 	q.move(moved)
 	return &q, nil
 }

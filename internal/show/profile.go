@@ -29,7 +29,8 @@ func ProfileTable(columns []*profile.ColumnProfile, fold bool, f Format, page Pa
 		stored,
 		{name: "type"},
 		{name: "strip", drop: 1},
-		{name: "fits", right: true},
+		{name: "fits", right: true, drop: spare},
+		{name: "fails", right: true},
 		{name: "blank", right: true},
 		{name: "distinct", right: true, drop: 2},
 		{name: "from … to", min: 10, drop: 3},
@@ -49,7 +50,7 @@ func ProfileTable(columns []*profile.ColumnProfile, fold bool, f Format, page Pa
 		done := c.Conclusion
 		g.rows = append(g.rows, []string{
 			Visible(c.Name), storedOf(c), done.Convention.Type.String(), Strip(done.Reads, places, page),
-			share(done.Fits, done.Fits+done.Fails),
+			share(done.Fits, done.Fits+done.Fails), strconv.FormatInt(done.Fails, 10),
 			strconv.FormatInt(done.Reads[reading.AsBlank], 10), distinctText(c), fromTo(c), inShort(c),
 		})
 	}
@@ -121,15 +122,9 @@ func fromTo(c *profile.ColumnProfile) string {
 	return c.Range.Smallest + " … " + c.Range.Largest
 }
 
-// inShort returns the convention and the findings of a column in a few words.
+// inShort returns the findings of a column and its convention in a few words.
 func inShort(c *profile.ColumnProfile) string {
 	var parts []string
-	if say := c.Conclusion.Convention.Say(c.Counts); say != "" {
-		parts = append(parts, say)
-	}
-	if n := c.Conclusion.Fails; n > 0 {
-		parts = append(parts, fmt.Sprintf("%d fail", n))
-	}
 	for _, f := range c.Findings {
 		switch f.Kind {
 		case finding.Units, finding.Currencies, finding.Percent, finding.TextAmongNumbers, finding.NumbersAsText, finding.DatesAsText,
@@ -142,15 +137,79 @@ func inShort(c *profile.ColumnProfile) string {
 		}
 		parts = append(parts, fmt.Sprintf("%s %d", f.Kind, f.Count))
 	}
+	if say := c.Conclusion.Convention.Say(c.Counts); say != "" {
+		parts = append(parts, say)
+	}
 	return strings.Join(parts, ", ")
+}
+
+// Glance returns a profile so that its columns stand on the first screen of a small terminal: what the file is in a line,
+// the columns, and a line for each thing that is to be known of rows.
+func Glance(p *profile.Profile, columns []*profile.ColumnProfile, fold bool, page Page) string {
+	var b strings.Builder
+	b.WriteString(fileLine(p))
+	var read []string
+	for _, d := range p.Info.Decisions {
+		switch say := Visible(d.Value); {
+		case slices.Contains(usual[d.What], d.Value):
+		case d.What == "encoding" || d.What == "format":
+			read = append(read, say)
+		case d.What == "header":
+			read = append(read, "header "+say)
+		default:
+			read = append(read, d.What+" "+say)
+		}
+	}
+	if n := len(p.Info.Above); n > 0 {
+		read = append(read, plural(int64(n), "line")+" around it")
+	}
+	if len(read) > 0 {
+		b.WriteString(page.line("read as", strings.Join(read, ", ")))
+	}
+	b.WriteString("\n" + ProfileTable(columns, fold, Table, page) + "\n" + StripKey(page))
+	b.WriteString(oneLineEach(standOut(p, Page{Width: 1 << 20}), page))
+	for _, f := range p.Findings {
+		what, why, _ := strings.Cut(Visible(f.Say), ": ")
+		if why != "" {
+			why = ": " + why
+		}
+		b.WriteString(page.line(f.Kind.String(), what+rowList(f)+why))
+	}
+	b.WriteString("--verbose says how the file was read, and lists all findings\n")
+	return b.String()
+}
+
+// usual are the decisions that need no mention.
+var usual = map[string][]string{
+	"encoding": {"utf-8"}, "quote": {`"`}, "delimiter": {","}, "line ends": {"LF", "CRLF"}, "header": {"line 1"},
+}
+
+// fileLine says what the file is.
+func fileLine(p *profile.Profile) string {
+	i := p.Info
+	return fmt.Sprintf("%s: %s, %s, %s\n", Visible(i.Name), plural(p.Rows, "row"), plural(int64(len(i.Names)), "column"),
+		bytesText(p.Bytes, i.Bytes))
+}
+
+// line returns a name and what is said of it in a line, which is cut where the page ends.
+func (p Page) line(name, say string) string {
+	return fmt.Sprintf("  %-*s%s\n", indent-2, name, trim(say, max(20, p.Width-indent)))
+}
+
+// oneLineEach cuts lines where the page ends.
+func oneLineEach(lines string, page Page) string {
+	var b strings.Builder
+	for line := range strings.Lines(lines) {
+		b.WriteString(trim(strings.TrimSuffix(line, "\n"), page.Width) + "\n")
+	}
+	return b.String()
 }
 
 // ProfileHead returns the facts about the file and how it was read.
 func ProfileHead(p *profile.Profile, page Page) string {
 	var b strings.Builder
 	i := p.Info
-	fmt.Fprintf(&b, "%s: %s, %s, %s\n", Visible(i.Name), plural(p.Rows, "row"), plural(int64(len(i.Names)), "column"),
-		bytesText(p.Bytes, i.Bytes))
+	b.WriteString(fileLine(p))
 	for _, d := range i.Decisions {
 		b.WriteString(page.entry(d.What, fmt.Sprintf("%s (%s)", Visible(d.Value), Visible(d.Why))))
 	}
@@ -222,10 +281,12 @@ func plural(n int64, what string) string {
 	return strconv.FormatInt(n, 10) + " " + what + "s"
 }
 
+// indent is where what is said of a name begins.
+const indent = 21
+
 // entry returns a name and what is said of it, which goes on below itself where it
 // is longer than the page is wide.
 func (p Page) entry(name, say string) string {
-	const indent = 21
 	lines := strings.Split(text.WrapSoft(say, max(20, p.Width-indent)), "\n")
 	for i, l := range lines {
 		lines[i] = strings.TrimRight(l, " ")
