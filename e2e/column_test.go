@@ -170,7 +170,7 @@ func TestWideTablesAreFolded(t *testing.T) {
 	r := f.run("profile", "wide.csv")
 	require.Equal(t, 0, r.code, r.err)
 	assert.Less(t, strings.Count(r.out, "\n"), 130)
-	assert.Regexp(t, `1333 columns +integer +i+ +100 % +0 +m1, m2, m4, m5, …`, r.out)
+	assert.Regexp(t, `1333 columns +integer +i+ +100 % +0 +0 +m1, m2, m4, m5, …`, r.out)
 	assert.Regexp(t, `533 columns +text`, r.out)
 	assert.Contains(t, r.out, "34 more columns with findings are left out: --unfold shows each")
 	assert.Greater(t, strings.Count(f.run("profile", "wide.csv", "--unfold").out, "\n"), 2000)

@@ -18,21 +18,21 @@ func TestOddBytesAreNamed(t *testing.T) {
 	p := profileOf(t, f, "in.csv")
 	require.Len(t, p.Source.Findings, 1)
 	assert.Equal(t, "bad-bytes", p.Source.Findings[0].Name)
-	assert.Contains(t, f.run("profile", "in.csv").out, "2 rows have bytes that are not text in the encoding (0xFF 2, 0x9D 1);")
+	assert.Contains(t, f.run("profile", "in.csv", "--verbose").out, "2 rows have bytes that are not text in the encoding (0xFF 2, 0x9D 1);")
 
 	require.Zero(t, f.run("profile", "in.csv", "--save", "a.profile").code)
-	assert.Contains(t, f.run("combine", "a.profile", "a.profile").out, "4 rows have bytes that are not text in the encoding (0xFF 4, 0x9D 2);")
+	assert.Contains(t, f.run("combine", "a.profile", "a.profile", "--verbose").out, "4 rows have bytes that are not text in the encoding (0xFF 4, 0x9D 2);")
 
 	// As many characters of UTF-8 as broken bytes are enough to tell it.
 	f.file("few.csv", "id,name\n1,caf\u00e9\n2,bad\x9dbyte\n3,plain\n")
-	assert.Contains(t, f.run("profile", "few.csv").out, "utf-8 (valid characters beyond ASCII: 1, and bytes that are in none: 1)")
+	assert.Contains(t, f.run("profile", "few.csv", "--verbose").out, "utf-8 (valid characters beyond ASCII: 1, and bytes that are in none: 1)")
 
 	all := make([]byte, 0, 128)
 	for b := 0x80; b < 0x100; b++ {
 		all = append(all, byte(b), ' ')
 	}
 	f.file("all.csv", "id,name\n1,"+string(all)+"\n"+strings.Repeat("2,\u00e9t\u00e9\n", 200))
-	assert.Contains(t, f.run("profile", "all.csv", "--encoding", "utf-8").out, "0x87 1, and 120 others)")
+	assert.Contains(t, f.run("profile", "all.csv", "--encoding", "utf-8", "--verbose").out, "0x87 1, and 120 others)")
 }
 
 // Whatever is broken about a file, all that it holds is in the output or among the rows set

@@ -111,7 +111,7 @@ func TestColours(t *testing.T) {
 		{"profile a.csv", false},
 		{"profile a.csv --color never", false},
 		{"profile a.csv --color always", true},
-		{"preview a.csv --color always", true},
+		{"preview a.csv --color always --column a", true},
 		{"profile a.csv --color always --format csv", false},
 		{"profile a.csv --color always --format markdown", false},
 		{"profile a.csv --color always --format json", false},

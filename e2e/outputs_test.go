@@ -133,7 +133,7 @@ func TestFailuresInAnOrderedWorkbook(t *testing.T) {
 	assert.Equal(t, []string{"B4", "2", "3", "kg", "x", "integer"}, failures[1][:6])
 	ledger, err := book.GetRows("ledger")
 	require.NoError(t, err)
-	assert.Equal(t, []string{"kg", "integer", "", "4", "3", "0", "0", "0", "0", "1"}, ledger[2])
+	assert.Equal(t, []string{"kg", "integer", "", "4", "3", "0", "0", "0", "0", "0", "1"}, ledger[2])
 }
 
 func TestTablesOfADatabase(t *testing.T) {
@@ -254,10 +254,10 @@ func TestOtherFormsOfTheDemo(t *testing.T) {
 			}
 		}
 		for _, name := range []string{"mixed", "numbers-as-text", "dates-as-text"} {
-			assert.Contains(t, f.run("profile", "d/"+form).out, name, form)
+			assert.Contains(t, f.run("profile", "d/"+form, "--verbose").out, name, form)
 		}
 	}
-	out := f.run("profile", "d/"+demo.WorkbookName).out
+	out := f.run("profile", "d/"+demo.WorkbookName, "--verbose").out
 	for _, finding := range []string{"merged-cells", "hidden-rows", "hidden-columns", "section-headings", "total-rows"} {
 		assert.Contains(t, out, finding)
 	}

@@ -68,7 +68,7 @@ func TestWorkbookWithNumbersStoredAsText(t *testing.T) {
 	r := f.run("profile", "book.xlsx", "--format", "json")
 	require.Equal(t, 0, r.code, r.err)
 	fits(t, "profile.schema.json", r.out)
-	table := f.run("profile", "book.xlsx")
+	table := f.run("profile", "book.xlsx", "--verbose")
 	assert.Regexp(t, `kg +number 15, text 5, error 1\s+decimal`, table.out)
 	assert.Contains(t, table.out, "numbers-as-text")
 	assert.Regexp(t, `kg 5\b`, table.out)
@@ -129,7 +129,7 @@ func TestDatabase(t *testing.T) {
 		require.NoError(t, err)
 	}
 	require.NoError(t, db.Close())
-	r := f.run("profile", "store.db")
+	r := f.run("profile", "store.db", "--verbose")
 	require.Equal(t, 0, r.code, r.err)
 	assert.Regexp(t, `kg +number 20, text 10 +decimal`, r.out)
 	assert.Contains(t, r.out, "numbers-as-text")

@@ -35,6 +35,7 @@ type output struct {
 	book      *workbook.Sink                         // where the output is one: it lists failures and the ledger, too
 	failures  *list
 	aside     *list
+	planned   bool                     // the plan was given, and not drafted
 	manyFiles bool                     // the lists name the file of each row
 	undone    func(error)              // told what could not be taken back; nil until the output is there
 	place     func(column int) int     // of a column of the plan in the output
@@ -96,7 +97,7 @@ func newOutput(ctx context.Context, c *conversion, r *runnable, fixes *answers) 
 	path, part := c.target()
 	p := r.plan
 	o := &output{
-		path: c.output, stem: c.stem(), manyFiles: r.files > 1, private: p.HidesOutput, place: p.Place,
+		path: c.output, stem: c.stem(), planned: c.plan != "", manyFiles: r.files > 1, private: p.HidesOutput, place: p.Place,
 		failures: newList(c.failuresPath()), aside: newList(c.asidePath()),
 	}
 	if r.drafted != nil {
@@ -107,7 +108,7 @@ func newOutput(ctx context.Context, c *conversion, r *runnable, fixes *answers) 
 		o.failures.header, o.aside.header = withFile(failureHeader), withFile(asideHeader)
 	}
 	if c.grouped {
-		o.groups = newGroups()
+		o.groups = newGroups(o.planned)
 		o.failures.header = groupHeader
 	}
 	if c.keepsAnswers() {
@@ -157,12 +158,12 @@ func failureHeadings() (all [][]string) {
 }
 
 func (o *output) failure(f convert.Failure) error {
-	e := f.Reason.Entry()
+	mend := f.Reason.Mend(o.planned)
 	if place := o.place(f.Position()); o.book != nil && place >= 0 {
 		o.book.Fail(workbook.Failed{
 			Row: f.Row, Line: f.Line, Column: place, Name: f.Column, Value: f.Value, Wanted: f.Wanted.String(),
-			Reason: e.Name,
-			Detail: f.Detail, Hint: e.Hint,
+			Reason: f.Reason.String(),
+			Detail: f.Detail, Hint: mend,
 		})
 	}
 	if o.groups != nil {
@@ -171,7 +172,7 @@ func (o *output) failure(f convert.Failure) error {
 	line := o.record(show.Guarded(f.File),
 		strconv.FormatInt(f.Row, 10), cmp.Or(f.Address, strconv.FormatInt(f.Line, 10)), show.Guarded(f.Column),
 		show.Guarded(f.Value), f.Wanted.String(),
-		e.Name, show.Guarded(f.Detail), e.Hint, "")
+		f.Reason.String(), show.Guarded(f.Detail), mend, "")
 	if o.answers != nil {
 		line = append(line, "")
 	}

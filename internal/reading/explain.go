@@ -60,7 +60,7 @@ func (c *Convention) explainNumber(cell []byte, x *Reads) (reason.Reason, string
 	}
 	switch {
 	case !c.sure(s) && !c.Known && s.Has(NumPoint|NumComma):
-		return reason.MarkAmbiguous, ""
+		return reason.MarkAmbiguous, "add decimal-mark"
 	case !c.sure(s):
 		return reason.MarkConflict, fmt.Sprintf("the column's decimal mark is %s", markOr(c))
 	case !c.affixFits(s, x.Form):
@@ -75,7 +75,7 @@ func markOr(c *Convention) string {
 	if c.Known {
 		return c.Mark.String()
 	}
-	return "undecided"
+	return "undecided: add decimal-mark"
 }
 
 func (c *Convention) explainAffix(x *Reads) (reason.Reason, string) {
@@ -85,7 +85,17 @@ func (c *Convention) explainAffix(x *Reads) (reason.Reason, string) {
 	if c.AffixKind.Any(Currency) && x.Set.Any(Currency) {
 		return reason.CurrencyMixed, fmt.Sprintf("%s among %s", x.Affix(), c.Affix)
 	}
-	return reason.UnitUnexpected, fmt.Sprintf("unit %s", x.Affix())
+	what := "unit"
+	switch {
+	case x.Set.Any(Currency):
+		what = "currency"
+	case x.Set.Any(Percent | PerMille):
+		what = "sign"
+	}
+	if c.Affix == "" {
+		return reason.UnitUnexpected, fmt.Sprintf("%s %s, and the column has none: add %[1]s", what, x.Affix())
+	}
+	return reason.UnitUnexpected, what + " " + x.Affix()
 }
 
 // explainNoNumber tells apart the ways in which text with digits is no number.
@@ -195,9 +205,9 @@ func (c *Convention) explainOrder(x *Reads) (reason.Reason, string) {
 	}
 	if at == openSlot {
 		if s := x.Set & orders; s&(s-1) != 0 {
-			return reason.OrderAmbiguous, ""
+			return reason.OrderAmbiguous, "add date-order"
 		}
-		return reason.OrderConflict, "the column's order is undecided"
+		return reason.OrderConflict, "the column's order is undecided: add date-order"
 	}
 	return reason.OrderConflict, "the column is " + c.Orders[dateSepOf(x.Form)].say()
 }

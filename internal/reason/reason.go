@@ -55,6 +55,23 @@ type Entry struct {
 	Hint   string // what would mend it
 }
 
+// planHints are the hints that speak of flags, as they are where there is a plan.
+var planHints = map[Reason]string{
+	NotANumber:     "Correct the cell, or name the text among the plan's blank-words if it stands for blank.",
+	NotWhole:       "Make the column decimal: to: decimal.",
+	MarkAmbiguous:  "Add decimal-mark to the column.",
+	NotADate:       "Correct the cell, or name the text among the plan's blank-words if it stands for blank.",
+	OrderAmbiguous: "Add date-order to the column.",
+}
+
+// Mend says what would mend a failure, by a plan where there is one, and otherwise by flags.
+func (r Reason) Mend(plan bool) string {
+	if say := planHints[r]; plan && say != "" {
+		return say
+	}
+	return r.Entry().Hint
+}
+
 // Catalogue describes every reason, by its number.
 var Catalogue = [numReasons]Entry{
 	{},

@@ -149,13 +149,14 @@ func Glance(p *profile.Profile, columns []*profile.ColumnProfile, fold bool, pag
 	var b strings.Builder
 	b.WriteString(fileLine(p))
 	var read []string
+	doubt := ""
 	for _, d := range p.Info.Decisions {
 		switch say := Visible(d.Value); {
 		case slices.Contains(usual[d.What], d.Value):
 		case d.What == "encoding" || d.What == "format":
 			read = append(read, say)
-		case d.What == "header":
-			read = append(read, "header "+say)
+		case d.What == "alignment": // it says what else might be done
+			doubt = page.entry(d.What, say+" ("+Visible(d.Why)+")")
 		default:
 			read = append(read, d.What+" "+say)
 		}
@@ -166,6 +167,7 @@ func Glance(p *profile.Profile, columns []*profile.ColumnProfile, fold bool, pag
 	if len(read) > 0 {
 		b.WriteString(page.line("read as", strings.Join(read, ", ")))
 	}
+	b.WriteString(doubt)
 	b.WriteString("\n" + ProfileTable(columns, fold, Table, page) + "\n" + StripKey(page))
 	b.WriteString(oneLineEach(standOut(p, Page{Width: 1 << 20}), page))
 	for _, f := range p.Findings {

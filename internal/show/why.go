@@ -167,7 +167,7 @@ func (a *Answer) Trace(c *plan.Column, t *convert.Traced) {
 
 func (a *Answer) fails(reason reason.Reason, detail string) {
 	e := reason.Entry()
-	a.Reason, a.Say, a.Detail, a.Hint = e.Name, e.Say, detail, e.Hint
+	a.Reason, a.Say, a.Detail, a.Hint = e.Name, e.Say, detail, reason.Mend(a.Decided != nil && a.Decided.Why == planSays)
 }
 
 // Explain fills in what the cell's text alone and the convention say.
