@@ -176,3 +176,22 @@ func TestColumnsOfColumns(t *testing.T) {
 	require.Equal(t, 0, r.code, r.err)
 	assert.Equal(t, "surname,short,Kg,whole,both\nOkafor,A,1.5,0015,\"A 0015 OKAFOR, ANKE\"\nLührs,T,20,0200,\"T 0200 LÜHRS, TOMMA\"\n", r.out)
 }
+
+func TestSectionHeadingsBecomeAColumn(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "Boat,Kg,No\nNorth,,\nAda,1,1\nBob,2,2\nSouth,,\nCleo,3,3\n")
+	f.file("b.csv", "Boat,Kg,No\nDora,4,4\n")
+	f.file("p.yaml", "plan: 1\nothers: keep\nrows: {section-heading-into: quay}\ncolumns:\n  Kg: {to: integer}\n")
+	r := f.run("convert", "a.csv", "b.csv", "-o", "o.csv", "--plan", "p.yaml")
+	require.Equal(t, 0, r.code, r.err)
+	assert.Equal(t, "Boat,quay,Kg,No\nAda,North,1,1\nBob,North,2,2\nCleo,South,3,3\nDora,,4,4\n", f.read("o.csv"))
+	assert.Contains(t, f.read("o.setaside.csv"), "section-heading")
+	r = f.run("why", "a.csv", "--row", "5", "--column", "quay", "--plan", "p.yaml")
+	assert.Contains(t, r.out, "South")
+	assert.Contains(t, f.run("preview", "a.csv", "--plan", "p.yaml", "--column", "quay").out, "quay of section headings, to text")
+	// A heading may stand in a private column, so that it is not shown then.
+	f.file("private.yaml", "plan: 1\nrows: {section-heading-into: quay}\ncolumns:\n  Boat: {private: true}\n")
+	assert.NotContains(t, f.run("preview", "a.csv", "--plan", "private.yaml").out, "South")
+	f.file("wrong.yaml", "plan: 1\nrows: {section-heading-into: quay}\ncolumns:\n  quay: {from: Boat}\n")
+	assert.Contains(t, f.run("preview", "a.csv", "--plan", "wrong.yaml").err, "which is made of something else")
+}

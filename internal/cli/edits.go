@@ -24,6 +24,7 @@ type edits struct {
 	dropIf   string
 	only     []string
 	orderBy  []string
+	heading  string // the column that section headings become
 }
 
 // stepFlags are the edits that change what the cells of a source are.
@@ -41,12 +42,13 @@ func (e *edits) flags(cmd *cobra.Command) {
 	f.StringVar(&e.dropIf, "drop-if", "", "leave out rows for which an `expression` is true")
 	f.StringSliceVar(&e.only, "only", nil, "the columns of the output, in order (default: all)")
 	f.StringArrayVar(&e.renames, "rename", nil, "give a column another name, as in 'Net weight=kg' (repeatable)")
+	f.StringVar(&e.heading, "section-heading-into", "", "add a `column` that has the section heading above each row")
 	f.StringSliceVar(&e.orderBy, "order-by", nil, "columns to order the rows by; a minus before one for descending")
 }
 
 // any reports whether there is an edit.
 func (e *edits) any() bool {
-	return len(e.steps)+len(e.computes)+len(e.renames)+len(e.only)+len(e.orderBy) > 0 || e.keepIf != "" || e.dropIf != ""
+	return len(e.steps)+len(e.computes)+len(e.renames)+len(e.only)+len(e.orderBy) > 0 || e.keepIf != "" || e.dropIf != "" || e.heading != ""
 }
 
 // chains reads the steps for columns of these names.
@@ -105,6 +107,13 @@ func (e *edits) apply(p *plan.Plan, names []string) error {
 		p.Columns[column].Steps = chain // there is a column for each of the source, in its order
 		// What was seen is what the steps leave, and check looks at the cells as they come.
 		p.Seen.Columns = slices.DeleteFunc(p.Seen.Columns, func(c plan.RecordColumn) bool { return c.Name == names[column] })
+	}
+	if e.heading != "" {
+		if err := freeName(p, e.heading); err != nil {
+			return usage("--section-heading-into: %w", err)
+		}
+		p.HeadingInto = e.heading
+		p.Columns = slices.Insert(p.Columns, 0, plan.Column{Name: e.heading, Source: e.heading})
 	}
 	for _, r := range e.renames {
 		i := strings.LastIndexByte(r, '=')
@@ -239,4 +248,4 @@ func mistakesIn(err error) error {
 	return &exitError{exitUsage, &lines}
 }
 
-var errPlanAndEdits = usage("--step, --compute, --keep-if, --drop-if, --only, --rename and --order-by change what is drafted; with --plan, change the plan")
+var errPlanAndEdits = usage("--step, --compute, --keep-if, --drop-if, --only, --rename, --order-by and --section-heading-into change what is drafted; with --plan, change the plan")

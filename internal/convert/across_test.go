@@ -154,3 +154,37 @@ func TestFixesOfUniqueColumnsAreHeldToIt(t *testing.T) {
 	assert.Equal(t, "row 3 has the same value", m.failures[1].Detail)
 	assert.EqualValues(t, 1, m.ledger.Columns[0].Fixed)
 }
+
+// The heading above a row is the same whatever block it stands in, and however many workers there are.
+func TestSectionHeadingsBecomeAColumnAcrossBlocks(t *testing.T) {
+	var b strings.Builder
+	b.WriteString("kg;note;no\n")
+	var want []string
+	last := ""
+	for i := range 60_000 {
+		if i == 7 || i%9_001 == 9_000 || i%20_011 < 2 && i > 3 { // two in a row, and none for many blocks
+			last = fmt.Sprintf("Quay %d", i)
+			fmt.Fprintf(&b, "%s;;\n", last)
+		}
+		fmt.Fprintf(&b, "%d;some text that fills the block;%d\n", i, i)
+		want = append(want, last)
+	}
+	planText := "plan: 1\nrows: {section-heading-into: quay}\ncolumns:\n  kg: {to: integer}\n  quay: {steps: [{drop: \"Quay \"}], to: integer}\n  tag: {join: [quay, no]}\n"
+	var first *made
+	for _, workers := range []int{1, 2, 5} {
+		m, err := convertAll(t, b.String(), planText, Options{Workers: workers})
+		require.NoError(t, err)
+		require.NoError(t, m.ledger.Check())
+		require.Len(t, m.rows, 60_001)
+		for i, quay := range want {
+			n := strings.TrimPrefix(quay, "Quay ")
+			if !assert.Equal(t, []string{fmt.Sprint(i), n, n + fmt.Sprint(i)}, m.rows[i+1]) {
+				return
+			}
+		}
+		if first == nil {
+			first = m
+		}
+		assert.Equal(t, first.ledger, m.ledger)
+	}
+}

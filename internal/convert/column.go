@@ -30,6 +30,7 @@ type column struct {
 
 	// What other cells have to do with its own.
 	splits  *splits   // where the column is a piece
+	headed  *headings // the section headings of the block
 	above   *above    // where blank cells are filled from above; else nil
 	repeats *repeated // what is known of repeated values; nil for none
 

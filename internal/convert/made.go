@@ -15,8 +15,11 @@ import (
 // made makes the cell of a column that is made of others, whose cells of the row are
 // there already.
 func (c *column) made() outcome {
-	if c.plan.Compute != nil {
+	switch {
+	case c.plan.Compute != nil:
 		return c.compute()
+	case c.plan.Heading:
+		return c.stepped(c.headed.above(c.row))
 	}
 	joined, why := c.join()
 	if why != reason.None {
@@ -191,6 +194,8 @@ func (c *column) source(row int) string {
 	switch c.row = row; {
 	case c.plan.Compute != nil:
 		return c.inputs(c.plan.Compute, c.raw)
+	case c.plan.Heading:
+		return c.headed.above(row)
 	case c.plan.Made():
 		text, _ := c.join()
 		return text

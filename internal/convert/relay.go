@@ -64,15 +64,17 @@ func (r *relay[T]) forget(block int) {
 
 // relays are what the blocks of a conversion tell each other.
 type relays struct {
-	cells      *relay[[]carried] // that fill cells below
-	rowsBefore *relay[int64]
+	cells       *relay[[]carried] // that fill cells below
+	rowsBefore  *relay[int64]
+	lastHeading *relay[heading]
 }
 
 func newRelays(ctx context.Context) relays {
-	return relays{newRelay[[]carried](ctx), newRelay[int64](ctx)}
+	return relays{newRelay[[]carried](ctx), newRelay[int64](ctx), newRelay[heading](ctx)}
 }
 
 func (r *relays) forget(block int) {
 	r.cells.forget(block)
 	r.rowsBefore.forget(block)
+	r.lastHeading.forget(block)
 }

@@ -19,6 +19,7 @@ type worker struct {
 	order     []*column // each after those that it is made of
 	visible   []int     // the columns that are written
 	relays
+	headed headings  // of the block at hand
 	splits []*splits // of the plan's splits
 	asks   bool      // whether a column sets rows aside
 	hidden []bool    // the columns of the source whose cells are not to be shown
@@ -72,6 +73,7 @@ func newWorker(info *table.Info, p *plan.Bound, o *Options, relays relays) *work
 			c.holds, c.asIs, c.verbatim = o.Holds, false, false
 		}
 		c.index, c.from, c.raw = i, p.From(i), p.Raw(c.plan.Compute)
+		c.headed = &w.headed
 		c.asked = rowOf{&c.here, c.plan.Compute, c.raw}
 		if c.filled.Above {
 			c.above = &above{}
@@ -148,6 +150,7 @@ func (w *worker) convert(b *table.Block, encode bool) {
 	w.count(b)
 	w.sort(b, res)
 	w.lookAbove(b)
+	w.lookHeadings(b, res)
 	w.pass(b, res)
 	failed, left := w.setFailedAside(b, res), w.leaveOut(b, res)
 	if failed || left {

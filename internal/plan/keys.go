@@ -25,6 +25,7 @@ var Keys = []KeyGroup{
 			"rows: {set-aside: [repeated-headings, blank-rows, total-rows]}",
 		},
 		{"rows", "keep and drop: conditions on the typed columns of the output, as expressions (see compute); rows for which keep is not true, or drop is, are set aside.", `rows: {keep: "net_weight > 0"}`},
+		{"rows", "section-heading-into: the name of a column that has for each row the section heading above it; the headings are set aside then.", "rows: {section-heading-into: quay}"},
 		{"rows", "order-by: columns of the output that its rows are ordered by, the first one first; {NAME: descending} from the largest down. Texts by the root collation of Unicode (UTS #10), codes by code point, blanks last; equal ones stay in the order of the source. There may be more rows than fit in memory.", "rows: {order-by: [landed_on, {net_weight: descending}]}"},
 		{"others", "What becomes of columns of the source that the plan does not name: leave-out (without the key), or keep. They are written as text then, as they are, and keep their place.", "others: keep"},
 		{"lists", "Lists of texts and of what stands in their place, by names that the step substitute and the function lookup know; or for each the name of a CSV file beside the plan, whose first column has the texts and whose second what stands in their place, below a line of headings.", "lists: {ports: {NH: Nordhaven}, species: species.csv}"},

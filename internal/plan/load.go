@@ -113,6 +113,7 @@ func (l *loader) complete(p *Plan) {
 	if len(l.mistakes) > 0 || l.all == nil {
 		return
 	}
+	l.headings(p)
 	p.resolve()
 	l.compile(p)
 	if len(l.mistakes) > 0 {

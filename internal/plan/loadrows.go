@@ -11,6 +11,10 @@ func (l *loader) rows(n *node, p *Plan) {
 	l.each(n, "rows", map[string]func(*node){
 		"keep": func(n *node) { l.keep = n },
 		"drop": func(n *node) { l.drop = n },
+		"section-heading-into": func(n *node) {
+			p.HeadingInto, l.headingInto = l.text(n), n
+			p.SetAside[rowkind.SectionHeading] = true
+		},
 		"order-by": func(n *node) {
 			keys := []*node{n}
 			if n.kind == list {
@@ -32,6 +36,27 @@ func (l *loader) rows(n *node, p *Plan) {
 			}
 		},
 	})
+}
+
+// headings makes the column that section headings become, or finds it among those of the plan.
+func (l *loader) headings(p *Plan) {
+	if p.HeadingInto == "" {
+		return
+	}
+	for i := range p.Columns {
+		c := &p.Columns[i]
+		if c.Name != p.HeadingInto {
+			continue
+		}
+		if c.Made() || c.Split != nil || c.Source != c.Name {
+			l.fail(l.headingInto, "section-heading-into names the column %s, which is made of something else", c.Name)
+		}
+		c.Heading, c.Source = true, ""
+		return
+	}
+	c := asText(p.HeadingInto)
+	c.Heading, c.Source = true, ""
+	p.Columns = slices.Insert(p.Columns, 0, c)
 }
 
 // orderKey reads a column to order by: its name, or {name: descending}.

@@ -47,8 +47,8 @@ var joinBlankNames = []string{"skip", "keep", "fail"}
 
 func (b JoinBlanks) String() string { return joinBlankNames[b] }
 
-// Made reports whether a column is made of others of the output, and not of one of the source.
-func (c *Column) Made() bool { return c.Join != nil || c.Compute != nil }
+// Made reports whether a column is made of others of the output, or of section headings, and not of one of the source.
+func (c *Column) Made() bool { return c.Join != nil || c.Compute != nil || c.Heading }
 
 // Expression is a compiled expression of a plan.
 type Expression struct {
@@ -222,7 +222,7 @@ func (p *Plan) hide() {
 	hiding := p.Hiding()
 	for _, i := range p.Order {
 		c := &p.Columns[i]
-		c.hidden = c.Private
+		c.hidden = c.Private || c.Heading && len(hiding) > 0 // a heading may stand in any column
 		if c.Compute != nil {
 			c.hidden = c.hidden || slices.ContainsFunc(c.Compute.Raw, func(name string) bool { return hiding[name] }) ||
 				slices.ContainsFunc(c.Compute.From, func(from int) bool { return p.Columns[from].hidden })

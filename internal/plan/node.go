@@ -52,15 +52,16 @@ var kindNames = [...]string{"nothing", "a value", "a list", "a map"}
 
 // loader collects the mistakes.
 type loader struct {
-	mistakes   Mistakes
-	computed   []toCompute // expressions, which are compiled when all columns are known
-	keep, drop *node
-	all        *node          // the columns
-	aliases    map[string]int // see Plan.aliases
-	orderBy    []*node
-	shift      int                               // of the lines of a piece of a plan
-	read       func(name string) ([]byte, error) // a file that the plan names; nil where it can name none
-	lists      map[string]step.List
+	mistakes    Mistakes
+	computed    []toCompute // expressions, which are compiled when all columns are known
+	keep, drop  *node
+	headingInto *node
+	all         *node          // the columns
+	aliases     map[string]int // see Plan.aliases
+	orderBy     []*node
+	shift       int                               // of the lines of a piece of a plan
+	read        func(name string) ([]byte, error) // a file that the plan names; nil where it can name none
+	lists       map[string]step.List
 }
 
 func (l *loader) fail(n *node, format string, args ...any) {

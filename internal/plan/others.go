@@ -99,7 +99,7 @@ func (p *Plan) withOthers(names []string) (*Plan, error) {
 	first := true
 	for i := range p.Columns {
 		c := &p.Columns[i]
-		if c.added {
+		if c.added && c.Helper {
 			continue
 		}
 		if !c.Made() && !c.Helper {
@@ -125,7 +125,7 @@ func (p *Plan) withOthers(names []string) (*Plan, error) {
 
 // addedFor returns the column that was added for joins of one of the source, -1 for none.
 func (p *Plan) addedFor(name string) int {
-	return slices.IndexFunc(p.Columns, func(c Column) bool { return c.added && c.Name == name })
+	return slices.IndexFunc(p.Columns, func(c Column) bool { return c.added && c.Helper && c.Name == name })
 }
 
 // move brings the numbers of columns up to date after they have moved, in expressions and joins of its own.

@@ -26,16 +26,17 @@ const Version = 1
 
 // Plan says how a source becomes a typed table.
 type Plan struct {
-	Source     Source
-	BlankWords []string // words that stand for blank in every column
-	SetAside   [rowkind.NumKinds]bool
-	Keep, Drop *Expression // conditions on rows; nil for none
-	OrderBy    []OrderKey  // of the rows of the output; none for that of the source
-	Lists      []List      // of texts and what stands in their place, which steps and expressions name
-	Others     bool        // columns of the source that no column is made of are written, as text
-	Columns    []Column    // in the order of the output
-	Seen       *Record     // nil where nothing is recorded
-	Order      []int       // in which to make them: each after those that it is made of
+	Source      Source
+	BlankWords  []string // words that stand for blank in every column
+	SetAside    [rowkind.NumKinds]bool
+	Keep, Drop  *Expression // conditions on rows; nil for none
+	OrderBy     []OrderKey  // of the rows of the output; none for that of the source
+	Lists       []List      // of texts and what stands in their place, which steps and expressions name
+	HeadingInto string      // the column that section headings become; "" for none
+	Others      bool        // columns of the source that no column is made of are written, as text
+	Columns     []Column    // in the order of the output
+	Seen        *Record     // nil where nothing is recorded
+	Order       []int       // in which to make them: each after those that it is made of
 }
 
 // OrderKey is a column that the rows are ordered by.
@@ -61,6 +62,7 @@ type Column struct {
 	Split      *Split // where the column is a piece
 	Join       *Join  // where the column is made of others; then it has no source
 	Compute    *Expression
+	Heading    bool // where the column is the section heading above a row; then it has no source
 	Convention reading.Convention
 	Terms      reading.Terms // the convention in words
 	OnFailure  OnFailure

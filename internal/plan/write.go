@@ -128,12 +128,15 @@ func (w *writer) rows(p *Plan) {
 			kinds = append(kinds, e.Plural)
 		}
 	}
-	if len(kinds) == 0 && p.Keep == nil && p.Drop == nil && p.OrderBy == nil {
+	if len(kinds) == 0 && p.Keep == nil && p.Drop == nil && p.OrderBy == nil && p.HeadingInto == "" {
 		return
 	}
 	w.line(0, "rows:")
 	if len(kinds) > 0 {
 		w.line(1, "set-aside: %s", w.list(kinds))
+	}
+	if p.HeadingInto != "" {
+		w.line(1, "section-heading-into: %s", w.text(p.HeadingInto))
 	}
 	if p.Keep != nil {
 		w.line(1, "keep: %s", w.text(p.Keep.Text))
@@ -181,6 +184,7 @@ func (w *writer) column(c *Column) {
 		w.line(2, "# %s", strings.Map(noBreak, s))
 	}
 	switch {
+	case c.Heading:
 	case c.Compute != nil:
 		w.line(2, "compute: %s", w.text(c.Compute.Text))
 	case c.Join != nil && c.Join.single:

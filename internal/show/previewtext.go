@@ -93,6 +93,8 @@ func whyFailed(t *convert.Tried) string {
 func madeOf(p *plan.Column) string {
 	head := Visible(p.Name)
 	switch {
+	case p.Heading:
+		head += " of section headings,"
 	case p.Join != nil:
 		head += " joined of " + Visible(strings.Join(p.Join.Columns, ", ")) + ","
 	case p.Compute != nil:

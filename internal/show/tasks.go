@@ -139,6 +139,12 @@ var Tasks = []Task{
 		"Quay,Boat\nNorth,Ada\nNorth,Bob\nSouth,Cleo\n",
 	},
 	{
+		"section headings as a column", "Boat,Kg,No\nNorth,,\nAda,12,1\nBob,48,2\nSouth,,\nCleo,41,3\n",
+		[]string{"--section-heading-into", "quay"},
+		"rows:\n  section-heading-into: quay\ncolumns:\n  quay: {}\n  Boat: {}\n  Kg: {to: integer}\n  No: {to: integer}\n",
+		"quay,Boat,Kg,No\nNorth,Ada,12,1\nNorth,Bob,48,2\nSouth,Cleo,41,3\n",
+	},
+	{
 		"names in upper and lower case", "Name\nJAN VAN DYKEN\nanke o'neill\n",
 		[]string{"--step", "Name: case: {to: title, except: [van, O'Neill]}"},
 		"columns:\n  Name:\n    steps: [case: {to: title, except: [van, O'Neill]}]\n",

@@ -131,6 +131,8 @@ func (a *Answer) Make(c *plan.Column) {
 		a.MadeOf = "compute: " + c.Compute.Text
 	case c.Join != nil:
 		a.MadeOf = "join: " + strings.Join(c.Join.Columns, ", ")
+	case c.Heading:
+		a.MadeOf = "the section heading above the row"
 	}
 	a.Reading = c.Convention.Type.String()
 }
