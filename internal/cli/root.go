@@ -226,7 +226,8 @@ what every column holds, converts each column to its proper type, and accounts
 for every cell that would not go.`,
 		Example: `  junvo demo                            the whole job on an example
   junvo profile landings.csv            what is in these columns?
-  junvo convert landings.csv -o clean.csv`,
+  junvo convert landings.csv -o clean.csv
+  junvo help tasks                      what people do, in a line each`,
 		Version:           version(),
 		SilenceErrors:     true,
 		SilenceUsage:      true,

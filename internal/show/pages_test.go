@@ -177,3 +177,11 @@ func TestPagesOfReference(t *testing.T) {
 		assert.NotContains(t, page, "%!")
 	}
 }
+
+// On a wide page blocks stand side by side as far as there is room, each line in its place.
+func TestBlocksStandSideBySide(t *testing.T) {
+	blocks := []string{"ä1\nb\n", "long line\n", "c\nd\ne\n"}
+	assert.Equal(t, []string{"ä1    long line    c\nb                  d\n                   e\n"}, beside(blocks, 20))
+	assert.Equal(t, []string{"ä1    long line\nb\n", "c\nd\ne\n"}, beside(blocks, 19))
+	assert.Equal(t, blocks, beside(blocks, 5))
+}

@@ -5,6 +5,8 @@ import (
 	"strconv"
 	"strings"
 
+	"github.com/jedib0t/go-pretty/v6/text"
+
 	"junvo/internal/convert"
 	"junvo/internal/plan"
 )
@@ -19,8 +21,15 @@ func (v *Preview) Text(f Format, page Page, rows int64, more bool) string {
 	if f == CSV {
 		return v.table(append(columns, unchanged...)).render(f, page)
 	}
-	for _, i := range columns {
-		b.WriteString("\n" + v.column(i, f, page))
+	blocks := make([]string, len(columns))
+	for i, c := range columns {
+		blocks[i] = v.column(c, f, page)
+	}
+	if f == Table && page.Width >= wide {
+		blocks = beside(blocks, page.Width)
+	}
+	for _, block := range blocks {
+		b.WriteString("\n" + block)
 	}
 	switch {
 	case len(columns) == 0 && v.Failures:
@@ -43,6 +52,59 @@ func (v *Preview) Text(f Format, page Page, rows int64, more bool) string {
 		return strings.TrimLeft(b.String(), "\n")
 	}
 	return b.String()
+}
+
+// wide is how many columns a terminal has at least on which tables stand side by side.
+const wide = 140
+
+// beside puts blocks of lines side by side as far as there is room, in their order.
+func beside(blocks []string, width int) (rows []string) {
+	const gap = 4
+	var row []string
+	used := 0
+	for _, block := range blocks {
+		w := blockWidth(block)
+		if len(row) > 0 && used+gap+w > width {
+			rows = append(rows, joinBlocks(row, gap))
+			row, used = nil, 0
+		}
+		if len(row) > 0 {
+			used += gap
+		}
+		row = append(row, block)
+		used += w
+	}
+	if len(row) > 0 {
+		rows = append(rows, joinBlocks(row, gap))
+	}
+	return rows
+}
+
+func blockWidth(block string) (width int) {
+	for line := range strings.Lines(block) {
+		width = max(width, text.StringWidthWithoutEscSequences(strings.TrimSuffix(line, "\n")))
+	}
+	return width
+}
+
+// joinBlocks writes blocks side by side.
+func joinBlocks(blocks []string, gap int) string {
+	var lines []string // what stands to the left so far
+	left := 0
+	for _, block := range blocks {
+		own := strings.Split(strings.TrimSuffix(block, "\n"), "\n")
+		for i, line := range own {
+			if i == len(lines) {
+				lines = append(lines, "")
+			}
+			if pad := left - text.StringWidthWithoutEscSequences(lines[i]); pad > 0 && line != "" {
+				lines[i] += strings.Repeat(" ", pad)
+			}
+			lines[i] += line
+		}
+		left += blockWidth(block) + gap
+	}
+	return strings.Join(lines, "\n") + "\n"
 }
 
 // previewHead says what is previewed.
