@@ -30,7 +30,10 @@ type worker struct {
 	asksFailed bool
 	// notesEmptied says that somebody wants to know which cells are emptied.
 	notesEmptied bool
-	fields       []table.Field // of the output, without those that say where a row came from
+	// tellsFailures says that the sink wants to know which cells have failed.
+	tellsFailures bool
+	places        []int         // of the columns in the output, -1 for those that are not written
+	fields        []table.Field // of the output, without those that say where a row came from
 	// withOrigin has those too.
 	withOrigin []table.Field
 }
@@ -79,7 +82,9 @@ func newWorker(info *table.Info, p *plan.Bound, o *Options, relays relays) *work
 			c.above = &above{}
 		}
 		w.asks = w.asks || c.plan.OnFailure == plan.FailAside
+		w.places = append(w.places, -1)
 		if !c.plan.Helper {
+			w.places[i] = len(w.visible)
 			w.visible = append(w.visible, i)
 		}
 		w.columns = append(w.columns, c)
@@ -97,6 +102,7 @@ func newWorker(info *table.Info, p *plan.Bound, o *Options, relays relays) *work
 	}
 	w.counts = o.Fixes != nil || o.Repeats != nil || p.Asks(plan.AsksNumber)
 	w.asksFailed = p.Asks(plan.AsksFailed)
+	_, w.tellsFailures = o.Sink.(table.FailureReader)
 	return w
 }
 
@@ -164,11 +170,25 @@ func (w *worker) convert(b *table.Block, encode bool) {
 	for _, i := range w.visible {
 		res.rows.Cells = append(res.rows.Cells, res.cells[i])
 	}
+	w.tellFailures(res)
 	if encode {
 		res.encoded = w.sink.Encode(res.encoded[:0], &res.rows)
 	} else {
 		res.rows.Fields = w.withOrigin
 		res.rows.Cells = res.rows.Cells[:len(w.visible)+len(OriginFields)]
+	}
+}
+
+// tellFailures tells the sink which cells have failed, if it wants to know.
+func (w *worker) tellFailures(res *result) {
+	if !w.tellsFailures {
+		return
+	}
+	res.rows.Failed = res.rows.Failed[:0]
+	for i := range res.failures {
+		if f := &res.failures[i]; w.places[f.column] >= 0 {
+			res.rows.Failed = append(res.rows.Failed, table.FailedCell{Row: int(f.Row), Column: w.places[f.column], Reason: f.Reason.String()})
+		}
 	}
 }
 

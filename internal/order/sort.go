@@ -72,6 +72,15 @@ func cutRecord(records []byte) (one record, rest []byte) {
 
 type record struct{ key, data []byte }
 
+// EachRecord calls f for records that AppendRecord has made, one after the other.
+func EachRecord(records []byte, f func(key, data []byte)) {
+	for len(records) > 0 {
+		var one record
+		one, records = cutRecord(records)
+		f(one.key, one.data)
+	}
+}
+
 // Add adds records that AppendRecord has made, one after the other.
 func (s *Sorter) Add(records []byte) error {
 	if len(s.held) > 0 && len(s.held)+len(records)+startBytes*len(s.starts) > s.memory {

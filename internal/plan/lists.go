@@ -72,16 +72,7 @@ func (l *loader) listFile(name string) (step.List, error) {
 	if err != nil {
 		return nil, err
 	}
-	text = bytes.TrimPrefix(text, []byte("\ufeff"))
-	r := csv.NewReader(bytes.NewReader(text))
-	heading, _, _ := strings.Cut(string(text), "\n")
-	for _, d := range []rune{',', ';', '\t'} {
-		if strings.ContainsRune(heading, d) {
-			r.Comma = d
-			break
-		}
-	}
-	r.FieldsPerRecord = -1
+	r := records(text)
 	if _, err := r.Read(); err != nil {
 		return nil, fmt.Errorf("%s has no line of headings", name)
 	}
@@ -103,6 +94,30 @@ func (l *loader) listFile(name string) (step.List, error) {
 		}
 		list[record[0]] = record[1]
 	}
+}
+
+// records reads a small file of delimited text with a heading, which a person has made: its delimiter is that of the heading.
+func records(text []byte) *csv.Reader {
+	text = bytes.TrimPrefix(text, []byte("\ufeff"))
+	r := csv.NewReader(bytes.NewReader(text))
+	heading, _, _ := strings.Cut(string(text), "\n")
+	for _, d := range []rune{',', ';', '\t'} {
+		if strings.ContainsRune(heading, d) {
+			r.Comma = d
+			break
+		}
+	}
+	r.FieldsPerRecord = -1
+	return r
+}
+
+// Records reads a small file of delimited text, the heading first.
+func Records(text []byte) ([][]string, error) {
+	all, err := records(text).ReadAll()
+	if err == nil && len(all) == 0 {
+		err = errors.New("the file is empty")
+	}
+	return all, err
 }
 
 // withList puts the list of a substitution in place of its name.

@@ -35,7 +35,7 @@ func allKnown() (all []known) {
 	for _, g := range plan.Keys {
 		where := "key of a plan, " + strings.ToLower(g.Where[:1]) + strings.TrimSuffix(g.Where[1:], ":")
 		for _, k := range g.Keys {
-			all = append(all, known{where, k.Name, keyText(&k), "plan"})
+			all = append(all, known{where, k.Name, planKeyText(&k), "plan"})
 		}
 	}
 	for _, t := range value.Types {

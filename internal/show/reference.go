@@ -95,7 +95,9 @@ func functionText(f *expression.Function) string {
 	return entryText(f.Name, f.Say) + fmt.Sprintf("      %s gives %s\n", f.Example, f.Gives)
 }
 
-func keyText(k *plan.KeyEntry) string { return entryText(k.Name, k.Say) + "      " + k.Example + "\n" }
+func planKeyText(k *plan.KeyEntry) string {
+	return entryText(k.Name, k.Say) + "      " + k.Example + "\n"
+}
 
 // PlanPage describes the form of plans.
 func PlanPage() string {
@@ -104,7 +106,7 @@ func PlanPage() string {
 	for _, s := range plan.Keys {
 		fmt.Fprintf(&b, "\n%s\n", s.Where)
 		for _, k := range s.Keys {
-			b.WriteString("\n" + keyText(&k))
+			b.WriteString("\n" + planKeyText(&k))
 		}
 	}
 	b.WriteString("\nWhat has drifted, as `junvo check` and `junvo profile --against` find it:\n")

@@ -51,7 +51,18 @@ type Rows struct {
 	// Numbers are those of the rows in the source, from 1; nil where all follow each other.
 	Numbers []int64
 	Cells   []Values // per column
+	// Failed are the cells that have failed, of rows that are written; only for a sink that is a FailureReader.
+	Failed []FailedCell
 }
+
+// FailedCell is a cell that has failed: its row in the block, its column in the output, and why.
+type FailedCell struct {
+	Row, Column int
+	Reason      string
+}
+
+// A FailureReader is a sink that wants to know which cells have failed.
+type FailureReader interface{ ReadsFailures() }
 
 // FirstOut returns the first of the rows [row, to) that is left out, or to if none is.
 func (r *Rows) FirstOut(row, to int) int {

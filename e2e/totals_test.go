@@ -1,0 +1,170 @@
+package e2e
+
+import (
+	"encoding/csv"
+	"fmt"
+	"math/big"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+const hauls = "Boat,Kg,Day,Port\nAda,\"1,50\",01.03.2021,NH\nBob,2,31.02.2021,NH\nAda,x,03.03.2021,QN\nCleo,,01.03.2021,\nAda,\"4,0\",n/a,QN\n"
+
+const haulPlan = "plan: 1\ncolumns:\n  boat: {from: Boat}\n  kg: {from: Kg, to: decimal, decimal-mark: \",\"}\n  day: {from: Day, to: date, date-order: dmy, blank-words: [n/a]}\n  port: {from: Port}\n  secret: {from: Port, private: true}\n"
+
+func haul(t *testing.T) *folder {
+	t.Helper()
+	f := newFolder(t)
+	f.file("a.csv", hauls)
+	f.file("p.yaml", haulPlan)
+	return f
+}
+
+func TestTotalsByGroups(t *testing.T) {
+	f := haul(t)
+	of := func(args ...string) string {
+		t.Helper()
+		r := f.run(append([]string{"totals", "a.csv", "--plan", "p.yaml", "--format", "csv"}, args...)...)
+		require.Equal(t, 0, r.code, r.err)
+		return r.out
+	}
+	assert.Equal(t, "boat,rows,sum kg,mean kg,lacking\nAda,3,5.50,2.75,kg 1 failed\nBob,1,2,2,\nCleo,1,,,kg 1 blank\nall,5,7.50,2.5,\"kg 1 failed, 1 blank\"\n",
+		of("--by", "boat", "--sum", "kg", "--mean", "kg"))
+	assert.Equal(t, "day,rows,largest kg,lacking\n2021-03-01,2,1.50,kg 1 blank\n2021-03-03,1,,kg 1 failed\n(blank),1,4.0,\n(no-such-day),1,2,day failed: no-such-day\nall,5,4.0,\"kg 1 failed, 1 blank\"\n",
+		of("--by", "day", "--largest", "kg"))
+	assert.Equal(t, "month,port,rows,distinct boat\n(blank),NH,1,1\n(blank),QN,1,1\nMar,NH,1,1\nMar,QN,1,1\nMar,(blank),1,1\nall,,5,3\n",
+		strings.ReplaceAll(sorted(of("--by", `month = inPattern(day, "MMM")`, "--by", "port", "--distinct", "boat")), "\r", ""))
+	assert.Equal(t, "rows,smallest day,median kg,lacking\n5,2021-03-01,2,\"day 1 failed, 1 blank; kg 1 failed, 1 blank\"\n", of("--smallest", "day", "--median", "kg"))
+	assert.Equal(t, "boat,rows,sum kg,lacking\nAda,3,5.50,kg 1 failed\nall,5,7.50,\"kg 1 failed, 1 blank\"\n", of("--by", "boat", "--sum", "kg", "--order-by=-sum kg", "--top", "1"))
+	r := f.run("totals", "a.csv", "--plan", "p.yaml", "--by", "boat", "--sum", "kg", "--format", "json", "--order-by", "rows", "--top", "1")
+	fits(t, "totals.schema.json", r.out)
+	assert.Contains(t, r.out, `"left": 2`)
+	r = f.run("totals", "a.csv", "--plan", "p.yaml", "--by", "boat,port", "--sum", "kg", "--format", "markdown")
+	assert.Contains(t, r.out, "| Ada | QN | 2 | 4.0 |")
+	for args, want := range map[string]string{
+		"--sum boat": "--sum is of numbers, and the column boat is text", "--by bota": `Is "boat" meant?`, "--by secret": "is private",
+		"--by x=kgg+1": "did you mean the column kg?", "--order-by sum": `there is no heading "sum"`, "--top -1": "--top is a number",
+		"-o a.csv": "the source", "-o x.txt": "ends in none of", "--expect nosuch.csv": "can't read the control",
+	} {
+		r := f.run(append([]string{"totals", "a.csv", "--plan", "p.yaml"}, strings.Fields(args)...)...)
+		assert.Equal(t, 2, r.code, args)
+		assert.Contains(t, r.err, want, args)
+	}
+}
+
+// sorted leaves the heading and the last line where they are: blanks come last, and this table is compared as a whole.
+func sorted(table string) string {
+	lines := strings.Split(strings.TrimSuffix(table, "\n"), "\n")
+	var blank, rest []string
+	for _, l := range lines[1 : len(lines)-1] {
+		if strings.HasPrefix(l, "(blank)") {
+			blank = append(blank, l)
+		} else {
+			rest = append(rest, l)
+		}
+	}
+	all := append(append([]string{lines[0]}, blank...), rest...)
+	return strings.Join(append(all, lines[len(lines)-1]), "\n") + "\n"
+}
+
+func TestTotalsComparedWithAControl(t *testing.T) {
+	f := haul(t)
+	f.file("good.csv", "\ufeffboat;sum kg;rows\nAda;5.5;3\nBob;2,0;1\nCleo;;1\nall;7.5;5\n")
+	f.file("good.csv", "\ufeffboat;sum kg;rows\nAda;5.5;3\nBob;2.0;1\nCleo;;1\nall;7.5;5\n")
+	args := []string{"totals", "a.csv", "--plan", "p.yaml", "--by", "boat", "--sum", "kg", "--expect"}
+	r := f.run(append(args, "good.csv")...)
+	assert.Equal(t, 0, r.code, r.out+r.err)
+	assert.Contains(t, r.out, "4 groups as expected\n")
+	f.file("bad.csv", "sum kg,boat\n5.5,Ada\n1.75,Bob\n3,Dora\n")
+	r = f.run(append(args, "bad.csv")...)
+	assert.Equal(t, 1, r.code)
+	assert.Equal(t, []string{"Bob sum kg 1.75 2 +0.25", "Cleo rows no such group 1", "Dora rows no such group"}, lines(r.out[strings.Index(r.out, "as expected"):]))
+	r = f.run(append(args, "bad.csv", "--format", "json")...)
+	assert.Equal(t, 1, r.code)
+	fits(t, "totals.schema.json", r.out)
+	for text, want := range map[string]string{
+		"boat,sumkg\n": `Is "sum kg" meant?`, "sum kg\n1\n": `it lacks the column "boat"`, "boat,rows\nAda,1\nAda,2\n": "line 3 stands there twice", "": "empty",
+	} {
+		f.file("wrong.csv", text)
+		r := f.run(append(args, "wrong.csv")...)
+		assert.Equal(t, 2, r.code, text)
+		assert.Contains(t, r.err, want, text)
+	}
+}
+
+func TestTotalsBesideThoseOfAnEarlierFile(t *testing.T) {
+	f := haul(t)
+	f.file("old.csv", "Boat,Kg,Day,Port\nAda,\"1,00\",01.02.2021,NH\nDora,7,02.02.2021,NH\n")
+	r := f.run("totals", "a.csv", "--plan", "p.yaml", "--by", "boat", "--sum", "kg", "--against", "old.csv")
+	require.Equal(t, 0, r.code, r.err)
+	_, changes, _ := strings.Cut(r.out, "\n\n")
+	assert.Equal(t, []string{
+		"Ada rows 1 3 +2", "Ada sum kg 1.00 5.50 +4.5", "Bob rows 1", "Bob sum kg 2", "Cleo rows 1", "Cleo sum kg", "Dora rows 1", "Dora sum kg 7",
+		"all rows 2 5 +3", "all sum kg 8.00 7.50 -0.5",
+	}, lines(changes))
+	r = f.run("totals", "a.csv", "--plan", "p.yaml", "--by", "boat", "--sum", "kg", "--against", "old.csv", "--format", "json")
+	fits(t, "totals.schema.json", r.out)
+	assert.Equal(t, 3, f.run("totals", "a.csv", "--by", "Boat", "--against", "nosuch.csv").code)
+}
+
+// The totals are written in any format, and read back as they were.
+func TestTotalsAreWritten(t *testing.T) {
+	for _, output := range []string{"t.csv", "t.tsv", "t.jsonl", "t.xlsx", "t.parquet", "t.db#totals"} {
+		f := haul(t)
+		r := f.run("totals", "a.csv", "--plan", "p.yaml", "--by", "boat", "--sum", "kg", "--smallest", "day", "-o", output)
+		require.Equal(t, 0, r.code, r.err)
+		back := f.run("convert", output, "-o", "-", "--as", "rows=text", "--as", "sum kg=text", "--as", "smallest day=text", "--only", "boat,rows,sum kg,smallest day")
+		assert.Equal(t, "boat,rows,sum kg,smallest day\nAda,3,5.5,2021-03-01\nBob,1,2,\nCleo,1,,2021-03-01\n",
+			strings.NewReplacer("5.50", "5.5", "2.00", "2").Replace(back.out), output)
+	}
+}
+
+// The totals of the demo are what another count of the converted table finds, and what a database says.
+func TestTotalsOfTheDemoAreThoseOfADatabase(t *testing.T) {
+	f := newFolder(t)
+	require.Equal(t, 0, f.run("demo", "d").code)
+	require.Equal(t, 1, f.run("convert", "d/landings.csv", "-o", "clean.csv").code)
+	require.Equal(t, 1, f.run("convert", "d/landings.csv", "-o", "clean.db#clean").code)
+	for workers := 1; workers <= 3; workers++ {
+		r := f.run("totals", "d/landings.csv", "--by", "Species", "--sum", "Net weight", "--median", "Boxes", "--workers", fmt.Sprint(workers), "--format", "csv")
+		require.Equal(t, 0, r.code, r.err)
+		rows, err := csv.NewReader(strings.NewReader(r.out)).ReadAll()
+		require.NoError(t, err)
+		sums := map[string]*big.Rat{"all": new(big.Rat)}
+		clean := f.records("clean.csv")
+		species, kg := index(clean[0], "Species"), index(clean[0], "Net weight")
+		for _, row := range clean[1:] {
+			if sums[row[species]] == nil {
+				sums[row[species]] = new(big.Rat)
+			}
+			if n, ok := new(big.Rat).SetString(row[kg]); ok {
+				sums[row[species]].Add(sums[row[species]], n)
+				sums["all"].Add(sums["all"], n)
+			}
+		}
+		require.Len(t, rows, len(sums)+1)
+		for _, row := range rows[1:] {
+			got, ok := new(big.Rat).SetString(row[2])
+			require.True(t, ok)
+			assert.Zero(t, got.Cmp(sums[row[0]]), row)
+			if row[0] == "all" {
+				continue
+			}
+			query := fmt.Sprintf(`SELECT COUNT(*) AS n, printf('%%.1f', SUM("Net weight")) AS s FROM clean WHERE Species = '%s'`, row[0])
+			db := f.run("convert", "clean.db", "--query", query, "-o", "-", "--as", "n=text", "--as", "s=text")
+			assert.Equal(t, "n,s\n"+row[1]+","+row[2]+"\n", db.out)
+		}
+	}
+}
+
+func index(names []string, name string) int {
+	for i, n := range names {
+		if n == name {
+			return i
+		}
+	}
+	return -1
+}

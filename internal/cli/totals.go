@@ -1,0 +1,435 @@
+package cli
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"junvo/internal/convert"
+	"junvo/internal/order"
+	"junvo/internal/plan"
+	"junvo/internal/show"
+	"junvo/internal/table"
+	"junvo/internal/table/wholefile"
+	"junvo/internal/totals"
+)
+
+// totalsFlags is what totals is asked for.
+type totalsFlags struct {
+	wishes  wishes
+	plan    string
+	by      []string
+	columns [][]string // of each kind of figure
+	orderBy string
+	top     int
+	expect  string
+	against string // an earlier source
+	output  string
+}
+
+func (a *app) totals() *cobra.Command {
+	t := totalsFlags{columns: make([][]string, len(totals.Catalogue))}
+	cmd := &cobra.Command{
+		Use:   "totals SOURCE... [--by COLUMN,…] [--sum COLUMN,…]",
+		Short: "Add up the typed values by groups, exactly, and say what each sum lacks",
+		Long: `Totals converts the source by a plan, or as it would be drafted, and counts and adds up
+the typed values by groups. Sums are exact. Each group says how many of its cells are in no
+figure because they have failed or are blank: they are never zero. Blanks of a column
+that makes groups are a group, and so are cells of it that failed, by their reason.
+The last line is for all rows, and all of it adds up with the ledger.
+
+--by takes columns of the output, or NAME = EXPRESSION. With --expect, groups and figures
+that somebody gave (a CSV file with the same headings) are compared with what comes out;
+the exit code is 1 where they differ.`,
+		Example: `  junvo totals landings.csv --by Species --sum "Net weight" --mean "Price per kilo"
+  junvo totals landings.csv --by 'month = inPattern(landed_on, "yyyy-MM")' --sum "Net weight"
+  junvo totals landings.csv --plan intake.plan.yaml --by vessel --sum net_weight --order-by '-sum net_weight' --top 5
+  junvo totals landings.csv --by Species --sum "Net weight" --expect control.csv
+  junvo totals february.csv --by Species --sum "Net weight" --against january.csv
+  junvo totals landings.csv --by Vessel,Species --largest Boxes -o totals.xlsx`,
+		Args: someSource,
+		RunE: func(cmd *cobra.Command, args []string) error {
+			paths, kept, err := a.spooled(cmd.Context(), args, t.plan)
+			if err != nil {
+				return err
+			}
+			defer kept()
+			return a.runTotals(cmd.Context(), paths, &t)
+		},
+	}
+	f := cmd.Flags()
+	f.SortFlags = false
+	f.StringVar(&t.plan, "plan", "", "the plan, - for standard input (default: drafted from the source)")
+	f.StringArrayVar(&t.by, "by", nil, "columns whose values make the groups, or NAME = EXPRESSION (repeatable)")
+	for _, e := range totals.Catalogue {
+		f.StringSliceVar(&t.columns[e.Kind], e.Name, nil, "columns: "+strings.ToLower(e.Say[:1])+strings.TrimSuffix(e.Say[1:], "."))
+	}
+	f.StringVar(&t.orderBy, "order-by", "", "the heading that groups are ordered by, a minus before it for the largest first (default: by the groups)")
+	f.IntVar(&t.top, "top", 0, "show that many groups (default: all)")
+	f.StringVar(&t.expect, "expect", "", "a CSV `file` of groups and figures to compare with")
+	f.StringVar(&t.against, "against", "", "an earlier `source`, whose figures are shown beside these, with the change")
+	f.StringVarP(&t.output, "output", "o", "", "also write the totals: a name that ends in "+outputEndings())
+	t.wishes.edits.stepFlags(cmd)
+	f.StringVar(&t.wishes.edits.keepIf, "keep-if", "", "keep only rows for which an `expression` is true")
+	f.StringVar(&t.wishes.edits.dropIf, "drop-if", "", "leave out rows for which an `expression` is true")
+	t.wishes.flags(cmd)
+	a.sourceFlags(cmd)
+	a.formatFlag(cmd)
+	return cmd
+}
+
+// keys returns the columns that make groups, and the columns to compute for that.
+func (t *totalsFlags) keys() (names, computes []string) {
+	for _, by := range t.by {
+		if name, _, computed := strings.Cut(by, "="); computed {
+			names, computes = append(names, strings.TrimSpace(name)), append(computes, by)
+			continue
+		}
+		for name := range strings.SplitSeq(by, ",") {
+			names = append(names, strings.TrimSpace(name))
+		}
+	}
+	return names, computes
+}
+
+func (a *app) runTotals(ctx context.Context, paths []string, t *totalsFlags) error {
+	if t.top < 0 {
+		return usage("--top is a number from 1")
+	}
+	var files wholefile.Files
+	files.Writes(t.output, "the output")
+	files.Reads(t.plan, "the plan")
+	files.Reads(t.expect, "the control")
+	files.Reads(t.against, "the earlier source")
+	if err := errors.Join(sourcesOf(&files, paths), checkFiles(&files)); err != nil {
+		return err
+	}
+	if t.output != "" && formatOf(t.output) == nil {
+		return usage("the name of the output says what to write, and %q ends in none of %s", t.output, outputEndings())
+	}
+	page, err := a.totalsOf(ctx, paths, t)
+	if err != nil {
+		return err
+	}
+	var before *show.Totals
+	if t.against != "" {
+		if before, err = a.totalsOf(ctx, []string{t.against}, t); err != nil {
+			return err
+		}
+	}
+	return a.reportTotals(ctx, t, page, before)
+}
+
+// totalsOf counts a source.
+func (a *app) totalsOf(ctx context.Context, paths []string, t *totalsFlags) (*show.Totals, error) {
+	names, computes := t.keys()
+	p, err := a.readyToCount(ctx, paths, t, names, computes)
+	if err != nil {
+		return nil, err
+	}
+	page := &show.Totals{Fields: p.Fields()}
+	if err := t.find(p.Plan, names, page); err != nil {
+		return nil, err
+	}
+	return page, a.count(ctx, paths, p, page, t)
+}
+
+// keep keeps a group, or only those that are shown where nothing else asks for all.
+func (t *totalsFlags) keep(page *show.Totals, g *totals.Group) error {
+	few := t.top > 0 && t.expect == "" && t.against == "" && t.output == ""
+	switch {
+	case few && t.orderBy == "" && len(page.Groups) == t.top:
+		page.Left++
+		return nil
+	case few && t.orderBy != "" && len(page.Groups) == 2*t.top+1000:
+		if err := t.order(page); err != nil {
+			return err
+		}
+		page.Left += int64(len(page.Groups) - t.top)
+		clear(page.Groups[t.top:])
+		page.Groups = page.Groups[:t.top]
+	}
+	page.Groups = append(page.Groups, g)
+	return nil
+}
+
+// readyToCount returns a plan that has the columns that are counted; what is drafted has no others.
+func (a *app) readyToCount(ctx context.Context, paths []string, t *totalsFlags, names, computes []string) (*plan.Bound, error) {
+	if t.plan == "" {
+		t.wishes.edits.computes = computes
+		t.wishes.edits.only = slices.Concat(append([][]string{names}, t.columns...)...)
+		r, err := a.ready(ctx, paths, "", &t.wishes)
+		if err != nil {
+			return nil, err
+		}
+		return r.plan, nil
+	}
+	r, err := a.ready(ctx, paths, t.plan, &t.wishes)
+	if err != nil || len(computes) == 0 {
+		return boundOf(r), err
+	}
+	p := *r.plan.Plan
+	p.Columns = slices.Clone(p.Columns)
+	e := edits{computes: computes}
+	if err := e.apply(&p, nil); err != nil {
+		return nil, err
+	}
+	text, err := p.Write()
+	if err != nil {
+		return nil, err
+	}
+	again, err := plan.LoadWith(text, besideOf(t.plan))
+	if err != nil {
+		return nil, mistakesIn(err)
+	}
+	src, err := a.open(paths, again)
+	if err != nil {
+		return nil, err
+	}
+	defer src.Close()
+	return again.Bind(src.Info().Names)
+}
+
+func boundOf(r *runnable) *plan.Bound {
+	if r == nil {
+		return nil
+	}
+	return r.plan
+}
+
+// find finds the columns of groups and figures in the output.
+func (t *totalsFlags) find(p *plan.Plan, names []string, page *show.Totals) error {
+	place := func(name string) (int, error) {
+		at, err := outputColumn(p, name)
+		if err != nil {
+			return 0, err
+		}
+		if p.Columns[at].Helper {
+			return 0, usage("the column %s is a helper, and not in the output", p.Columns[at].Name)
+		}
+		if p.Columns[at].Hidden() {
+			return 0, usage("the column %s is private: its values appear in no report", p.Columns[at].Name)
+		}
+		return p.Place(at), nil
+	}
+	for _, name := range names {
+		at, err := place(name)
+		if err != nil {
+			return err
+		}
+		page.By = append(page.By, at)
+	}
+	for _, e := range totals.Catalogue {
+		for _, name := range t.columns[e.Kind] {
+			at, err := place(name)
+			if err != nil {
+				return err
+			}
+			if field := page.Fields[at]; e.Numbers && !field.Type.Numeric() {
+				return usage("--%s is of numbers, and the column %s is %s: --as %q=decimal reads it as one", e.Name, field.Name, field.Type, field.Name)
+			}
+			page.Figures = append(page.Figures, totals.Figure{Kind: e.Kind, Column: at})
+		}
+	}
+	return nil
+}
+
+// count converts the source and counts what comes out.
+func (a *app) count(ctx context.Context, paths []string, p *plan.Bound, page *show.Totals, t *totalsFlags) error {
+	repeats, err := a.repeats(ctx, paths, p, nil, "", 0, nil)
+	if err != nil {
+		return err
+	}
+	src, err := a.open(paths, p.Plan)
+	if err != nil {
+		return err
+	}
+	defer src.Close()
+	sink := totals.New(totals.Options{Fields: page.Fields, By: page.By, Figures: page.Figures, Folder: os.TempDir()})
+	defer sink.Close()
+	report, end := a.progress("counting", src)
+	ledger, err := convert.Run(ctx, src, p, convert.Options{Workers: a.workers, Sink: sink, Repeats: repeats, Progress: report})
+	end()
+	var stop *convert.StopError
+	switch {
+	case errors.As(err, &stop):
+		return &exitError{exitFailures, err}
+	case err != nil:
+		return readError(paths, err)
+	}
+	rows := int64(0) // of the groups
+	err = sink.Each(ctx, func(g *totals.Group) error {
+		if len(g.Keys) == 0 {
+			page.All = g
+			return nil
+		}
+		rows += g.Rows
+		return t.keep(page, g)
+	})
+	var wrong *exitError
+	switch {
+	case errors.As(err, &wrong):
+		return err
+	case err != nil:
+		return outputError(err)
+	case len(page.By) == 0:
+		rows = page.All.Rows
+	}
+	return balanced(page, rows, ledger)
+}
+
+// balanced checks that the groups add up to all rows, and those to the ledger.
+func balanced(page *show.Totals, rows int64, ledger *convert.Ledger) error {
+	if err := ledger.Check(); err != nil || rows != page.All.Rows || rows != ledger.RowsOut {
+		return &exitError{exitOutput, fmt.Errorf("the totals do not add up with the ledger (%d rows in groups, %d in all, %d went out). Please report this as a bug", rows, page.All.Rows, ledger.RowsOut)}
+	}
+	for i, c := range totals.MeasuredOf(page.Figures) {
+		for j := range ledger.Columns {
+			if l := &ledger.Columns[j]; l.Name == page.Fields[c].Name && !l.Helper && l.Failed != page.All.Columns[i].Failed {
+				return &exitError{exitOutput, fmt.Errorf("the totals of %q count %d failures, and the ledger %d. Please report this as a bug", l.Name, page.All.Columns[i].Failed, l.Failed)}
+			}
+		}
+	}
+	return nil
+}
+
+// reportTotals orders, writes, compares and prints the totals.
+func (a *app) reportTotals(ctx context.Context, t *totalsFlags, page, before *show.Totals) error {
+	if err := t.order(page); err != nil {
+		return err
+	}
+	var compared *show.Compared
+	if t.expect != "" {
+		control, err := readControl(t.expect)
+		if err != nil {
+			return err
+		}
+		if compared, err = page.Compare(control); err != nil {
+			return usage("%s: %w", t.expect, err)
+		}
+	}
+	var changes []show.Differing
+	if before != nil {
+		changes = page.Since(before)
+	}
+	if t.top > 0 && t.top < len(page.Groups) {
+		page.Left += int64(len(page.Groups) - t.top)
+		page.Groups = page.Groups[:t.top]
+	}
+	if t.output != "" {
+		if err := writeTotals(ctx, t.output, page); err != nil {
+			return err
+		}
+	}
+	f := show.Format(a.format)
+	differs := compared != nil && compared.Differs()
+	if f == show.JSON {
+		doc, err := page.JSON(compared, changes)
+		if err != nil {
+			return err
+		}
+		return printVerdict(a.out, string(doc), differs)
+	}
+	text := page.Text(f, a.page())
+	if compared != nil {
+		text += "\n" + compared.Text(f, a.page())
+	}
+	if before != nil {
+		text += "\n" + show.ChangesText(changes, f, a.page())
+	}
+	return printVerdict(a.out, text, differs)
+}
+
+// order orders the groups by a heading.
+func (t *totalsFlags) order(page *show.Totals) error {
+	if t.orderBy == "" {
+		return nil
+	}
+	name, descending := strings.CutPrefix(t.orderBy, "-")
+	headings := page.Headings()
+	heading, ok := findName(name, headings)
+	if !ok {
+		return usage("there is no heading %q; there are %s", name, listed(headings))
+	}
+	at := slices.Index(headings, heading)
+	keys := order.NewKeys([]order.Key{{Type: page.Result()[at].Type, Descending: descending}})
+	type keyed struct {
+		key   []byte
+		group *totals.Group
+	}
+	all := make([]keyed, len(page.Groups))
+	for i, g := range page.Groups {
+		text := page.Record(g)[at]
+		all[i] = keyed{keys.Append(nil, func(int) []byte { return []byte(text) }), g}
+	}
+	slices.SortStableFunc(all, func(x, y keyed) int { return bytes.Compare(x.key, y.key) })
+	for i := range all {
+		page.Groups[i] = all[i].group
+	}
+	return nil
+}
+
+// writeTotals writes the totals to a file.
+func writeTotals(ctx context.Context, path string, page *show.Totals) error {
+	c := &conversion{output: path}
+	o := &output{path: path}
+	file, part := c.target()
+	fields := page.Result()
+	sink, err := o.newSink(file, part, fields, c)
+	if err != nil {
+		return targetError(err)
+	}
+	defer sink.Abort()
+	all := page.Groups
+	if len(page.By) == 0 {
+		all = append(all, page.All)
+	} // with groups, a line of all rows would be one more to whoever adds them up
+	for groups := range slices.Chunk(all, 1000) {
+		rows := &table.Rows{Fields: fields, Count: len(groups), Cells: make([]table.Values, len(fields))}
+		for _, g := range groups {
+			for i, text := range page.Record(g) {
+				v := &rows.Cells[i]
+				if text == "" {
+					v.AddBlank()
+					continue
+				}
+				start := len(v.Text)
+				v.Text = append(v.Text, text...)
+				v.AddMade(start)
+			}
+		}
+		if err := sink.Write(sink.Encode(nil, rows), rows); err != nil {
+			return outputError(err)
+		}
+	}
+	if err := sink.Finish(); err != nil {
+		return outputError(err)
+	}
+	if ctx.Err() != nil {
+		return ctx.Err()
+	}
+	if err := wholefile.Committing(sink.Commit); err != nil {
+		return outputError(err)
+	}
+	return nil
+}
+
+// readControl reads the groups and figures that somebody gave.
+func readControl(path string) ([][]string, error) {
+	text, err := os.ReadFile(path)
+	if err != nil {
+		return nil, usage("can't read the control: %w", err)
+	}
+	records, err := plan.Records(text)
+	if err != nil {
+		return nil, usage("%s: %w", filepath.Base(path), err)
+	}
+	return records, nil
+}
