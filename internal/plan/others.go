@@ -49,78 +49,97 @@ func asText(name string) Column {
 }
 
 // withOthers returns the plan with the columns of a source that it does not name, each in its place: behind the last
-// column that is made of one of the source before it.
+// column that is made of one of the source before it. Columns that are made of others stand where they do in the plan,
+// behind those of the source before them.
 func (p *Plan) withOthers(names []string) (*Plan, error) {
 	if !p.Others {
 		return p, nil
 	}
-	read := map[string]bool{}
+	a := &arrangement{from: p, names: names, moved: make([]int, len(p.Columns)), place: map[string]int{}, read: map[string]bool{}}
 	for i := range p.Columns {
 		if c := &p.Columns[i]; !c.Made() && !c.Helper {
-			read[c.Source] = true
+			a.read[c.Source] = true
 		}
 	}
-	place := make(map[string]int, len(names))
-	var kept []int
 	for i, name := range names {
-		place[name] = i
-		if !read[name] {
-			kept = append(kept, i)
+		a.place[name] = i
+		if !a.read[name] {
+			a.kept = append(a.kept, i)
 		}
 	}
-	if len(kept) == 0 {
+	if len(a.kept) == 0 {
 		return p, nil
 	}
-	q := *p
-	q.Columns = nil
-	moved := make([]int, len(p.Columns)) // where the plan's own columns stand now
-	next := 0
-	var pending []int // columns made of others that stand before any of the source
-	keep := func(before int) error {
-		for next < len(kept) && kept[next] < before {
-			c := asText(names[kept[next]])
-			if i := p.addedFor(c.Name); i >= 0 { // the one that a join uses is written, too
-				moved[i] = len(q.Columns)
-			} else if slices.ContainsFunc(p.Columns, func(o Column) bool { return o.Name == c.Name }) {
-				return fmt.Errorf("others: keep would write the column %q of the source as it is, and the plan makes a column of that name of another: give that another name", c.Name)
-			}
-			q.Columns = append(q.Columns, c)
-			next++
-		}
-		return nil
-	}
-	put := func(columns []int) []int {
-		for _, i := range columns {
-			moved[i] = len(q.Columns)
-			q.Columns = append(q.Columns, p.Columns[i])
-		}
-		return nil
-	}
-	first := true
-	for i := range p.Columns {
-		c := &p.Columns[i]
-		if c.added && c.Helper {
-			continue
-		}
-		if !c.Made() && !c.Helper {
-			if err := keep(place[c.Source]); err != nil {
-				return nil, err
-			}
-			pending = put(pending)
-			first = false
-		}
-		if first {
-			pending = append(pending, i)
-		} else {
-			put([]int{i})
-		}
-	}
-	if err := keep(len(names)); err != nil {
+	if err := a.arrange(); err != nil {
 		return nil, err
 	}
-	put(pending)
-	q.move(moved)
+	q := *p
+	q.Columns = a.columns
+	q.move(a.moved)
 	return &q, nil
+}
+
+// arrangement puts the columns of a plan and those that it keeps into one order.
+type arrangement struct {
+	from    *Plan
+	names   []string        // of the source
+	place   map[string]int  // where they stand in it
+	read    map[string]bool // those that a column of the output is made of
+	kept    []int           // those that are kept and not in the order yet
+	columns []Column
+	moved   []int // where the plan's own columns stand now
+}
+
+func (a *arrangement) arrange() error {
+	var first []int // columns made of others that stand before any of the source
+	begun := false
+	for i := range a.from.Columns {
+		c := &a.from.Columns[i]
+		ofSource := !c.Made() && !c.Helper
+		switch {
+		case c.added && c.Helper && !a.read[c.Source]:
+			// It is put where it stands in the source.
+		case ofSource:
+			if err := a.keepBefore(a.place[c.Source]); err != nil {
+				return err
+			}
+			a.put(first...)
+			a.put(i)
+			first, begun = nil, true
+		case begun:
+			a.put(i)
+		default:
+			first = append(first, i)
+		}
+	}
+	if err := a.keepBefore(len(a.names)); err != nil {
+		return err
+	}
+	a.put(first...)
+	return nil
+}
+
+// put puts columns of the plan into the order.
+func (a *arrangement) put(columns ...int) {
+	for _, i := range columns {
+		a.moved[i] = len(a.columns)
+		a.columns = append(a.columns, a.from.Columns[i])
+	}
+}
+
+// keepBefore puts the columns into the order that are kept and stand in the source before a place.
+func (a *arrangement) keepBefore(place int) error {
+	for len(a.kept) > 0 && a.kept[0] < place {
+		c := asText(a.names[a.kept[0]])
+		if i := a.from.addedFor(c.Name); i >= 0 { // the one that a join uses is written, too
+			a.moved[i] = len(a.columns)
+		} else if slices.ContainsFunc(a.from.Columns, func(o Column) bool { return o.Name == c.Name }) {
+			return fmt.Errorf("others: keep would write the column %q of the source as it is, and the plan makes a column of that name of another: give that another name", c.Name)
+		}
+		a.columns = append(a.columns, c)
+		a.kept = a.kept[1:]
+	}
+	return nil
 }
 
 // addedFor returns the column that was added for joins of one of the source, -1 for none.
