@@ -291,6 +291,27 @@ func TestStepsNeverSeeWhatIsBlank(t *testing.T) {
 	assert.Equal(t, []any{"", uint64(1), reason.None}, []any{out, changed, why})
 }
 
+// Failing names the step at which a text fails, and what it saw.
+func TestFailingStep(t *testing.T) {
+	var c Chain
+	for _, s := range []struct {
+		name string
+		args Args
+	}{{"trim", nil}, {"take", m{"before": "/"}}, {"take", m{"digits": 1}}} {
+		one, err := New(s.name, s.args)
+		require.NoError(t, err)
+		c = append(c, Named{s.name, s.args, one})
+	}
+	for text, want := range map[string]struct {
+		step int
+		saw  string
+	}{" ab ": {1, "ab"}, " ab/1 ": {2, "ab"}, "a1/b": {-1, ""}, "/x": {-1, ""}} {
+		i, saw := c.Failing(text)
+		assert.Equal(t, want.step, i, text)
+		assert.Equal(t, want.saw, saw, text)
+	}
+}
+
 // Joining the pieces of a split gives the text back.
 func TestSplitThenJoinIsTheText(t *testing.T) {
 	r := rand.New(rand.NewPCG(3, 4))
