@@ -11,9 +11,8 @@ import (
 
 // groups collects failures, equal ones once.
 type groups struct {
-	of      map[groupKey]*group
-	order   []*group
-	planned bool // the plan was given, and not drafted
+	of    map[groupKey]*group
+	order []*group
 }
 
 type groupKey struct{ column, value, reason string }
@@ -32,9 +31,7 @@ const maxGroups = 200_000
 // maxGroupRows is how many rows of a group are named.
 const maxGroupRows = 10
 
-func newGroups(planned bool) *groups {
-	return &groups{of: map[groupKey]*group{}, planned: planned}
-}
+func newGroups() *groups { return &groups{of: map[groupKey]*group{}} }
 
 func (g *groups) add(f convert.Failure) error {
 	key := groupKey{f.Column, f.Value, f.Reason.String()}
@@ -63,7 +60,7 @@ func (g *groups) records() (records [][]string) {
 		records = append(records, []string{
 			show.Guarded(one.Column), show.Guarded(one.Value), one.Wanted.String(), one.Reason.String(),
 			show.Guarded(one.Detail),
-			one.Reason.Mend(g.planned), strconv.FormatInt(one.count, 10), rows, "",
+			one.Reason.Entry().Hint, strconv.FormatInt(one.count, 10), rows, "",
 		})
 	}
 	return records

@@ -35,7 +35,6 @@ type output struct {
 	book      *workbook.Sink                         // where the output is one: it lists failures and the ledger, too
 	failures  *list
 	aside     *list
-	planned   bool                     // the plan was given, and not drafted
 	manyFiles bool                     // the lists name the file of each row
 	undone    func(error)              // told what could not be taken back; nil until the output is there
 	place     func(column int) int     // of a column of the plan in the output
@@ -97,7 +96,7 @@ func newOutput(ctx context.Context, c *conversion, r *runnable, fixes *answers) 
 	path, part := c.target()
 	p := r.plan
 	o := &output{
-		path: c.output, stem: c.stem(), planned: c.plan != "", manyFiles: r.files > 1, private: p.HidesOutput, place: p.Place,
+		path: c.output, stem: c.stem(), manyFiles: r.files > 1, private: p.HidesOutput, place: p.Place,
 		failures: newList(c.failuresPath()), aside: newList(c.asidePath()),
 	}
 	if r.drafted != nil {
@@ -108,7 +107,7 @@ func newOutput(ctx context.Context, c *conversion, r *runnable, fixes *answers) 
 		o.failures.header, o.aside.header = withFile(failureHeader), withFile(asideHeader)
 	}
 	if c.grouped {
-		o.groups = newGroups(o.planned)
+		o.groups = newGroups()
 		o.failures.header = groupHeader
 	}
 	if c.keepsAnswers() {
@@ -158,7 +157,7 @@ func failureHeadings() (all [][]string) {
 }
 
 func (o *output) failure(f convert.Failure) error {
-	mend := f.Reason.Mend(o.planned)
+	mend := f.Reason.Entry().Hint
 	if place := o.place(f.Position()); o.book != nil && place >= 0 {
 		o.book.Fail(workbook.Failed{
 			Row: f.Row, Line: f.Line, Column: place, Name: f.Column, Value: f.Value, Wanted: f.Wanted.String(),

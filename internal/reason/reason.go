@@ -55,7 +55,7 @@ type Entry struct {
 	Hint   string // what would mend it
 }
 
-// planHints are the hints that speak of flags, as they are where there is a plan.
+// planHints are the hints that speak of flags, as they are where the plan alone decides.
 var planHints = map[Reason]string{
 	NotANumber:     "Correct the cell, or name the text among the plan's blank-words if it stands for blank.",
 	NotWhole:       "Make the column decimal: to: decimal.",
@@ -64,7 +64,7 @@ var planHints = map[Reason]string{
 	OrderAmbiguous: "Add date-order to the column.",
 }
 
-// Mend says what would mend a failure, by a plan where there is one, and otherwise by flags.
+// Mend says what would mend a failure, by the plan where that alone decides.
 func (r Reason) Mend(plan bool) string {
 	if say := planHints[r]; plan && say != "" {
 		return say
@@ -77,7 +77,7 @@ var Catalogue = [numReasons]Entry{
 	{},
 	{
 		NotANumber, "not-a-number", "The text is no number under any convention.",
-		"Correct the cell, or name the text with --blank-word if it stands for blank.",
+		"Correct the cell, or name the text with --blank-word, or among the plan's blank-words, if it stands for blank.",
 	},
 	{
 		SeveralNumbers, "several-numbers", "More than one number stands in the cell.",
@@ -85,7 +85,7 @@ var Catalogue = [numReasons]Entry{
 	},
 	{
 		NotWhole, "not-whole", "The number has a fraction, and the column is integer.",
-		"Make the column decimal with --as NAME=decimal.",
+		"Make the column decimal: --as NAME=decimal, or in the plan to: decimal.",
 	},
 	{Scientific, "scientific-notation", "The number is in scientific notation, and the column's values are whole: where they are identifiers, digits were lost when the file was made.", "Get the value from where the file was made; make the column decimal if the notation is meant."},
 	{UnitUnexpected, "unit-unexpected", "The number carries a unit or sign that the rest of the column does not, or lacks the sign that the rest has.", "Convert the number to the column's unit, or give its factor in the plan."},
@@ -93,7 +93,7 @@ var Catalogue = [numReasons]Entry{
 		GroupMisplaced, "group-misplaced", "Group marks stand where no group of digits ends.",
 		"Look at the source: a digit may be lost, or the mark may be a decimal mark.",
 	},
-	{MarkAmbiguous, "mark-ambiguous", "The mark can be a decimal mark or a group mark, and no cell of the column shows which.", "Say which with --decimal-mark."},
+	{MarkAmbiguous, "mark-ambiguous", "The mark can be a decimal mark or a group mark, and no cell of the column shows which.", "Say which with --decimal-mark, or with decimal-mark in the plan."},
 	{
 		MarkConflict, "mark-conflict", "The number is written with the other decimal mark than the rest of the column.",
 		"Write the number as the rest of the column is written.",
@@ -102,7 +102,7 @@ var Catalogue = [numReasons]Entry{
 		CurrencyMixed, "currency-mixed", "The amount is in another currency than the rest of the column.",
 		"Convert the amount, or put the currencies into columns of their own.",
 	},
-	{NotADate, "not-a-date", "The text is no date.", "Correct the cell, or name the text with --blank-word if it stands for blank."},
+	{NotADate, "not-a-date", "The text is no date.", "Correct the cell, or name the text with --blank-word, or among the plan's blank-words, if it stands for blank."},
 	{NoSuchDay, "no-such-day", "The calendar has no such day.", "Look at the source: day and month may be exchanged or mistyped."},
 	{
 		OtherCalendar, "other-calendar", "The year is one of another calendar, so that the day would be a wrong one.",
@@ -111,7 +111,7 @@ var Catalogue = [numReasons]Entry{
 	{NameAmbiguous, "name-ambiguous", "The name of the month is one month in Croatian and another in Czech and Polish, and no other name of the column shows which.", "Write the month as a number."},
 	{
 		OrderAmbiguous, "order-ambiguous", "Day and month can be exchanged, and no cell of the column shows which is which.",
-		"Say which with --date-order.",
+		"Say which with --date-order, or with date-order in the plan.",
 	},
 	{OrderConflict, "order-conflict", "The date can only be read in another order of day and month than the rest of the column.", "Write the date as yyyy-MM-dd."},
 	{NotATime, "not-a-time", "There is no time of day in the cell.", "Add the time of day, or make the column date."},
