@@ -70,6 +70,20 @@ func sorted(table string) string {
 	return strings.Join(append(all, lines[len(lines)-1]), "\n") + "\n"
 }
 
+// A column may be asked for more than once, with a plan and without.
+func TestSeveralFiguresOfOneColumn(t *testing.T) {
+	f := newFolder(t)
+	f.file("t.csv", "a,b\n1,2\n1,4\n3,9\n")
+	f.file("p.yaml", "plan: 1\ncolumns: {a: {to: integer}, b: {to: integer}}\n")
+	want := "a,rows,sum b,mean b,largest a\n1,2,6,3,1\n3,1,9,9,3\nall,3,15,5,3\n"
+	for _, plan := range [][]string{nil, {"--plan", "p.yaml"}} {
+		r := f.run(append([]string{"totals", "t.csv", "--by", "a,a", "--sum", "b,b", "--sum", "b", "--mean", "b", "--largest", "a", "--format", "csv"}, plan...)...)
+		require.Equal(t, 0, r.code, r.err)
+		assert.Equal(t, want, r.out)
+	}
+	assert.Equal(t, "b,a\n2,1\n4,1\n9,3\n", f.run("convert", "t.csv", "-o", "-", "--only", "b,a,b").out)
+}
+
 func TestTotalsComparedWithAControl(t *testing.T) {
 	f := haul(t)
 	f.file("good.csv", "\ufeffboat;sum kg;rows\nAda;5.5;3\nBob;2,0;1\nCleo;;1\nall;7.5;5\n")

@@ -168,8 +168,10 @@ func (e *edits) keepOnly(p *plan.Plan) error {
 		if err != nil {
 			return err
 		}
-		columns = append(columns, p.Columns[at])
-		taken[p.Columns[at].Name] = true
+		if !taken[p.Columns[at].Name] { // a column that is named twice is one
+			columns = append(columns, p.Columns[at])
+			taken[p.Columns[at].Name] = true
+		}
 	}
 	// What expressions use is worked out all the same.
 	for i := 0; i <= len(columns); i++ {

@@ -224,7 +224,9 @@ func (t *totalsFlags) find(p *plan.Plan, names []string, page *show.Totals) erro
 		if err != nil {
 			return err
 		}
-		page.By = append(page.By, at)
+		if !slices.Contains(page.By, at) {
+			page.By = append(page.By, at)
+		}
 	}
 	for _, e := range totals.Catalogue {
 		for _, name := range t.columns[e.Kind] {
@@ -235,7 +237,9 @@ func (t *totalsFlags) find(p *plan.Plan, names []string, page *show.Totals) erro
 			if field := page.Fields[at]; e.Numbers && !field.Type.Numeric() {
 				return usage("--%s is of numbers, and the column %s is %s: --as %q=decimal reads it as one", e.Name, field.Name, field.Type, field.Name)
 			}
-			page.Figures = append(page.Figures, totals.Figure{Kind: e.Kind, Column: at})
+			if f := (totals.Figure{Kind: e.Kind, Column: at}); !slices.Contains(page.Figures, f) {
+				page.Figures = append(page.Figures, f)
+			}
 		}
 	}
 	return nil
