@@ -52,6 +52,17 @@ func TestEditsAreKeptInThePlan(t *testing.T) {
 	}
 }
 
+// What a condition uses is worked out, and what that is made of, too, though none of it is among the columns that are named.
+func TestOnlySomeColumnsWithConditionsOnOthers(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "a,b,c\n1,2,x\n3,4,y\n")
+	r := f.run("convert", "a.csv", "-o", "-", "--compute", "v = w * 2", "--compute", "w = a * b", "--keep-if", "v > 5", "--only", "c")
+	require.Equal(t, 0, r.code, r.err)
+	assert.Equal(t, "c\ny\n", r.out)
+	r = f.run("convert", "a.csv", "-o", "-", "--compute", "v = w * 2", "--compute", "w = a * b", "--only", "v")
+	assert.Equal(t, "v\n4\n24\n", r.out)
+}
+
 func TestEditsGiveWhatTheySay(t *testing.T) {
 	f := newFolder(t)
 	f.file("a.csv", lots)

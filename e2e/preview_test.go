@@ -121,8 +121,8 @@ func TestPreviewShowsWholeRows(t *testing.T) {
 	f.file("a.csv", catches)
 	f.file("p.yaml", catchPlan)
 	r := f.run("preview", "a.csv", "--plan", "p.yaml", "--grid", "--rows", "1,4")
-	assert.Equal(t, []string{"1 Ada 1,5 1.5 01.03.2021 2021-03-01 lot 7 007 3.0", "4 Cleo 3,25 3.25 31.02.2021 x no-such-day lot 12 012 6.5"},
-		[]string{strings.Replace(lines(r.out)[0], " 3", " 3.0", 1), lines(r.out)[1]})
+	assert.Equal(t, []string{"1 Ada 1,5 1.5 01.03.2021 2021-03-01 lot 7 007 3", "4 Cleo 3,25 3.25 31.02.2021 x no-such-day lot 12 012 6.5"},
+		lines(r.out))
 	r = f.run("preview", "a.csv", "--plan", "p.yaml", "--grid", "--failures", "--format", "csv")
 	assert.Equal(t, "row,Boat,Kg,> kg,Day,> day,Note,> lot,> twice\n3,Ada,x,x not-a-number,03.03.2021,2021-03-03,none,o,\n"+
 		"4,Cleo,\"3,25\",3.25,31.02.2021,x no-such-day,lot 12,012,6.5\n", r.out)

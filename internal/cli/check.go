@@ -65,6 +65,9 @@ plan is touched.`,
 }
 
 func (a *app) runCheck(ctx context.Context, paths []string, c *checkFlags) error {
+	if c.accept && c.plan == "-" {
+		return usage("--accept writes to the plan, which needs a file")
+	}
 	allowed := 0.0
 	if c.failOver != "" {
 		var err error
@@ -103,9 +106,6 @@ func (a *app) runCheck(ctx context.Context, paths []string, c *checkFlags) error
 	}
 	if err := printVerdict(a.out, text, !verdict.Fits); err != nil {
 		return err
-	}
-	if c.accept && c.plan == "-" {
-		return usage("--accept writes to the plan, which needs a file")
 	}
 	if c.accept {
 		return acceptSeen(c.plan, p, prof)

@@ -173,9 +173,12 @@ func (e *edits) keepOnly(p *plan.Plan) error {
 			taken[p.Columns[at].Name] = true
 		}
 	}
-	// What expressions use is worked out all the same.
-	for i := 0; i <= len(columns); i++ {
-		for _, name := range used(p, columns, i) {
+	// What expressions use is worked out all the same, and what that uses in its turn.
+	help := func(e *plan.Expression) {
+		if e == nil {
+			return
+		}
+		for _, name := range expression.Names(e.Text) {
 			at, err := outputColumn(p, name)
 			if err != nil || taken[p.Columns[at].Name] {
 				continue // an unknown name is found when the expression is compiled
@@ -186,22 +189,13 @@ func (e *edits) keepOnly(p *plan.Plan) error {
 			taken[c.Name] = true
 		}
 	}
+	help(p.Keep)
+	help(p.Drop)
+	for i := 0; i < len(columns); i++ { // there are more of them as it goes
+		help(columns[i].Compute)
+	}
 	p.Columns = columns
 	return nil
-}
-
-// used lists the names that the expression of a column uses; behind the last column, those of the conditions on rows.
-func used(p *plan.Plan, columns []plan.Column, i int) (names []string) {
-	list := []*plan.Expression{p.Keep, p.Drop}
-	if i < len(columns) {
-		list = []*plan.Expression{columns[i].Compute}
-	}
-	for _, e := range list {
-		if e != nil {
-			names = append(names, expression.Names(e.Text)...)
-		}
-	}
-	return names
 }
 
 // freeName returns an error where the output has a column of a name already.

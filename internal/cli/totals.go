@@ -399,14 +399,7 @@ func writeTotals(ctx context.Context, path string, page *show.Totals) error {
 		rows := &table.Rows{Fields: fields, Count: len(groups), Cells: make([]table.Values, len(fields))}
 		for _, g := range groups {
 			for i, text := range page.Record(g) {
-				v := &rows.Cells[i]
-				if text == "" {
-					v.AddBlank()
-					continue
-				}
-				start := len(v.Text)
-				v.Text = append(v.Text, text...)
-				v.AddMade(start)
+				rows.Cells[i].AddText([]byte(text))
 			}
 		}
 		if err := sink.Write(sink.Encode(nil, rows), rows); err != nil {

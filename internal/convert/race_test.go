@@ -30,6 +30,9 @@ columns:
   tag: {join: [n, title], with: "-", blanks: keep}
   twice: {compute: "n * 2 + size(title) + (blank(quay) ? 0 : 1)"}
   read: {compute: "reading(raw('amount'))"}
+  more: {from: words, steps: [{substitute: {list: {ruby: RUBY}}}, {case: {to: title, except: [über]}}, {insert: {text: "-", at: 2}}, {take: {before: spaces, ignore-case: true, otherwise: keep}}]}
+  turned: {from: amount, split: {turn: [punctuation, digits], rest: join, missing: blank}, into: {open: {}, digits: {}}}
+  said: {compute: "upper(title) + inPattern(day, 'EEE d') + found(read, '[a-z]+') + padded(row(), 4) + (failed(number) ? 'x' : 'y')"}
 `
 	var b strings.Builder
 	b.WriteString("n;amount;day;ok;words;quay\n")

@@ -54,11 +54,11 @@ func (c *column) steps(cell string) (out string, changed uint64, why reason.Reas
 	e := c.splits.at(c.row)
 	if e.pass != c.splits.pass || e.row != c.row {
 		*e = splitRow{pass: c.splits.pass, row: c.row}
-		if e.text, e.changed, e.why = before.Apply(cell); e.why == reason.None {
+		if e.text, e.changed, e.why = before.Apply(cell); e.why == reason.None && e.text != "" {
 			e.pieces, e.why = split.Pieces(e.text)
 		}
 	}
-	if e.why != reason.None {
+	if e.why != reason.None || e.text == "" { // steps never see what is blank, nor do splits
 		return e.text, e.changed, e.why
 	}
 	return all.Continue(len(before), e.text, e.pieces[n], e.changed)
@@ -80,8 +80,8 @@ func (c *column) noPiece() bool {
 		return false
 	}
 	_, n := step.PieceOf(c.plan.Steps[len(c.plan.Split.Steps)].Step)
-	pieces := c.splits.at(c.row).pieces
-	return pieces[n] == "" && slices.ContainsFunc(pieces, func(p string) bool { return p != "" })
+	pieces := c.splits.at(c.row).pieces // none where there was nothing to take apart
+	return pieces != nil && pieces[n] == "" && slices.ContainsFunc(pieces, func(p string) bool { return p != "" })
 }
 
 // withOther leaves the cell blank that has failed with that of another column.

@@ -241,38 +241,10 @@ func (s *short) eval(columns int, row Row) (out string, ok bool) {
 	return n.text(), ok
 }
 
-var tens = [19]int64{
-	1, 1e1, 1e2, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9, 1e10, 1e11, 1e12, 1e13, 1e14, 1e15, 1e16, 1e17, 1e18,
-}
-
 // parseSmall reads a number in canonical text.
-func parseSmall(text string) (n small, ok bool) {
-	i, digits, point := 0, 0, -1
-	negative := text != "" && text[0] == '-'
-	if negative {
-		i = 1
-	}
-	for ; i < len(text); i++ {
-		switch b := text[i]; {
-		case b == '.' && point < 0 && digits > 0:
-			point = i
-		case b < '0' || b > '9' || digits == 18:
-			return small{}, false
-		default:
-			n.coef = n.coef*10 + int64(b-'0')
-			digits++
-		}
-	}
-	if digits == 0 || point == len(text)-1 {
-		return small{}, false
-	}
-	if point >= 0 {
-		n.scale = int32(len(text) - point - 1)
-	}
-	if negative {
-		n.coef = -n.coef
-	}
-	return n, true
+func parseSmall(text string) (small, bool) {
+	coef, scale, _, ok := value.ParseShort(text)
+	return small{coef, scale}, ok
 }
 
 // product returns the product of two numbers, where it has less than 63 bits.
@@ -291,10 +263,10 @@ func product(a, b int64) (int64, bool) {
 // at returns the coefficient at a larger scale.
 func (n small) at(scale int32) (int64, bool) {
 	by := scale - n.scale
-	if by >= int32(len(tens)) {
+	if by >= int32(len(value.Tens)) {
 		return 0, n.coef == 0
 	}
-	return product(n.coef, tens[by])
+	return product(n.coef, value.Tens[by])
 }
 
 func plus(a, b small) (small, bool) {
@@ -329,10 +301,10 @@ func rounded(n, digits small) (small, bool) {
 	if by <= 0 {
 		return n, true
 	}
-	if by >= int32(len(tens)) {
+	if by >= int32(len(value.Tens)) {
 		return small{}, false
 	}
-	unit := tens[by]
+	unit := value.Tens[by]
 	q, rest := n.coef/unit, n.coef%unit
 	step := int64(1)
 	if n.coef < 0 {
@@ -353,9 +325,9 @@ func ratio(a, b, digits small) (small, bool) {
 	x, y := uint64(max(a.coef, -a.coef)), uint64(max(b.coef, -b.coef))
 	hi, lo := uint64(0), x
 	if by >= 0 {
-		hi, lo = bits.Mul64(x, uint64(tens[by]))
+		hi, lo = bits.Mul64(x, uint64(value.Tens[by]))
 	} else {
-		over, denominator := bits.Mul64(y, uint64(tens[-by]))
+		over, denominator := bits.Mul64(y, uint64(value.Tens[-by]))
 		if over != 0 {
 			return small{}, false
 		}

@@ -2,8 +2,8 @@ package expression
 
 import (
 	"regexp"
+	"slices"
 	"strings"
-	"unicode"
 
 	"cel.dev/cel-go/common/types"
 	"cel.dev/cel-go/common/types/ref"
@@ -34,7 +34,7 @@ var textFunctions = []Function{
 	{
 		"part", "Part of a text: from a character, counted from 1 or from the end with -1, so many characters or to the end.",
 		`part("HAR-012", 5, 2)`, "01",
-		[]form{of(textType, part3, textType, numberType, numberType), of(textType, part3, textType, numberType)},
+		[]form{of(textType, partOf, textType, numberType, numberType), of(textType, partOf, textType, numberType)},
 	},
 	{
 		"piece", "The nth piece of a text between separators, from 1, or -1 for the last; blank where there is none.",
@@ -55,21 +55,21 @@ var textFunctions = []Function{
 		[]form{of(numberType, count, textType, textType)},
 	},
 	{
-		"countOf", "How many characters of a class a text has: digits, letters, upper, lower, spaces or punctuation.",
+		"countOf", "How many characters of a class a text has; the classes are those of the steps drop and keep.",
 		`countOf("A-12", "digits")`, "2",
 		[]form{of(numberType, countOf, textType, textType)},
 	},
 	{
 		"contains", "Whether a text stands in another.", `contains("iced, fresh", "iced")`, "true",
-		[]form{of(truthType, asks2(strings.Contains), textType, textType)},
+		[]form{of(truthType, ofTexts(strings.Contains), textType, textType)},
 	},
 	{
 		"starts", "Whether a text begins with another.", `starts("HAR-012", "HAR")`, "true",
-		[]form{of(truthType, asks2(strings.HasPrefix), textType, textType)},
+		[]form{of(truthType, ofTexts(strings.HasPrefix), textType, textType)},
 	},
 	{
 		"ends", "Whether a text ends with another.", `ends("HAR-012", "12")`, "true",
-		[]form{of(truthType, asks2(strings.HasSuffix), textType, textType)},
+		[]form{of(truthType, ofTexts(strings.HasSuffix), textType, textType)},
 	},
 	{
 		"matches", "Whether a regular expression (RE2) finds something in a text; ^ and $ hold it to the whole.",
@@ -101,8 +101,8 @@ func upper(text string) string { return cases.Upper(language.Und).String(text) }
 
 func textAt(args []ref.Val, i int) string { return string(args[i].(types.String)) }
 
-// asks2 makes a function of one that asks something of two texts.
-func asks2(f func(a, b string) bool) func([]ref.Val) ref.Val {
+// ofTexts makes a function of one that asks something of two texts.
+func ofTexts(f func(a, b string) bool) func([]ref.Val) ref.Val {
 	return func(args []ref.Val) ref.Val { return types.Bool(f(textAt(args, 0), textAt(args, 1))) }
 }
 
@@ -114,7 +114,7 @@ func position(args []ref.Val) ref.Val {
 	return ofInt(character.Count(text[:at]) + 1)
 }
 
-func part3(args []ref.Val) ref.Val {
+func partOf(args []ref.Val) ref.Val {
 	from, ok := whole(args[1])
 	length, ok2 := 1<<30, true
 	if len(args) == 3 {
@@ -222,17 +222,12 @@ func count(args []ref.Val) ref.Val {
 	return ofInt(strings.Count(textAt(args, 0), textAt(args, 1)))
 }
 
-// characterClasses are the classes that countOf counts.
-var characterClasses = map[string]func(rune) bool{
-	"digits": unicode.IsDigit, "letters": unicode.IsLetter, "upper": unicode.IsUpper, "lower": unicode.IsLower,
-	"spaces": unicode.IsSpace, "punctuation": unicode.IsPunct,
-}
-
 func countOf(args []ref.Val) ref.Val {
-	in := characterClasses[textAt(args, 1)]
-	if in == nil {
-		return types.NewErr("the classes are digits, letters, upper, lower, spaces and punctuation, not %q", textAt(args, 1))
+	i := slices.Index(character.ClassNames(), textAt(args, 1))
+	if i < 0 {
+		return types.NewErr("the classes are %s, not %q", strings.Join(character.ClassNames(), ", "), textAt(args, 1))
 	}
+	in := character.Classes[i].In
 	n := 0
 	for _, r := range textAt(args, 0) {
 		if in(r) {

@@ -94,14 +94,7 @@ func (s *Sink) finish() error {
 			n, size := binary.Uvarint(data)
 			cell := data[size : size+int(n)]
 			data = data[size+int(n):]
-			v := &rows.Cells[i]
-			if len(cell) == 0 {
-				v.AddBlank()
-				continue
-			}
-			start := len(v.Text)
-			v.Text = append(v.Text, cell...)
-			v.AddMade(start)
+			rows.Cells[i].AddText(cell)
 		}
 		if rows.Count++; rows.Count == batch || bytes > batchBytes {
 			bytes = 0

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"junvo/internal/character"
 	"junvo/internal/draft"
 	"junvo/internal/expression"
 	"junvo/internal/finding"
@@ -53,7 +54,7 @@ func allKnown() (all []known) {
 	for _, d := range draft.Catalogue[1:] {
 		all = append(all, known{"drift", d.Name, entryText(d.Name, d.Say), "plan"})
 	}
-	for _, c := range step.Classes {
+	for _, c := range character.Classes {
 		all = append(all, known{"class of characters", c.Name, entryText(c.Name, c.Say), "steps"})
 	}
 	for _, w := range Words {

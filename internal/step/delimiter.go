@@ -91,10 +91,22 @@ func (d delimiter) all(text string, most int) (at [][2]int) {
 
 // nth returns the nth place, from the end where n is negative.
 func (d delimiter) nth(text string, n int) ([2]int, bool) {
-	at := d.all(text, max(0, n))
-	i := index(n, len(at))
-	if i < 0 {
-		return [2]int{}, false
+	if n < 0 {
+		at := d.all(text, 0)
+		i := index(n, len(at))
+		if i < 0 {
+			return [2]int{}, false
+		}
+		return at[i], true
 	}
-	return at[i], true
+	for from := 0; ; n-- {
+		start, end := d(text[from:])
+		if start < 0 {
+			return [2]int{}, false
+		}
+		if n == 1 {
+			return [2]int{from + start, from + end}, true
+		}
+		from += end
+	}
 }

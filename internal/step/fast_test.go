@@ -10,6 +10,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"junvo/internal/reason"
+
+	"junvo/internal/character"
 )
 
 // alphabet has what the quick ways of the steps look out for, and what they leave to others.
@@ -36,12 +38,12 @@ func TestQuickWaysAreTheDefinition(t *testing.T) {
 		"single-space": func(s string) string {
 			out, inside := "", false
 			for _, r := range s {
-				if !space(r) {
+				if !character.Space(r) {
 					out += string(r)
 				} else if !inside {
 					out += " "
 				}
-				inside = space(r)
+				inside = character.Space(r)
 			}
 			return out
 		},
@@ -58,14 +60,14 @@ func TestQuickWaysAreTheDefinition(t *testing.T) {
 		}
 	}
 	in := func(class string) func(rune) bool {
-		for _, c := range Classes {
+		for _, c := range character.Classes {
 			if c.Name == class {
-				return c.in
+				return c.In
 			}
 		}
 		panic(class)
 	}
-	for _, c := range Classes {
+	for _, c := range character.Classes {
 		drop, err := New("drop", c.Name)
 		require.NoError(t, err)
 		keep, err := New("keep", c.Name)

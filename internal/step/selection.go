@@ -5,49 +5,19 @@ import (
 	"regexp"
 	"slices"
 	"strings"
-	"unicode"
 	"unicode/utf8"
 
 	"junvo/internal/character"
 	"junvo/internal/table"
 )
 
-// Class is a class of characters that drop and keep know.
-type Class struct {
-	Name string
-	Say  string // which characters it has
-	in   func(rune) bool
-}
-
-// Classes are the classes of characters that drop and keep know, by the categories of Unicode.
-var Classes = []Class{
-	{"digits", "decimal digits of all scripts (Nd)", unicode.IsDigit},
-	{"letters", "letters and the marks that belong to them (L, M)", func(r rune) bool { return unicode.IsLetter(r) || unicode.IsMark(r) }},
-	{"upper", "upper-case letters (Lu)", unicode.IsUpper},
-	{"lower", "lower-case letters (Ll)", unicode.IsLower},
-	{"spaces", "spaces of all kinds, tabs and line breaks (Z, U+0009 to U+000D, U+0085)", space},
-	{"invisible", "what does not print: controls, format characters, variation selectors (Cc, Cf)", character.Invisible},
-	{"punctuation", "punctuation (P): . , ; : ! ? ' \" ( ) [ ] { } / \\ - – _ @ # % & * and others", unicode.IsPunct},
-	{"signs", "signs (S): + < = > ^ ` | ~ $ € ° − and others, and the hyphen - where people write it for a minus", func(r rune) bool {
-		return unicode.IsSymbol(r) || r == '-'
-	}},
-}
-
 // classList names the classes, each with what it has.
 func classList() string {
-	list := make([]string, len(Classes))
-	for i, c := range Classes {
+	list := make([]string, len(character.Classes))
+	for i, c := range character.Classes {
 		list[i] = c.Name + " (" + c.Say + ")"
 	}
 	return strings.Join(list, "; ")
-}
-
-func classNames() []string {
-	names := make([]string, len(Classes))
-	for i, c := range Classes {
-		names[i] = c.Name
-	}
-	return names
 }
 
 // selection is classes and texts.
@@ -96,9 +66,9 @@ func (s *selection) add(a Args) error {
 	if text == "" {
 		return fmt.Errorf("an empty text stands for nothing")
 	}
-	for _, c := range Classes {
+	for _, c := range character.Classes {
 		if c.Name == text {
-			s.in = append(s.in, c.in)
+			s.in = append(s.in, c.In)
 			return nil
 		}
 	}
@@ -125,7 +95,7 @@ var ranges = regexp.MustCompile(`^\[?\^?(?:[0-9A-Za-z]-[0-9A-Za-z])+\]?[+*]?$`)
 // meantClass returns the class that a text is likely meant for, "" for none.
 func meantClass(text string) string {
 	key := strings.TrimRight(strings.Trim(strings.ToLower(strings.TrimSpace(text)), "[:]+*"), "s")
-	for _, c := range Classes {
+	for _, c := range character.Classes {
 		if strings.TrimRight(c.Name, "s") == key {
 			return c.Name
 		}
@@ -140,7 +110,7 @@ func meantClass(text string) string {
 		return rangeClass(text)
 	}
 	if word := strings.ToLower(strings.TrimSpace(text)); utf8.RuneCountInString(word) >= 4 {
-		return table.Typo(word, classNames())
+		return table.Typo(word, character.ClassNames())
 	}
 	return ""
 }

@@ -13,9 +13,7 @@ import (
 	"junvo/internal/reason"
 )
 
-func space(r rune) bool { return unicode.IsSpace(r) || unicode.Is(unicode.Zs, r) }
-
-func spaceOrInvisible(r rune) bool { return space(r) || character.Invisible(r) }
+func spaceOrInvisible(r rune) bool { return character.Space(r) || character.Invisible(r) }
 
 // inASCII says of each character of ASCII whether it is of a class: most text is of these.
 type inASCII [utf8.RuneSelf]bool
@@ -27,7 +25,7 @@ func asciiOf(in func(rune) bool) (table inASCII) {
 	return table
 }
 
-var trimmed, spaces = asciiOf(spaceOrInvisible), asciiOf(space)
+var trimmed, spaces = asciiOf(spaceOrInvisible), asciiOf(character.Space)
 
 func trim(text string) string {
 	if n := len(text); n > 0 && plain(text[0], &trimmed) && plain(text[n-1], &trimmed) {
@@ -60,12 +58,12 @@ func singleSpace(text string) string {
 	var b strings.Builder
 	inside := false
 	for _, r := range text {
-		if !space(r) {
+		if !character.Space(r) {
 			b.WriteRune(r)
 		} else if !inside {
 			b.WriteByte(' ')
 		}
-		inside = space(r)
+		inside = character.Space(r)
 	}
 	return b.String()
 }

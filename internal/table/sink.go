@@ -104,6 +104,17 @@ func (v *Values) AddMade(start int) {
 	v.Spans = append(v.Spans, Span{uint32(start), uint32(len(v.Text)-start) | Made})
 }
 
+// AddText adds a cell with a text of its own, blank where there is none.
+func (v *Values) AddText(text []byte) {
+	if len(text) == 0 {
+		v.AddBlank()
+		return
+	}
+	start := len(v.Text)
+	v.Text = append(v.Text, text...)
+	v.AddMade(start)
+}
+
 // At returns the text of a row's cell.
 func (v *Values) At(row int) []byte {
 	s := v.Spans[row]

@@ -1,6 +1,7 @@
 package totals
 
 import (
+	"bytes"
 	"encoding/binary"
 	"strconv"
 	"strings"
@@ -121,7 +122,10 @@ func (b *block) partOf(rows *table.Rows, row int) int {
 
 // trimmed leaves the zeros at the end of a fraction out.
 func trimmed(number []byte) []byte {
-	return []byte(plain(string(number)))
+	if bytes.IndexByte(number, '.') < 0 {
+		return number
+	}
+	return bytes.TrimSuffix(bytes.TrimRight(number, "0"), []byte("."))
 }
 
 // add adds a row to a part.

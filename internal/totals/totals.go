@@ -121,9 +121,4 @@ func meanOf(sum string, used int64) string {
 }
 
 // plain leaves the zeros at the end of a fraction out, so that equal numbers are equal texts.
-func plain(number string) string {
-	if !strings.Contains(number, ".") {
-		return number
-	}
-	return strings.TrimSuffix(strings.TrimRight(number, "0"), ".")
-}
+func plain(number string) string { return string(trimmed([]byte(number))) }

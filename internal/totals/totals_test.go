@@ -7,6 +7,7 @@ import (
 	"math/rand/v2"
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -33,13 +34,7 @@ func rowsOf(lines []line) *table.Rows {
 					rows.Failed = append(rows.Failed, table.FailedCell{Row: i, Column: c, Reason: why})
 				}
 			}
-			if text == "" {
-				rows.Cells[c].AddBlank()
-				continue
-			}
-			start := len(rows.Cells[c].Text)
-			rows.Cells[c].Text = append(rows.Cells[c].Text, text...)
-			rows.Cells[c].AddMade(start)
+			rows.Cells[c].AddText([]byte(text))
 		}
 	}
 	return rows
@@ -98,6 +93,37 @@ func TestGroupsAndFigures(t *testing.T) {
 	assert.Equal(t, []string{"[{1 false }] 2", "[{1.5 false }] 1", "[] 3"},
 		counted(t, Options{By: []int{2}}, []line{{"a", "", "1.0", ""}, {"a", "", "1", ""}, {"a", "", "1.50", ""}}, 2))
 	assert.Equal(t, []string{"[] 0 | 0 0 0   "}, counted(t, Options{By: []int{0}, Figures: []Figure{{Sum, 1}, {Mean, 1}, {Smallest, 1}}}, nil, 2), "no rows")
+}
+
+// Blocks are counted side by side, and what one worker counts is what another would.
+func TestWorkersShareNothing(t *testing.T) {
+	s := New(Options{Fields: fields, By: []int{0, 2}, Figures: []Figure{{Sum, 2}, {Largest, 3}, {Median, 2}}, Folder: t.TempDir()})
+	defer s.Close()
+	var blocks []*table.Rows
+	for i := range 8 {
+		var lines []line
+		for j := range 300 {
+			lines = append(lines, line{fmt.Sprint("Pört ", j%7), fmt.Sprint(j), fmt.Sprintf("%d.%02d", j%13, i), "2021-03-04"})
+		}
+		blocks = append(blocks, rowsOf(lines))
+	}
+	encoded := make([][]byte, len(blocks))
+	var wait sync.WaitGroup
+	for i, rows := range blocks {
+		wait.Go(func() { encoded[i] = s.Encode(nil, rows) })
+	}
+	wait.Wait()
+	for i, rows := range blocks {
+		require.NoError(t, s.Write(encoded[i], rows))
+	}
+	rows := int64(0)
+	require.NoError(t, s.Each(context.Background(), func(g *Group) error {
+		if rows += g.Rows; len(g.Keys) == 0 {
+			assert.EqualValues(t, 8*300, g.Rows)
+		}
+		return nil
+	}))
+	assert.EqualValues(t, 2*8*300, rows)
 }
 
 // What is counted is what a few lines of big numbers count, in blocks of any size and with any number of groups in memory.

@@ -51,14 +51,6 @@ func (n Number) Unscaled(scale int32) *big.Int {
 	return n.coefficient()
 }
 
-var tens = func() (t [19]int64) {
-	t[0] = 1
-	for i := 1; i < len(t); i++ {
-		t[i] = t[i-1] * 10
-	}
-	return t
-}()
-
 func bigTen(n int32) *big.Int {
 	return new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(n)), nil)
 }
@@ -97,14 +89,14 @@ func compareInt(a, b int64) int {
 // rescale returns n's coefficient at a larger scale, where it still fits.
 func rescale(n Number, scale int32) (int64, bool) {
 	by := scale - n.Scale
-	if by >= int32(len(tens)) {
+	if by >= int32(len(Tens)) {
 		return 0, n.Coef == 0
 	}
 	neg, c := n.Coef < 0, uint64(n.Coef)
 	if neg {
 		c = -c
 	}
-	hi, lo := bits.Mul64(c, uint64(tens[by]))
+	hi, lo := bits.Mul64(c, uint64(Tens[by]))
 	if hi != 0 || lo > 1<<62 {
 		return 0, false
 	}

@@ -140,14 +140,7 @@ func write(t *testing.T, s table.Sink, all [][]string) (kept [][]string) {
 				kept = append(kept, row)
 			}
 			for c, cell := range row {
-				v := &rows.Cells[c]
-				if cell == "" {
-					v.AddBlank()
-					continue
-				}
-				start := len(v.Text)
-				v.Text = append(v.Text, cell...)
-				v.AddMade(start)
+				rows.Cells[c].AddText([]byte(cell))
 			}
 		}
 		require.NoError(t, s.Write(s.Encode(nil, rows), rows))
