@@ -79,6 +79,7 @@ func TestPreviewChoosesRows(t *testing.T) {
 	assert.Equal(t, []string{"1 lot 7 > 007", "3 none o", "5 lot 9 b > 009"}, of("--where", `Boat == "Ada"`))
 	assert.Equal(t, []string{"3 none o"}, of("--where", `failed(kg) && raw("Kg") == "x"`))
 	assert.Equal(t, []string{"5 lot 9 b > 009"}, of("--where", "row() == 5"))
+	f.refused(2, "make a column of it", 100, "preview", "a.csv", "--where", `before(Boat) == "Ada"`)
 	assert.Equal(t, []string{"4 lot 12 > 012"}, of("--alike", "4"))
 	assert.Equal(t, []string{"3 none o"}, of("--emptied"))
 	assert.Equal(t, []string{"1 lot 7 > 007", "2 more"}, of("--rows", "1", "--where", `Boat == "Ada"`))

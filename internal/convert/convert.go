@@ -85,7 +85,7 @@ func Run(ctx context.Context, src table.Source, p *plan.Bound, o Options) (*Ledg
 			return nil, err
 		}
 	}
-	r.relays = newRelays(ctx)
+	r.relays = newRelays(ctx, p)
 	workers := make([]*worker, o.Workers)
 	for i := range workers {
 		workers[i] = newWorker(r.info, p, &o, r.relays)

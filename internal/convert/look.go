@@ -33,8 +33,9 @@ var ErrNoRow = errors.New("there is no such row")
 // tells what becomes of it. Conditions on rows are told, and leave nothing out.
 func Look(ctx context.Context, src table.Source, p *plan.Bound, repeats *Repeats, row, line int64) (*Looked, error) {
 	info := src.Info()
-	relays := newRelays(ctx)
-	w := newWorker(info, p.Unconditional(), &Options{Repeats: repeats, Reveal: true}, relays)
+	unconditional := p.Unconditional()
+	relays := newRelays(ctx, unconditional)
+	w := newWorker(info, unconditional, &Options{Repeats: repeats, Reveal: true}, relays)
 	w.counts = true
 	var lines table.Lines
 	var before int64

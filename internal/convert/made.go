@@ -105,6 +105,9 @@ func (r *rowOf) Stored(i int) string {
 // Number returns the number of the row in the source.
 func (r *rowOf) Number() int64 { return r.number(r.row) }
 
+// Earlier returns what its expression asks of the rows before.
+func (r *rowOf) Earlier(i int) (text, why string) { return r.res.earlier[r.e.Earlier[i]].at(r.row) }
+
 // number returns the number in the source of a row of the block.
 func (h *here) number(row int) int64 { return h.before + int64(row) + 1 }
 
@@ -124,7 +127,16 @@ func (h *here) holds(e *plan.Expression, raw []int) bool {
 func (h *here) inputs(e *plan.Expression, raw []int) string {
 	var parts []string
 	for i, name := range e.Uses {
-		parts = append(parts, name+" "+string(h.res.cells[e.From[i]].At(h.row)))
+		if e.UsesValue(i) {
+			parts = append(parts, name+" "+string(h.res.cells[e.From[i]].At(h.row)))
+		}
+	}
+	for i, asked := range e.Expression.Earlier {
+		text, why := h.res.earlier[e.Earlier[i]].at(h.row)
+		if why != "" {
+			text = "is not known"
+		}
+		parts = append(parts, asked.Function()+"("+e.Uses[asked.Use]+") "+text)
 	}
 	for i, name := range e.Raw {
 		parts = append(parts, name+" "+string(h.b.Cell(h.row, raw[i])))

@@ -24,7 +24,7 @@ columns:
   taken: {from: words, steps: [{take: {word: 1}}, {mend: [decoding, look-alikes, markup, compatibility]}, {label: [{matches: "^[a-c]", then: "x"}]}]}
   number: {from: amount, steps: [{take: {number: 1}}], to: decimal, decimal-mark: ","}
   dated: {from: n, steps: [{day-number: 1900}], to: date, date-order: ymd}
-  since: {from: n, steps: [{epoch: seconds}], to: timestamp, offsets: true}
+  at: {from: n, steps: [{epoch: seconds}], to: timestamp, offsets: true}
   quay: {steps: [{fill: {from: above}}]}
   words: {split: {at: " ", nth: 1}, into: {first: {}, rest: {}}}
   tag: {join: [n, title], with: "-", blanks: keep}
@@ -32,6 +32,7 @@ columns:
   read: {compute: "reading(raw('amount'))"}
   more: {from: words, steps: [{substitute: {list: {ruby: RUBY}}}, {case: {to: title, except: [über]}}, {insert: {text: "-", at: 2}}, {take: {before: spaces, ignore-case: true, otherwise: keep}}]}
   turned: {from: amount, split: {turn: [punctuation, digits], rest: join, missing: blank}, into: {open: {}, digits: {}}}
+  since: {compute: "n - before(n) + sumSoFar(twice)"}
   said: {compute: "upper(title) + inPattern(day, 'EEE d') + found(read, '[a-z]+') + padded(row(), 4) + (failed(number) ? 'x' : 'y')"}
 `
 	var b strings.Builder

@@ -3,6 +3,8 @@ package convert
 import (
 	"context"
 	"sync"
+
+	"junvo/internal/plan"
 )
 
 // relay hands what each block knows to the next.
@@ -67,14 +69,24 @@ type relays struct {
 	cells       *relay[[]carried] // that fill cells below
 	rowsBefore  *relay[int64]
 	lastHeading *relay[heading]
+	earlier     []*relay[[]soFar] // of each stage
 }
 
-func newRelays(ctx context.Context) relays {
-	return relays{newRelay[[]carried](ctx), newRelay[int64](ctx), newRelay[heading](ctx)}
+func newRelays(ctx context.Context, p *plan.Bound) relays {
+	r := relays{newRelay[[]carried](ctx), newRelay[int64](ctx), newRelay[heading](ctx), nil}
+	for _, a := range p.Earlier {
+		for len(r.earlier) < a.Stage {
+			r.earlier = append(r.earlier, newRelay[[]soFar](ctx))
+		}
+	}
+	return r
 }
 
 func (r *relays) forget(block int) {
 	r.cells.forget(block)
 	r.rowsBefore.forget(block)
 	r.lastHeading.forget(block)
+	for _, e := range r.earlier {
+		e.forget(block)
+	}
 }

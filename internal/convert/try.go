@@ -31,7 +31,7 @@ type TryOptions struct {
 func Try(src table.Source, p *plan.Bound, o TryOptions, each func(Tried) error) (int64, error) {
 	rows := o.Rows
 	info := src.Info()
-	relays := newRelays(context.Background())
+	relays := newRelays(context.Background(), p)
 	w := newWorker(info, p, &Options{Repeats: o.Repeats}, relays)
 	w.notesEmptied = true
 	if o.Where != nil {

@@ -16,8 +16,8 @@ type worker struct {
 	sink      table.Sink
 	rowReader *rowkind.Reader
 	columns   []*column
-	order     []*column // each after those that it is made of
-	visible   []int     // the columns that are written
+	stages    [][]*column // each after those that it is made of; those of a stage after what they ask of rows before
+	visible   []int       // the columns that are written
 	relays
 	headed headings  // of the block at hand
 	splits []*splits // of the plan's splits
@@ -51,6 +51,7 @@ type result struct {
 	failedAt  map[cellAt]bool // where there are failures, if an expression asks for that; else nil
 	aside     []asideRow
 	accounts  []Account
+	earlier   []earlier // what the plan's expressions ask of rows before
 }
 
 // cellAt is where a cell stands: its row in the block, and its column in the plan.
@@ -89,18 +90,19 @@ func newWorker(info *table.Info, p *plan.Bound, o *Options, relays relays) *work
 		}
 		w.columns = append(w.columns, c)
 	}
+	w.stages = make([][]*column, 1+len(relays.earlier))
 	for i, c := range w.columns {
 		if p.Order != nil {
 			c = w.columns[p.Order[i]]
 		}
-		w.order = append(w.order, c)
+		w.stages[c.plan.Stage()] = append(w.stages[c.plan.Stage()], c)
 	}
 	w.share()
 	w.hide(info, o.Reveal)
 	for _, c := range w.columns {
 		c.fix = o.Fixes.of(c.plan.Name, c.hidden)
 	}
-	w.counts = o.Fixes != nil || o.Repeats != nil || p.Asks(plan.AsksNumber)
+	w.counts = o.Fixes != nil || o.Repeats != nil || p.Asks(plan.AsksNumber) || len(p.Earlier) > 0
 	w.asksFailed = p.Asks(plan.AsksFailed)
 	_, w.tellsFailures = o.Sink.(table.FailureReader)
 	return w
@@ -146,6 +148,7 @@ func (w *worker) convert(b *table.Block, encode bool) {
 		res = &result{accounts: make([]Account, len(w.columns))}
 		res.cells = make([]table.Values, len(w.columns))
 		res.rows.Cells = make([]table.Values, 0, len(w.visible)+len(OriginFields))
+		res.earlier = make([]earlier, len(w.plan.Earlier))
 		b.Result = res
 	}
 	res.rows.Fields, res.rows.Count = w.fields, b.Rows
@@ -157,12 +160,12 @@ func (w *worker) convert(b *table.Block, encode bool) {
 	w.sort(b, res)
 	w.lookAbove(b)
 	w.lookHeadings(b, res)
-	w.pass(b, res)
+	w.pass(b, res, false)
 	failed, left := w.setFailedAside(b, res), w.leaveOut(b, res)
 	if failed || left {
 		slices.SortStableFunc(res.aside, func(x, y asideRow) int { return x.row - y.row })
 		res.out = b.Rows - len(res.aside)
-		w.pass(b, res)
+		w.pass(b, res, true)
 	}
 	sortFailures(res.failures)
 	sortFailures(res.lost)
@@ -192,8 +195,9 @@ func (w *worker) tellFailures(res *result) {
 	}
 }
 
-// pass converts the rows of a block that go out.
-func (w *worker) pass(b *table.Block, res *result) {
+// pass converts the rows of a block that go out. Once more, without those that have been left out: those still are rows
+// before others.
+func (w *worker) pass(b *table.Block, res *result, again bool) {
 	res.failures = res.failures[:0]
 	if w.notesEmptied {
 		res.emptiedAt = map[cellAt]bool{}
@@ -209,9 +213,14 @@ func (w *worker) pass(b *table.Block, res *result) {
 		c.begin()
 		c.cells += b.Rows
 	}
-	for from := 0; from < b.Rows; from += tile {
-		for _, c := range w.order {
-			c.convert(from, min(from+tile, b.Rows))
+	for stage, columns := range w.stages {
+		if stage > 0 && !again {
+			w.lookEarlier(b, res, stage)
+		}
+		for from := 0; from < b.Rows; from += tile {
+			for _, c := range columns {
+				c.convert(from, min(from+tile, b.Rows))
+			}
 		}
 	}
 	for i, c := range w.columns {

@@ -36,6 +36,8 @@ type Expression struct {
 	Type value.Type // of the result; Text for texts, Decimal for numbers
 	Uses []string   // the columns of the output that it uses
 	Raw  []string   // the columns of the source whose cells it uses as they came
+	// Earlier is what it asks of the rows before.
+	Earlier []Earlier
 
 	program  cel.Program
 	short    *short     // nil where the library computes every row
@@ -44,6 +46,23 @@ type Expression struct {
 	rawTimes []int      // and each of Raw
 	asks     asks
 }
+
+// Earlier is what an expression asks of the rows before a row.
+type Earlier struct {
+	Use int  // the column's place in Uses
+	Sum bool // the sum of its values up to this row; else its value in the row before
+}
+
+// Function is the name of the function that asks for it.
+func (a Earlier) Function() string {
+	if a.Sum {
+		return sumSoFar
+	}
+	return before
+}
+
+// UsesValue reports whether the expression uses the value in the row itself of the column Uses[i].
+func (e *Expression) UsesValue(i int) bool { return e.times[i] > 0 }
 
 // asks is what an expression asks of a row beside the values of columns.
 type asks struct {
@@ -66,6 +85,8 @@ type Row interface {
 	Raw(i int) string    // the cell of the column Raw[i] of the source as it came
 	Stored(i int) string // how the source stores it
 	Number() int64       // of the row in the source, from 1
+	// Earlier gives what Earlier[i] asks for in canonical text, "" for blank, and why there is none.
+	Earlier(i int) (text, why string)
 }
 
 // Error is what is wrong with an expression, and where, both from 1.
@@ -89,6 +110,10 @@ const (
 	storedPrefix = "stored_cell_" // with a number: how the source stores it
 	failedPrefix = "failed_cell_" // with a number: whether the cell of the output has failed
 	rowNumber    = "row_number"
+
+	before        = "before"
+	sumSoFar      = "sumSoFar"
+	earlierPrefix = "earlier_cell_" // with a number: what Earlier of that number asks for
 )
 
 // Compile compiles an expression over columns, which may look texts up in lists. The error is an *Error.
@@ -115,6 +140,9 @@ func Compile(text string, columns []Variable, lists map[string]map[string]string
 	var used []cel.EnvOption
 	for _, c := range e.vars {
 		used = append(used, cel.Variable(c.Name, celTypes[c.Type]))
+	}
+	for i, a := range e.Earlier {
+		used = append(used, cel.Variable(fmt.Sprint(earlierPrefix, i), celTypes[e.vars[a.Use].Type]))
 	}
 	if e.asks.list {
 		used = append(used, lookup(lists))
@@ -215,14 +243,26 @@ func (e *Expression) Eval(row Row) (string, error) {
 	blanks := false
 	texts := 0
 	for i, v := range e.vars {
-		text := row.Cell(i)
-		texts += len(text) * e.times[i]
-		val := valueOf(v.Type, text)
-		blanks = blanks || val == types.NullValue
-		vars[v.Name] = val
+		if e.UsesValue(i) {
+			text := row.Cell(i)
+			texts += len(text) * e.times[i]
+			val := valueOf(v.Type, text)
+			blanks = blanks || val == types.NullValue
+			vars[v.Name] = val
+		}
 		if e.asks.failed && i < maxAsked {
 			vars[fmt.Sprint(failedPrefix, i)] = types.Bool(row.Failed(i))
 		}
+	}
+	for i, a := range e.Earlier {
+		text, why := row.Earlier(i)
+		if why != "" {
+			return "", fmt.Errorf("%w: %s", ErrNoValue, why)
+		}
+		texts += len(text)
+		val := valueOf(e.vars[a.Use].Type, text)
+		blanks = blanks || val == types.NullValue
+		vars[fmt.Sprint(earlierPrefix, i)] = val
 	}
 	for i := range e.Raw {
 		text := row.Raw(i)

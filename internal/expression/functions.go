@@ -58,6 +58,11 @@ var generalFunctions = []Function{
 	{"raw", "The cell of a column of the source as it came.", `raw("Net weight")`, "the cell", nil},
 	{"stored", "How the source stores that cell: text, number, date, boolean, null or error.", `stored("Net weight")`, "text", nil},
 	{"failed", "Whether the cell of a column of the output has failed.", "failed(kg)", "false", nil},
+	{before, "The value of a column in the row before in the source; blank in the first row.", "before(kg)", "11", nil},
+	{
+		sumSoFar, "The sum of a column's numbers from the first row of the source to this one. Blank cells are skipped; from a cell that has failed on, there is none, unless a column of failed(x) ? 0 : x is added up.",
+		"sumSoFar(kg)", "40.5", nil,
+	},
 	{
 		"lookup", "What stands in the place of a text in one of the plan's lists; blank where the list does not have it.",
 		`lookup("ports", port)`, "Nordhaven", nil,

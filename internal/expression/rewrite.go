@@ -100,6 +100,8 @@ func (r *rewriter) call(x celast.Expr) {
 		r.ofSource(x)
 	case "failed":
 		r.failed(x)
+	case before, sumSoFar:
+		r.earlier(x)
 	case "lookup":
 		r.lookup(x)
 	case "row":
@@ -182,17 +184,49 @@ func (r *rewriter) ofSource(x celast.Expr) {
 	x.SetKindCase(r.fac.NewIdent(x.ID(), fmt.Sprint(prefix, i)))
 }
 
-// failed makes a variable of a call that asks whether a cell has failed.
-func (r *rewriter) failed(x celast.Expr) {
-	args := x.AsCall().Args()
-	if x.AsCall().IsMemberFunction() {
-		args = append(args, x.AsCall().Target())
+// asked returns the number of the column that a call asks about, the only thing it is given; -1 where it is given another.
+// It does not ask for the column's value.
+func (r *rewriter) asked(x celast.Expr) int {
+	call := x.AsCall()
+	args := call.Args()
+	if call.IsMemberFunction() {
+		args = append(args, call.Target())
 	}
-	if len(args) != 1 || args[0].Kind() != celast.IdentKind || r.use(args[0].AsIdent()) < 0 {
-		r.fail(x, "failed takes the name of a column of the output without quotes, as in failed(net_weight)")
+	if len(args) == 1 && args[0].Kind() == celast.IdentKind {
+		if i := slices.Index(r.Uses, r.name(args[0].AsIdent())); i >= 0 {
+			r.times[i]-- // that it was counted for where it stands
+			return i
+		}
+	}
+	r.fail(x, "%s takes the name of a column of the output without quotes, as in %[1]s(net_weight)", call.FunctionName())
+	return -1
+}
+
+// earlier makes a variable of a call that asks for what the rows before have.
+func (r *rewriter) earlier(x celast.Expr) {
+	i := r.asked(x)
+	if i < 0 {
 		return
 	}
-	i := slices.Index(r.Uses, r.name(args[0].AsIdent()))
+	a := Earlier{i, x.AsCall().FunctionName() == sumSoFar}
+	if a.Sum && !r.vars[i].Type.Numeric() {
+		r.fail(x, "sumSoFar adds up numbers, and %s is %s", InWriting(r.Uses[i]), r.vars[i].Type)
+		return
+	}
+	n := slices.Index(r.Earlier, a)
+	if n < 0 {
+		n = len(r.Earlier)
+		r.Earlier = append(r.Earlier, a)
+	}
+	x.SetKindCase(r.fac.NewIdent(x.ID(), fmt.Sprint(earlierPrefix, n)))
+}
+
+// failed makes a variable of a call that asks whether a cell has failed.
+func (r *rewriter) failed(x celast.Expr) {
+	i := r.asked(x)
+	if i < 0 {
+		return
+	}
 	if i >= maxAsked {
 		r.fail(x, "an expression that asks what has failed can use %d columns, and no more", maxAsked)
 		return

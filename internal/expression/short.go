@@ -44,7 +44,7 @@ type short struct {
 
 // shorten returns the short way of an expression, nil where there is none.
 func (e *Expression) shorten(checked *cel.Ast) *short {
-	if len(e.vars) == 0 || len(e.vars) > maxShortVars || len(e.Raw) > 0 {
+	if len(e.vars) == 0 || len(e.vars) > maxShortVars || len(e.Raw) > 0 || len(e.Earlier) > 0 || e.asks.failed {
 		return nil
 	}
 	for _, v := range e.vars {

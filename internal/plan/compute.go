@@ -2,6 +2,7 @@ package plan
 
 import (
 	"errors"
+	"strings"
 
 	"junvo/internal/expression"
 	"junvo/internal/reading"
@@ -38,7 +39,11 @@ func (l *loader) compile(p *Plan) {
 		c := &l.computed[i]
 		switch state[i] {
 		case 1:
-			l.fail(c.node, "%s", circleOf(way, c.column))
+			say := circleOf(way, c.column)
+			if strings.Contains(c.node.text, "before(") {
+				say += "; before takes a column that is made without this one, and what adds up from row to row is sumSoFar(x)"
+			}
+			l.fail(c.node, "%s", say)
 			circle = true
 			return
 		case 2:

@@ -54,6 +54,17 @@ func (c *Column) Made() bool { return c.Join != nil || c.Compute != nil || c.Hea
 type Expression struct {
 	*expression.Expression
 	From []int // where the columns that it uses stand in the output
+	// Earlier is where what it asks of the rows before stands in the plan's Earlier.
+	Earlier []int
+}
+
+// Earlier is what expressions of a plan ask of the rows before: of one column.
+type Earlier struct {
+	Column int
+	Sum    bool // the sum of its values up to a row; else its value in the row before
+	// Stage is how many times rows of a block have to be gone through before there is an answer: the column may itself be
+	// made of such answers.
+	Stage int
 }
 
 // Reads lists the columns of the source that the plan reads.
@@ -200,9 +211,54 @@ func (p *Plan) link() error {
 			return err
 		}
 	}
+	p.stage()
 	p.hide()
 	return nil
 }
+
+// stage finds what expressions ask of the rows before, and after how many answers each column can be made. The columns are
+// in order.
+func (p *Plan) stage() {
+	p.Earlier = nil
+	find := func(e *Expression) (stage int) {
+		e.Earlier = nil
+		for i, from := range e.From {
+			if e.UsesValue(i) {
+				stage = max(stage, p.Columns[from].stage)
+			}
+		}
+		for _, a := range e.Expression.Earlier {
+			asked := Earlier{Column: e.From[a.Use], Sum: a.Sum, Stage: p.Columns[e.From[a.Use]].stage + 1}
+			stage = max(stage, asked.Stage)
+			at := slices.Index(p.Earlier, asked)
+			if at < 0 {
+				at = len(p.Earlier)
+				p.Earlier = append(p.Earlier, asked)
+			}
+			e.Earlier = append(e.Earlier, at)
+		}
+		return stage
+	}
+	for _, i := range p.Order {
+		switch c := &p.Columns[i]; {
+		case c.Compute != nil:
+			c.stage = find(c.Compute)
+		case c.Join != nil:
+			c.stage = 0
+			for _, from := range c.Join.From {
+				c.stage = max(c.stage, p.Columns[from].stage)
+			}
+		}
+	}
+	for _, e := range []*Expression{p.Keep, p.Drop} {
+		if e != nil {
+			find(e)
+		}
+	}
+}
+
+// Stage returns how many times what rows before have is to be found before the column can be made.
+func (c *Column) Stage() int { return c.stage }
 
 // circleOf says that a column is made of itself, by way of the last of those that were visited.
 func circleOf(way []string, column string) string {

@@ -160,7 +160,7 @@ func (p *Plan) move(moved []int) {
 		if e == nil {
 			return nil
 		}
-		return &Expression{Expression: e.Expression, From: all(e.From)}
+		return &Expression{Expression: e.Expression, From: all(e.From), Earlier: e.Earlier}
 	}
 	own := map[int]bool{}
 	for _, n := range moved {
@@ -182,6 +182,10 @@ func (p *Plan) move(moved []int) {
 	}
 	p.Order = append(order, all(p.Order)...)
 	p.Keep, p.Drop = of(p.Keep), of(p.Drop)
+	p.Earlier = slices.Clone(p.Earlier)
+	for i := range p.Earlier {
+		p.Earlier[i].Column = moved[p.Earlier[i].Column]
+	}
 	p.OrderBy = slices.Clone(p.OrderBy)
 	for i := range p.OrderBy {
 		p.OrderBy[i].At = moved[p.OrderBy[i].At]

@@ -37,6 +37,7 @@ type Plan struct {
 	Columns     []Column    // in the order of the output
 	Seen        *Record     // nil where nothing is recorded
 	Order       []int       // in which to make them: each after those that it is made of
+	Earlier     []Earlier   // what expressions ask of the rows before
 }
 
 // OrderKey is a column that the rows are ordered by.
@@ -77,6 +78,7 @@ type Column struct {
 	Comment   []string // evidence, for whoever reads the plan; not read back
 
 	hidden bool // private, or made of one that is
+	stage  int  // how many answers from rows before it takes to make it
 	added  bool // no column of the plan's own: a column of the source that a join uses, or one that is kept
 }
 
