@@ -12,14 +12,17 @@ import (
 	"junvo/internal/draft"
 	"junvo/internal/plan"
 	"junvo/internal/profile"
+	"junvo/internal/report"
 	"junvo/internal/show"
 	"junvo/internal/table"
+	"junvo/internal/table/wholefile"
 )
 
 // checkFlags is what check is asked to do.
 type checkFlags struct {
 	plan, failOver string
 	strict, accept bool
+	report         reporting
 }
 
 func (a *app) checkCommand() *cobra.Command {
@@ -59,6 +62,7 @@ plan is touched.`,
 	f.StringVar(&c.failOver, "fail-over", "", "share of the non-blank cells, such as 1%, that may fail (default: none)")
 	f.BoolVar(&c.strict, "strict", false, "any drift makes the source unfit")
 	f.BoolVar(&c.accept, "accept", false, "add what a source that fits has held to what the plan has seen")
+	c.report.flags(cmd)
 	a.sourceFlags(cmd)
 	a.formatFlag(cmd)
 	return cmd
@@ -75,24 +79,57 @@ func (a *app) runCheck(ctx context.Context, paths []string, c *checkFlags) error
 			return err
 		}
 	}
-	p, err := a.loadPlan(c.plan)
+	var files wholefile.Files
+	files.Writes(c.report.path, "the report")
+	files.Reads(c.plan, "the plan")
+	if err := firstOf(func() error { return sourcesOf(&files, paths) }, func() error { return checkFiles(&files) }, c.report.check); err != nil {
+		return err
+	}
+	p, text, err := a.loadPlan(c.plan)
 	if err != nil {
 		return err
 	}
-	prof, err := a.profileAs(ctx, paths, p)
+	var open func(string) bool
+	if c.report.wanted() {
+		open = everyColumn
+	}
+	prof, err := a.profileAs(ctx, paths, p, open)
 	if err != nil {
 		return err
 	}
+	page := c.report.begin(len(prof.Info.Files) > 1)
 	verdict := &show.Verdict{Drift: draft.Drift(prof, p)}
 	var missing *plan.MissingError
 	if bound, err := p.Bind(prof.Info.Names); err == nil {
-		if verdict.Ledger, err = a.tryOut(ctx, paths, bound); err != nil {
+		if verdict.Ledger, err = a.tryOut(ctx, paths, bound, page); err != nil {
 			return err
+		}
+		if page != nil {
+			page.Plan = bound
+			if err := a.readAround(ctx, paths, page, bound); err != nil {
+				return err
+			}
 		}
 	} else if !errors.As(err, &missing) {
 		return err
 	}
 	verdict.Judge(allowed, c.strict)
+	if page != nil {
+		page.Profile, page.Text, page.Ledger = prof, text, verdict.Ledger
+		page.Checked, page.Drift, page.Fits = true, verdict.Drift, verdict.Fits
+		doc, err := a.reportPage(page)
+		if err != nil {
+			return err
+		}
+		if err := writeWhole(c.report.path, doc); err != nil {
+			return err
+		}
+	}
+	return a.printCheck(c, p, prof, verdict)
+}
+
+// printCheck prints the verdict, and adds what fits to what the plan has seen, if that is asked for.
+func (a *app) printCheck(c *checkFlags, p *plan.Plan, prof *profile.Profile, verdict *show.Verdict) error {
 	f := show.Format(a.format)
 	text := ""
 	if f == show.JSON {
@@ -128,7 +165,7 @@ func acceptSeen(path string, p *plan.Plan, prof *profile.Profile) error {
 }
 
 // profileAs profiles a source that is read as the plan says.
-func (a *app) profileAs(ctx context.Context, paths []string, p *plan.Plan) (*profile.Profile, error) {
+func (a *app) profileAs(ctx context.Context, paths []string, p *plan.Plan, open func(string) bool) (*profile.Profile, error) {
 	src, err := a.open(paths, p)
 	if err != nil {
 		return nil, err
@@ -140,13 +177,13 @@ func (a *app) profileAs(ctx context.Context, paths []string, p *plan.Plan) (*pro
 	private := func(column string) bool { return hiding[column] }
 	prof, err := profile.Run(ctx, src, profile.Options{
 		Workers: a.workers, BlankWords: p.BlankWords, Progress: report,
-		Private: private, Shapes: p.Seen.HasShapes(), Ask: draft.Asks(p),
+		Private: private, Open: open, Shapes: p.Seen.HasShapes(), Ask: draft.Asks(p),
 	})
 	return prof, readError(paths, err)
 }
 
-// tryOut runs a plan and keeps nothing but the ledger.
-func (a *app) tryOut(ctx context.Context, paths []string, p *plan.Bound) (*convert.Ledger, error) {
+// tryOut runs a plan and keeps nothing but the ledger, and what a page tells of failures and rows set aside; nil for none.
+func (a *app) tryOut(ctx context.Context, paths []string, p *plan.Bound, page *report.Source) (*convert.Ledger, error) {
 	repeats, err := a.repeats(ctx, paths, p, nil, "", 0, nil)
 	if err != nil {
 		return nil, err
@@ -156,13 +193,14 @@ func (a *app) tryOut(ctx context.Context, paths []string, p *plan.Bound) (*conve
 		return nil, err
 	}
 	defer src.Close()
-	report, end := a.progress("checking", src)
+	progress, end := a.progress("checking", src)
 	defer end()
 	toTheEnd := p.BlankOn(plan.FailStop, plan.FailKeep, plan.FailAside)
-	ledger, err := convert.Run(ctx, src, toTheEnd, convert.Options{
-		Workers: a.workers, Sink: table.Discard{},
-		Repeats: repeats, Progress: report,
-	})
+	o := convert.Options{Workers: a.workers, Sink: table.Discard{}, Repeats: repeats, Progress: progress}
+	if page != nil {
+		o.Failure, o.Aside = page.Failed, page.SetAside
+	}
+	ledger, err := convert.Run(ctx, src, toTheEnd, o)
 	if err != nil {
 		return nil, readError(paths, err)
 	}

@@ -39,6 +39,7 @@ type conversion struct {
 	origin        bool
 	// The files of the lists and of the drafted plan, where they are named.
 	failures, aside, keepPlan string
+	report                    reporting
 	outputFormat              string // of standard output
 	streamed                  bool   // the output goes to standard output
 }
@@ -103,6 +104,7 @@ own list, all answers stay in the file, with a column that says which were used.
 	f.StringVar(&c.failOver, "fail-over", "", "share of the non-blank cells, such as 1%; if more fail, nothing is written")
 	f.BoolVar(&c.grouped, "group-failures", false, "list equal failures once, with their number")
 	f.StringVar(&c.ledger, "ledger", "", "write the ledger as JSON to this file, too")
+	c.report.flags(cmd)
 	f.BoolVar(&c.guard, "guard-formulas", false, "put an apostrophe before cells of a CSV output that a spreadsheet would run as formulas")
 	f.BoolVar(&c.replaceTable, "replace-table", false, "replace a table of a database that is there already")
 	f.BoolVar(&c.overwritePlan, "overwrite-plan", false, "let the drafted plan take the place of one that is there and may have been edited")
@@ -122,7 +124,12 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 		return usage("--ddl is %s, not %q", strings.Join(show.Dialects, " or "), c.ddl)
 	}
 	named := c.failures != "" || c.aside != "" || c.keepPlan != ""
+	if err := c.report.check(); err != nil {
+		return err
+	}
 	switch {
+	case c.report.wanted() && c.reveal:
+		return usage("a report is for others, and never shows the values of private columns: run it without --reveal")
 	case c.output == "-":
 		return a.convertToOutput(ctx, paths, c)
 	case c.outputFormat != "":
@@ -181,6 +188,12 @@ func (a *app) convertToFile(ctx context.Context, paths []string, c *conversion, 
 	if err := out.keepLedger(c.ledger, ledger, out.written()); err != nil {
 		return err
 	}
+	if out.page != nil {
+		out.page.Written = out.written()
+	}
+	if err := a.keepReport(out, c, out.page); err != nil {
+		return err
+	}
 	if ctx.Err() != nil { // the last moment for it
 		return ctx.Err()
 	}
@@ -223,6 +236,9 @@ func (c *conversion) tableName() string {
 
 // convertOne converts a source; its output, nil for none, is left to be committed or aborted.
 func (a *app) convertOne(ctx context.Context, paths []string, c *conversion, fixes *answers) (*output, *convert.Ledger, error) {
+	if c.report.wanted() {
+		c.wishes.open = everyColumn
+	}
 	ready, err := a.ready(ctx, paths, c.plan, &c.wishes)
 	if err != nil {
 		return nil, nil, err
@@ -232,6 +248,7 @@ func (a *app) convertOne(ctx context.Context, paths []string, c *conversion, fix
 	}
 	if ready.drafted != nil {
 		ready.drafted = plan.Drafted(ready.drafted)
+		ready.text = ready.drafted
 		if err := mayReplacePlan(c.planPath(), ready.drafted, c.overwritePlan, "--overwrite-plan"); err != nil {
 			return nil, nil, err
 		}
@@ -252,6 +269,9 @@ func (a *app) convertOne(ctx context.Context, paths []string, c *conversion, fix
 		return out, nil, &exitError{exitOutput, fmt.Errorf("%w. Nothing was written; please report this as a bug", err)}
 	}
 	if err := out.describe(c, ready.plan.Plan); err != nil {
+		return out, nil, err
+	}
+	if err := a.completeReport(ctx, paths, out.page, ready, c.plan != "", ledger); err != nil {
 		return out, nil, err
 	}
 	return out, ledger, ctx.Err()

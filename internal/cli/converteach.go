@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"junvo/internal/convert"
+	"junvo/internal/report"
 	"junvo/internal/show"
 	"junvo/internal/table/input"
 	"junvo/internal/table/wholefile"
@@ -56,6 +57,7 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 	defer all.Abort()
 	total := &convert.Ledger{}
 	rows := make([]*convert.Ledger, len(files))
+	var pages []*report.Source
 	taken := map[string]string{}
 	for i, file := range files {
 		one := *c
@@ -80,6 +82,10 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 			return err
 		}
 		rows[i] = ledger
+		if out.page != nil {
+			out.page.Written = out.written()
+			pages = append(pages, out.page)
+		}
 		total.Merge(ledger)
 	}
 	if err := limit.check(total); err != nil {
@@ -90,6 +96,9 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 		sum.Formulas += out.written().Formulas
 	}
 	if err := outs[0].keepLedger(c.ledger, total, sum); err != nil {
+		return err
+	}
+	if err := a.keepReport(outs[0], c, pages...); err != nil {
 		return err
 	}
 	if ctx.Err() != nil { // the last moment for it

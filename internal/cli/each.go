@@ -11,13 +11,16 @@ import (
 )
 
 // profileEach profiles sources one by one.
-func (a *app) profileEach(ctx context.Context, paths []string, w *wishes, sel *selection) error {
+func (a *app) profileEach(ctx context.Context, paths []string, w *wishes, sel *selection, page *reporting) error {
 	files, err := input.Paths(paths)
 	if err != nil {
 		return err
 	}
 	f := show.Format(a.format)
 	w.open = sel.opens(f == show.JSON)
+	if page.wanted() {
+		w.open = everyColumn
+	}
 	var all []*profile.Profile
 	for i, path := range files {
 		p, err := a.profileOf(ctx, []string{path}, w)
@@ -36,6 +39,9 @@ func (a *app) profileEach(ctx context.Context, paths []string, w *wishes, sel *s
 		if err := a.printProfile(p, sel); err != nil {
 			return err
 		}
+	}
+	if err := a.reportProfiles(page, all...); err != nil {
+		return err
 	}
 	switch f {
 	case show.JSON:

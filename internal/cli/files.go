@@ -50,6 +50,7 @@ func (c *conversion) files(paths []string) (*wholefile.Files, error) {
 	}
 	files.Reads(c.plan, "the plan")
 	files.Writes(c.ledger, "the ledger")
+	files.Writes(c.report.path, "the report")
 	if isFolder(c.output) {
 		all, err := input.Paths(paths)
 		if err != nil {

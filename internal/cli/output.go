@@ -12,6 +12,7 @@ import (
 	"junvo/internal/convert"
 	"junvo/internal/order"
 	"junvo/internal/plan"
+	"junvo/internal/report"
 	"junvo/internal/show"
 	"junvo/internal/table"
 	"junvo/internal/table/delim"
@@ -39,6 +40,7 @@ type output struct {
 	undone    func(error)              // told what could not be taken back; nil until the output is there
 	place     func(column int) int     // of a column of the plan in the output
 	private   func(column string) bool // the columns of the output whose values are not shown
+	page      *report.Source           // what the report tells; nil for none
 	answers   *answers                 // those that the list of failures keeps, which it was read from; nil for none
 	err       error                    // the first error of writing
 }
@@ -97,7 +99,7 @@ func newOutput(ctx context.Context, c *conversion, r *runnable, fixes *answers) 
 	p := r.plan
 	o := &output{
 		path: c.output, stem: c.stem(), manyFiles: r.files > 1, private: p.HidesOutput, place: p.Place,
-		failures: newList(c.failuresPath()), aside: newList(c.asidePath()),
+		failures: newList(c.failuresPath()), aside: newList(c.asidePath()), page: c.report.begin(r.files > 1),
 	}
 	if r.drafted != nil {
 		o.plan, o.planText = c.planPath(), r.drafted
@@ -157,6 +159,9 @@ func failureHeadings() (all [][]string) {
 }
 
 func (o *output) failure(f convert.Failure) error {
+	if o.page != nil {
+		o.page.Failures.Add(&f)
+	}
 	mend := f.Reason.Entry().Hint
 	if place := o.place(f.Position()); o.book != nil && place >= 0 {
 		o.book.Fail(workbook.Failed{
@@ -187,6 +192,9 @@ func (o *output) record(file string, cells ...string) []string {
 }
 
 func (o *output) asideRow(r convert.AsideRow) error {
+	if o.page != nil {
+		o.page.Around.Add(r)
+	}
 	row := ""
 	if r.Row > 0 {
 		row = strconv.FormatInt(r.Row, 10)
@@ -248,6 +256,21 @@ func (o *output) keepLedger(path string, l *convert.Ledger, w show.Written) erro
 	doc, err := show.LedgerJSON(l, w)
 	if err == nil {
 		err = o.Write(path, doc)
+	}
+	if err != nil {
+		return outputError(err)
+	}
+	return nil
+}
+
+// keepReport prepares the file of the report, if one is asked for.
+func (a *app) keepReport(o *output, c *conversion, sources ...*report.Source) error {
+	if !c.report.wanted() {
+		return nil
+	}
+	doc, err := a.reportPage(sources...)
+	if err == nil {
+		err = o.Write(c.report.path, doc)
 	}
 	if err != nil {
 		return outputError(err)

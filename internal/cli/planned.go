@@ -22,7 +22,8 @@ import (
 type runnable struct {
 	plan    *plan.Bound
 	profile *profile.Profile // nil where the plan was given
-	drafted []byte           // the text of the plan, where it was not
+	text    []byte           // of the plan
+	drafted []byte           // the same, where it was drafted
 	files   int
 }
 
@@ -47,7 +48,7 @@ func (a *app) ready(ctx context.Context, paths []string, path string, w *wishes)
 	if err != nil {
 		return nil, err
 	}
-	return &runnable{bound, prof, text, len(prof.Info.Files)}, nil
+	return &runnable{plan: bound, profile: prof, text: text, drafted: text, files: len(prof.Info.Files)}, nil
 }
 
 // drafted returns the plan that a profile suggests, with what the command line changes, as it is when its text, which
@@ -73,7 +74,7 @@ func drafted(prof *profile.Profile, w *wishes, usableNames bool) (bound *plan.Bo
 }
 
 func (a *app) load(paths []string, path string) (*runnable, error) {
-	p, err := a.loadPlan(path)
+	p, text, err := a.loadPlan(path)
 	if err != nil {
 		return nil, err
 	}
@@ -86,35 +87,35 @@ func (a *app) load(paths []string, path string) (*runnable, error) {
 	if err != nil {
 		return nil, usage("%s: %w", path, err)
 	}
-	return &runnable{plan: bound, files: len(src.Info().Files)}, nil
+	return &runnable{plan: bound, text: text, files: len(src.Info().Files)}, nil
 }
 
-// loadPlan reads a plan; - is that on standard input.
-func (a *app) loadPlan(path string) (*plan.Plan, error) {
-	var text []byte
-	var err error
-	beside := besideOf(path)
+// loadPlan reads a plan, and returns its text, too; - is that on standard input.
+func (a *app) loadPlan(path string) (p *plan.Plan, text []byte, err error) {
 	if path == "-" {
 		if a.heldPlan == nil {
 			a.heldPlan, err = io.ReadAll(a.in)
 		}
-		text, path = a.heldPlan, "the plan on standard input"
+		text = a.heldPlan
 	} else {
 		text, err = os.ReadFile(path)
 	}
 	if err != nil {
-		return nil, usage("can't read the plan: %w", err)
+		return nil, nil, usage("can't read the plan: %w", err)
 	}
-	p, err := plan.LoadWith(text, beside)
+	p, err = plan.LoadWith(text, besideOf(path))
+	if path == "-" {
+		path = "the plan on standard input"
+	}
 	var mistakes plan.Mistakes
 	if errors.As(err, &mistakes) {
 		var lines manyErrors
 		for _, m := range mistakes {
 			lines = append(lines, fmt.Sprintf("%s, line %d, column %d: %s", path, m.Line, m.Column, m.Say))
 		}
-		return nil, &exitError{exitUsage, &lines}
+		return nil, nil, &exitError{exitUsage, &lines}
 	}
-	return p, err
+	return p, text, err
 }
 
 // besideOf returns what reads the files that a plan names, which stand beside it.

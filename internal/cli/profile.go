@@ -40,6 +40,7 @@ func (a *app) profile() *cobra.Command {
 	var w wishes
 	var sel selection
 	var saved, against, rowsOf string
+	var page reporting
 	var each bool
 	cmd := &cobra.Command{
 		Use:   "profile SOURCE...",
@@ -79,18 +80,20 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 				return usage("--rows-of shows the source as it is, so that it does not go with --step")
 			case rowsOf != "" && args[0] == "-":
 				return usage("--rows-of reads the source twice, so that it can't be standard input; keep it in a file first")
-			case each:
-				return a.profileEach(cmd.Context(), args, &w, &sel)
 			}
 			var files wholefile.Files
 			files.Writes(saved, "the saved profile")
 			files.Reads(against, "the profile to compare with")
-			if err := errors.Join(sourcesOf(&files, args), checkFiles(&files)); err != nil {
+			files.Writes(page.path, "the report")
+			if err := firstOf(func() error { return sourcesOf(&files, args) }, func() error { return checkFiles(&files) }, page.check); err != nil {
 				return err
 			}
+			if each {
+				return a.profileEach(cmd.Context(), args, &w, &sel, &page)
+			}
 			w.open = sel.opens(show.Format(a.format) == show.JSON)
-			if saved != "" || against != "" {
-				w.open = func(string) bool { return true }
+			if saved != "" || against != "" || page.wanted() {
+				w.open = everyColumn
 			}
 			c, err := a.collect(cmd.Context(), args, &w)
 			if err != nil {
@@ -102,6 +105,9 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 				}
 			}
 			p := c.Conclude(c.wishes)
+			if err := a.reportProfiles(&page, p); err != nil {
+				return err
+			}
 			if rowsOf != "" {
 				return a.listRows(cmd.Context(), args, p, c.wishes, rowsOf, &sel)
 			}
@@ -118,6 +124,7 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 	f.BoolVar(&each, "each", false, "profile each of several sources by itself, with a line for each at the end")
 	f.StringVar(&rowsOf, "rows-of", "", "list all rows of a `finding`, such as leading-zeros, in place of the profile; --column narrows it to columns")
 	f.StringVar(&against, "against", "", "say what has changed since the profile in this `file`, which was printed with --format json")
+	page.flags(cmd)
 	w.edits.stepFlags(cmd)
 	w.flags(cmd)
 	a.sourceFlags(cmd)

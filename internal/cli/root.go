@@ -63,6 +63,7 @@ var errFailures = &exitError{exitFailures, errors.New("")}
 
 // app is what all commands share.
 type app struct {
+	args     []string // as they were typed
 	in       io.Reader
 	out, err io.Writer
 	color    string
@@ -129,6 +130,7 @@ func (w *watched) Write(p []byte) (int, error) {
 }
 
 func (a *app) run(ctx context.Context, args []string) int {
+	a.args = args
 	root := a.root()
 	root.SetArgs(args)
 	root.SetIn(a.in)
@@ -259,7 +261,7 @@ for every cell that would not go.`,
 	f := root.PersistentFlags()
 	f.StringVar(&a.color, "color", "auto", "colours: auto, always or never")
 	f.IntVar(&a.workers, "workers", runtime.GOMAXPROCS(0), "blocks worked on at the same time; never changes the result")
-	root.AddCommand(a.demo(), a.profile(), a.combine(), a.why(), a.draft(), a.preview(), a.convert(), a.totals(), a.checkCommand())
+	root.AddCommand(a.demo(), a.profile(), a.combine(), a.why(), a.draft(), a.preview(), a.convert(), a.totals(), a.checkCommand(), a.reportCommand())
 	root.AddCommand(a.topics()...)
 	root.SetHelpCommand(a.help(root))
 	return root

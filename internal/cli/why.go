@@ -130,7 +130,7 @@ func (a *app) whyPlanned(args []string, q *question) (*show.Answer, error) {
 	if q.column == "" {
 		return nil, usage("name the column of the plan with --column")
 	}
-	p, err := a.loadPlan(q.plan)
+	p, _, err := a.loadPlan(q.plan)
 	if err != nil {
 		return nil, err
 	}

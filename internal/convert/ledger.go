@@ -63,6 +63,21 @@ func (l *Ledger) Failed() (n int64) {
 	return n
 }
 
+// Total returns the balance of all columns together.
+func (l *Ledger) Total() (sum Account) {
+	for _, c := range l.Columns {
+		sum.Cells += c.Cells
+		sum.Right += c.Right
+		sum.Converted += c.Converted
+		sum.Blank += c.Blank
+		sum.Emptied += c.Emptied
+		sum.Kept += c.Kept
+		sum.Fixed += c.Fixed
+		sum.Failed += c.Failed
+	}
+	return sum
+}
+
 // Check returns an error that names the first sum that does not come out: rows in
 // are rows out and rows set aside; the cells of a column are those already right,
 // converted, blank, emptied, kept, fixed and failed.

@@ -87,7 +87,7 @@ func Changes(changes []draft.Difference, earlier string, f Format, page Page) (s
 	if f != Table {
 		return g.render(f, page), nil
 	}
-	head := plural(int64(len(changes)), "change") + " since " + Visible(earlier) + "\n"
+	head := Plural(int64(len(changes)), "change") + " since " + Visible(earlier) + "\n"
 	if len(changes) == 0 {
 		return head, nil
 	}

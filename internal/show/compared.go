@@ -201,11 +201,11 @@ func (c *Compared) Text(f Format, page Page) string {
 		if f == CSV {
 			return ""
 		}
-		return plural(int64(c.Agree), "group") + " as expected\n"
+		return Plural(int64(c.Agree), "group") + " as expected\n"
 	}
 	g := differing(c.Lines, "expected", "is", "difference")
 	if f == CSV {
 		return g.render(f, page)
 	}
-	return fmt.Sprintf("%s as expected, %s not:\n", plural(int64(c.Agree), "group"), plural(int64(len(c.Lines)), "figure")) + g.render(f, page)
+	return fmt.Sprintf("%s as expected, %s not:\n", Plural(int64(c.Agree), "group"), Plural(int64(len(c.Lines)), "figure")) + g.render(f, page)
 }

@@ -46,18 +46,10 @@ func LedgerText(l *convert.Ledger, f Format, page Page, files string) string {
 // LedgerTable returns the balance of cells, a line for each column.
 func LedgerTable(l *convert.Ledger, f Format, page Page) string {
 	g := &grid{columns: slices.Clone(ledgerColumns)}
-	var sum convert.Account
 	for _, c := range l.Columns {
 		g.rows = append(g.rows, accountRow(Visible(c.Name), typeOf(&c), c.Convention, c))
-		sum.Cells += c.Cells
-		sum.Right += c.Right
-		sum.Converted += c.Converted
-		sum.Blank += c.Blank
-		sum.Emptied += c.Emptied
-		sum.Kept += c.Kept
-		sum.Fixed += c.Fixed
-		sum.Failed += c.Failed
 	}
+	sum := l.Total()
 	g.foot = accountRow("all columns", "", "", sum)
 	if sum.Fixed == 0 {
 		g.remove("fixed")
@@ -114,7 +106,7 @@ func LedgerRows(l *convert.Ledger) string {
 		s += " (" + strings.Join(parts, ", ") + ")"
 	}
 	if l.FailedAside > 0 {
-		s += "\n      " + plural(l.FailedAside, "cell") + " failed in rows set aside"
+		s += "\n      " + Plural(l.FailedAside, "cell") + " failed in rows set aside"
 	}
 	return s + "\n"
 }

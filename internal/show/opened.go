@@ -37,7 +37,7 @@ func (o *opened) everything() {
 	}
 	o.entry("cells", fmt.Sprintf("%d: %d fit, %d fail, %d blank", c.Column.Cells, done.Fits, done.Fails,
 		done.Reads[reading.AsBlank]))
-	o.entry("distinct", distinctText(c)+distinctNote(c))
+	o.entry("distinct", DistinctText(c)+DistinctNote(c))
 	o.blanks()
 	o.entry("lengths", fmt.Sprintf("%d to %d characters", o.d.Shortest, o.d.Longest))
 	for _, pattern := range c.Patterns() {
@@ -52,7 +52,8 @@ func (o *opened) everything() {
 	o.odd()
 }
 
-func distinctNote(c *profile.ColumnProfile) string {
+// DistinctNote says what the number of different values of a column means, "" where that is nothing.
+func DistinctNote(c *profile.ColumnProfile) string {
 	note := ""
 	_, exact := c.Distinct()
 	if !exact {
@@ -145,7 +146,7 @@ func (o *opened) histogram() {
 
 func (o *opened) findings() {
 	for _, f := range o.c.Findings {
-		o.entry(f.Kind.String(), Visible(f.Say)+rowList(f))
+		o.entry(f.Kind.String(), Visible(f.Say)+RowsNamed(f))
 	}
 }
 
@@ -215,7 +216,7 @@ func (o *opened) strays() {
 	}}
 	for _, s := range o.p.Strays(o.c) {
 		g.rows = append(g.rows, []string{
-			"U+" + hex(uint32(s.Rune), 4), s.Name, s.Place, strconv.FormatInt(s.Cells, 10),
+			"U+" + Hex(uint32(s.Rune), 4), s.Name, s.Place, strconv.FormatInt(s.Cells, 10),
 			strconv.FormatInt(s.Row, 10),
 		})
 	}

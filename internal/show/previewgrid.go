@@ -89,10 +89,10 @@ func (g *Grid) Text(f Format, page Page, rows int64, more bool) string {
 	}
 	text = previewHead(rows, more) + "\n" + text
 	if left := all - len(out.columns); left > 0 {
-		text += fmt.Sprintf("%s left out, for which there is no room: --column chooses, and --format csv shows all\n", plural(int64(left), "column"))
+		text += fmt.Sprintf("%s left out, for which there is no room: --column chooses, and --format csv shows all\n", Plural(int64(left), "column"))
 	}
 	if g.more > 0 {
-		text += plural(g.more, "more row") + "\n"
+		text += Plural(g.more, "more row") + "\n"
 	}
 	return text
 }

@@ -109,9 +109,9 @@ func joinBlocks(blocks []string, gap int) string {
 
 // previewHead says what is previewed.
 func previewHead(rows int64, more bool) string {
-	of := "the " + plural(rows, "row")
+	of := "the " + Plural(rows, "row")
 	if more {
-		of = "the first " + plural(rows, "row")
+		of = "the first " + Plural(rows, "row")
 	}
 	return fmt.Sprintf("preview of %s; nothing is written\n", of)
 }

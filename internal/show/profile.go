@@ -20,7 +20,7 @@ import (
 func ProfileTable(columns []*profile.ColumnProfile, fold bool, f Format, page Page) string {
 	stored := column{name: "stored", drop: spare}
 	for _, c := range columns {
-		if storedOf(c) != value.StoredText.String() && c.Column.Cells > 0 {
+		if StoredOf(c) != value.StoredText.String() && c.Column.Cells > 0 {
 			stored = column{name: "stored", min: 12, wrap: true} // worth its room where it differs
 		}
 	}
@@ -49,9 +49,9 @@ func ProfileTable(columns []*profile.ColumnProfile, fold bool, f Format, page Pa
 	for _, c := range columns {
 		done := c.Conclusion
 		g.rows = append(g.rows, []string{
-			Visible(c.Name), storedOf(c), done.Convention.Type.String(), Strip(done.Reads, places, page),
-			share(done.Fits, done.Fits+done.Fails), strconv.FormatInt(done.Fails, 10),
-			strconv.FormatInt(done.Reads[reading.AsBlank], 10), distinctText(c), fromTo(c), inShort(c),
+			Visible(c.Name), StoredOf(c), done.Convention.Type.String(), Strip(done.Reads, places, page),
+			Share(done.Fits, done.Fits+done.Fails), strconv.FormatInt(done.Fails, 10),
+			strconv.FormatInt(done.Reads[reading.AsBlank], 10), DistinctText(c), FromTo(c), inShort(c),
 		})
 	}
 	if quiet != nil {
@@ -61,8 +61,8 @@ func ProfileTable(columns []*profile.ColumnProfile, fold bool, f Format, page Pa
 	return g.render(f, page)
 }
 
-// storedOf says how the source stores a column's cells, the most frequent way first.
-func storedOf(c *profile.ColumnProfile) string {
+// StoredOf says how the source stores a column's cells, the most frequent way first.
+func StoredOf(c *profile.ColumnProfile) string {
 	type part struct {
 		name  string
 		cells int64
@@ -84,8 +84,8 @@ func storedOf(c *profile.ColumnProfile) string {
 	return strings.Join(words, ", ")
 }
 
-// share returns n of all in percent, never rounded up to 100 nor down to 0.
-func share(n, all int64) string {
+// Share returns n of all in percent, never rounded up to 100 nor down to 0.
+func Share(n, all int64) string {
 	if all == 0 {
 		return "–"
 	}
@@ -101,7 +101,8 @@ func share(n, all int64) string {
 	return fmt.Sprintf("%d.%d %%", tenths/10, tenths%10)
 }
 
-func distinctText(c *profile.ColumnProfile) string {
+// DistinctText returns how many different values a column has, ~ before an estimate.
+func DistinctText(c *profile.ColumnProfile) string {
 	n, exact := c.Distinct()
 	if exact {
 		return strconv.FormatInt(n, 10)
@@ -109,7 +110,8 @@ func distinctText(c *profile.ColumnProfile) string {
 	return "~" + strconv.FormatInt(n, 10)
 }
 
-func fromTo(c *profile.ColumnProfile) string {
+// FromTo returns the smallest and the largest value of a column, "" where it has none.
+func FromTo(c *profile.ColumnProfile) string {
 	switch {
 	case c.Private():
 		return "(private)"
@@ -162,7 +164,7 @@ func Glance(p *profile.Profile, columns []*profile.ColumnProfile, fold bool, pag
 		}
 	}
 	if n := len(p.Info.Above); n > 0 {
-		read = append(read, plural(int64(n), "line")+" around it")
+		read = append(read, Plural(int64(n), "line")+" around it")
 	}
 	if len(read) > 0 {
 		b.WriteString(page.line("read as", strings.Join(read, ", ")))
@@ -175,7 +177,7 @@ func Glance(p *profile.Profile, columns []*profile.ColumnProfile, fold bool, pag
 		if why != "" {
 			why = ": " + why
 		}
-		b.WriteString(page.line(f.Kind.String(), what+rowList(f)+why))
+		b.WriteString(page.line(f.Kind.String(), what+RowsNamed(f)+why))
 	}
 	b.WriteString("--verbose says how the file was read, and lists all findings\n")
 	return b.String()
@@ -189,7 +191,7 @@ var usual = map[string][]string{
 // fileLine says what the file is.
 func fileLine(p *profile.Profile) string {
 	i := p.Info
-	return fmt.Sprintf("%s: %s, %s, %s\n", Visible(i.Name), plural(p.Rows, "row"), plural(int64(len(i.Names)), "column"),
+	return fmt.Sprintf("%s: %s, %s, %s\n", Visible(i.Name), Plural(p.Rows, "row"), Plural(int64(len(i.Names)), "column"),
 		bytesText(p.Bytes, i.Bytes))
 }
 
@@ -216,11 +218,11 @@ func ProfileHead(p *profile.Profile, page Page) string {
 		b.WriteString(page.entry(d.What, fmt.Sprintf("%s (%s)", Visible(d.Value), Visible(d.Why))))
 	}
 	if n := len(i.Above); n > 0 {
-		b.WriteString(page.entry("around it", plural(int64(n), "line")+" that "+areIs(n)+" no data"))
+		b.WriteString(page.entry("around it", Plural(int64(n), "line")+" that "+areIs(n)+" no data"))
 	}
 	b.WriteString(standOut(p, page))
 	for _, f := range p.Findings {
-		b.WriteString(page.entry(f.Kind.String(), Visible(f.Say)+rowList(f)))
+		b.WriteString(page.entry(f.Kind.String(), Visible(f.Say)+RowsNamed(f)))
 	}
 	return b.String()
 }
@@ -271,12 +273,13 @@ func areIs(n int) string {
 // bytesText says how large the file is; size is that of the file, -1 where unknown.
 func bytesText(read, size int64) string {
 	if size < 0 || size == read {
-		return plural(read, "byte")
+		return Plural(read, "byte")
 	}
-	return plural(size, "byte")
+	return Plural(size, "byte")
 }
 
-func plural(n int64, what string) string {
+// Plural counts things, as in 1 row and 2 rows.
+func Plural(n int64, what string) string {
 	if n == 1 {
 		return "1 " + what
 	}
@@ -296,7 +299,8 @@ func (p Page) entry(name, say string) string {
 	return fmt.Sprintf("  %-*s%s\n", indent-2, name, strings.Join(lines, "\n"+strings.Repeat(" ", indent)))
 }
 
-func rowList(f profile.Finding) string {
+// RowsNamed names the first rows of a finding.
+func RowsNamed(f profile.Finding) string {
 	if len(f.Rows) == 0 {
 		return ""
 	}

@@ -123,6 +123,28 @@ func ProfileJSON(p *profile.Profile, columns []*profile.ColumnProfile) ([]byte, 
 	return encode(docOf(p, columns))
 }
 
+// ProfileInBrief returns the profile with no more of each list of a column than so many, and long texts cut.
+func ProfileInBrief(p *profile.Profile, most, characters int) ([]byte, error) {
+	brief := func(text string) string { return trim(text, characters) }
+	doc := docOf(p, p.Columns)
+	for i := range doc.Columns {
+		c := &doc.Columns[i]
+		c.AllShapes = c.AllShapes && len(c.Shapes) <= most
+		c.Shapes, c.Odd = c.Shapes[:min(len(c.Shapes), most)], c.Odd[:min(len(c.Odd), most)]
+		for k := range c.Shapes {
+			c.Shapes[k].Shape, c.Shapes[k].Example = brief(c.Shapes[k].Shape), brief(c.Shapes[k].Example)
+		}
+		for k := range c.Odd {
+			c.Odd[k].Value = brief(c.Odd[k].Value)
+		}
+		for k := range c.Frequent {
+			c.Frequent[k].Value = brief(c.Frequent[k].Value)
+		}
+		c.Frequent, c.Strays = c.Frequent[:min(len(c.Frequent), most)], c.Strays[:min(len(c.Strays), most)]
+	}
+	return encode(doc)
+}
+
 func docOf(p *profile.Profile, columns []*profile.ColumnProfile) profileJSON {
 	doc := profileJSON{Junvo: 1, Source: sourceOf(p), Columns: []columnJSON{}}
 	for _, c := range columns {
@@ -211,7 +233,7 @@ func columnOf(p *profile.Profile, c *profile.ColumnProfile) columnJSON {
 		j.Blanks[b.String()] = done.Blanks[b]
 	}
 	for _, s := range p.Strays(c) {
-		j.Strays = append(j.Strays, strayJSON{"U+" + hex(uint32(s.Rune), 4), s.Name, s.Place, s.Cells, s.Row})
+		j.Strays = append(j.Strays, strayJSON{"U+" + Hex(uint32(s.Rune), 4), s.Name, s.Place, s.Cells, s.Row})
 	}
 	for _, o := range p.Odd(c, maxOdd) {
 		odd := oddJSON{Row: o.Where.Row, Line: o.Where.Line, Value: o.Text, Reading: o.Reading.String()}

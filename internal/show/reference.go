@@ -123,9 +123,9 @@ func WrittenList(w Written, l *convert.Ledger) string {
 	if output == "-" {
 		output = "standard output"
 	}
-	fmt.Fprintf(&b, "wrote: %s (%s)\n", output, plural(l.RowsOut, "row"))
+	fmt.Fprintf(&b, "wrote: %s (%s)\n", output, Plural(l.RowsOut, "row"))
 	if w.Failures != "" {
-		fmt.Fprintf(&b, "       %s (%s)\n", Visible(w.Failures), plural(l.Failed(), "failure"))
+		fmt.Fprintf(&b, "       %s (%s)\n", Visible(w.Failures), Plural(l.Failed(), "failure"))
 	}
 	if w.SetAside != "" {
 		fmt.Fprintf(&b, "       %s (rows set aside and lines above the header)\n", Visible(w.SetAside))
@@ -138,10 +138,10 @@ func WrittenList(w Written, l *convert.Ledger) string {
 	}
 	switch {
 	case w.Formulas > 0 && w.Guarded:
-		fmt.Fprintf(&b, "formula-like: %s guarded by an apostrophe\n", plural(w.Formulas, "cell"))
+		fmt.Fprintf(&b, "formula-like: %s guarded by an apostrophe\n", Plural(w.Formulas, "cell"))
 	case w.Formulas > 0:
 		fmt.Fprintf(&b, "formula-like: a spreadsheet would run %s; --guard-formulas puts an apostrophe before each\n",
-			plural(w.Formulas, "cell"))
+			Plural(w.Formulas, "cell"))
 	}
 	return b.String()
 }

@@ -54,7 +54,7 @@ func TestStripShares(t *testing.T) {
 				reads[i] = r.Int64N(1 + r.Int64N(1_000_000))
 			}
 		}
-		out := shares(reads, 20)
+		out := Shares(reads[:], 20)
 		sum, any := 0, false
 		for i, n := range out {
 			sum += n
@@ -76,7 +76,7 @@ func TestShareIsNeverRoundedToAllOrNothing(t *testing.T) {
 	}{
 		{0, 0, "–"}, {5, 5, "100 %"}, {0, 5, "0.0 %"}, {999_999, 1_000_000, "99.9 %"}, {1, 1_000_000, "0.1 %"}, {1, 3, "33.3 %"}, {2, 3, "66.7 %"},
 	} {
-		assert.Equal(t, tt.want, share(tt.n, tt.all))
+		assert.Equal(t, tt.want, Share(tt.n, tt.all))
 	}
 }
 

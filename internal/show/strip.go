@@ -1,6 +1,7 @@
 package show
 
 import (
+	"slices"
 	"strings"
 
 	"github.com/jedib0t/go-pretty/v6/text"
@@ -26,7 +27,7 @@ var stripColors = [reading.NumReadings]text.Colors{
 // least one place; the places that this costs are taken from the largest.
 func Strip(reads [reading.NumReadings]int64, places int, page Page) string {
 	var out strings.Builder
-	for r, n := range shares(reads, places) {
+	for r, n := range Shares(reads[:], places) {
 		if n > 0 {
 			letters := strings.Repeat(string(reading.Reading(r).Letter()), n)
 			if page.Colour {
@@ -38,19 +39,19 @@ func Strip(reads [reading.NumReadings]int64, places int, page Page) string {
 	return out.String()
 }
 
-// shares gives out places by the largest remainder.
-func shares(reads [reading.NumReadings]int64, places int) [reading.NumReadings]int {
-	var out [reading.NumReadings]int
+// Shares gives out places to counts by the largest remainder. Each that is not 0 has at least one.
+func Shares(counts []int64, places int) []int {
+	out := make([]int, len(counts))
 	var total int64
-	for _, n := range reads {
+	for _, n := range counts {
 		total += n
 	}
 	if total == 0 {
 		return out
 	}
 	given := 0
-	var rest [reading.NumReadings]int64
-	for r, n := range reads {
+	rest := make([]int64, len(counts))
+	for r, n := range counts {
 		whole := n * int64(places) / total
 		rest[r] = n*int64(places) - whole*total
 		if n > 0 && whole == 0 {
@@ -60,23 +61,12 @@ func shares(reads [reading.NumReadings]int64, places int) [reading.NumReadings]i
 		given += out[r]
 	}
 	for ; given < places; given++ {
-		best := 0
-		for r := range rest {
-			if rest[r] > rest[best] {
-				best = r
-			}
-		}
+		best := slices.Index(rest, slices.Max(rest))
 		out[best]++
 		rest[best] = 0
 	}
 	for ; given > places; given-- {
-		best := 0
-		for r := range out {
-			if out[r] > out[best] {
-				best = r
-			}
-		}
-		out[best]--
+		out[slices.Index(out, slices.Max(out))]--
 	}
 	return out
 }

@@ -154,7 +154,7 @@ func (t *Totals) Text(f Format, page Page) string {
 	}
 	text := g.render(f, page)
 	if t.Left > 0 && f != CSV {
-		text += plural(t.Left, "more group") + "\n"
+		text += Plural(t.Left, "more group") + "\n"
 	}
 	return text
 }

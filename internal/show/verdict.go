@@ -55,8 +55,8 @@ func VerdictText(v *Verdict, f Format, page Page) string {
 	if !v.Fits {
 		verdict = "the source does not fit the plan"
 	}
-	fmt.Fprintf(&b, "\n%s: %s, drift in %s\n", verdict, plural(v.Failed, "cell")+" failed",
-		plural(int64(len(v.Drift)), "point"))
+	fmt.Fprintf(&b, "\n%s: %s, drift in %s\n", verdict, Plural(v.Failed, "cell")+" failed",
+		Plural(int64(len(v.Drift)), "point"))
 	return strings.TrimLeft(b.String(), "\n")
 }
 

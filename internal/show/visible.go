@@ -27,7 +27,7 @@ func Visible(s string) string {
 		r, n := utf8.DecodeRuneInString(s[i:])
 		switch {
 		case r == utf8.RuneError && n == 1:
-			code(&b, hex(uint32(s[i]), 2))
+			code(&b, Hex(uint32(s[i]), 2))
 		case r == '\n':
 			code(&b, "LF")
 		case r == '\r':
@@ -35,7 +35,7 @@ func Visible(s string) string {
 		case r == '\t':
 			code(&b, "TAB")
 		case hidden(r):
-			code(&b, "U+"+hex(uint32(r), 4))
+			code(&b, "U+"+Hex(uint32(r), 4))
 		case r == '⟨':
 			b.WriteString("⟨⟨⟩")
 		default:
@@ -54,7 +54,8 @@ func hidden(r rune) bool {
 	return r < ' ' || r == 0x7f || character.Stray(r) || !unicode.IsGraphic(r) && r != utf8.RuneError
 }
 
-func hex(v uint32, digits int) string {
+// Hex writes a number in that many hexadecimal digits at least.
+func Hex(v uint32, digits int) string {
 	const hexDigits = "0123456789ABCDEF"
 	var b []byte
 	for ; v > 0 || len(b) < digits; v >>= 4 {

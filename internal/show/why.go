@@ -210,9 +210,9 @@ func characters(text string) []Character {
 		place++
 		switch {
 		case r == utf8.RuneError && n == 1:
-			all = append(all, Character{hex(uint32(text[i]), 2), "byte that is no UTF-8", place})
+			all = append(all, Character{Hex(uint32(text[i]), 2), "byte that is no UTF-8", place})
 		case r < ' ' || r > '~':
-			all = append(all, Character{"U+" + hex(uint32(r), 4), runenames.Name(r), place})
+			all = append(all, Character{"U+" + Hex(uint32(r), 4), runenames.Name(r), place})
 		}
 		i += n
 	}
@@ -293,8 +293,8 @@ func AnswerText(a *Answer, f Format, page Page) string {
 	}
 	b.result(a)
 	if a.SameText != nil {
-		b.entry("alike", fmt.Sprintf("%s with the same text, %s of the same shape", plural(*a.SameText, "other cell"),
-			plural(*a.SameShape, "other cell")))
+		b.entry("alike", fmt.Sprintf("%s with the same text, %s of the same shape", Plural(*a.SameText, "other cell"),
+			Plural(*a.SameShape, "other cell")))
 	}
 	return b.text()
 }

@@ -1,0 +1,210 @@
+package cli
+
+import (
+	"bytes"
+	"context"
+	"path/filepath"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"junvo/internal/convert"
+	"junvo/internal/draft"
+	"junvo/internal/plan"
+	"junvo/internal/profile"
+	"junvo/internal/report"
+	"junvo/internal/show"
+	"junvo/internal/table/wholefile"
+)
+
+// reporting is what a command is asked for of a report page.
+type reporting struct {
+	path     string
+	failures int // how many are listed at most
+}
+
+func (r *reporting) flags(cmd *cobra.Command) {
+	cmd.Flags().StringVar(&r.path, "report", "", "also write a page for a browser to this `file`, which needs nothing else: NAME.html")
+	r.bound(cmd)
+}
+
+func (r *reporting) bound(cmd *cobra.Command) {
+	cmd.Flags().IntVar(&r.failures, "report-failures", report.DefaultFailures, "how many failures the page lists at most")
+}
+
+func (r *reporting) wanted() bool { return r.path != "" }
+
+// check returns an error where the page can't be written to its file.
+func (r *reporting) check() error {
+	switch ending := strings.ToLower(filepath.Ext(r.path)); {
+	case !r.wanted():
+		return nil
+	case ending != ".html" && ending != ".htm":
+		return usage("a report is a page for a browser, so that its name ends in .html, not %q", filepath.Ext(r.path))
+	case r.failures < 0:
+		return usage("--report-failures is a number from 0, not %d", r.failures)
+	}
+	return mayReplaceText(r.path, "report", report.IsReport)
+}
+
+// begin begins what the page tells of a source; nil where there is no page.
+func (r *reporting) begin(manyFiles bool) *report.Source {
+	if !r.wanted() {
+		return nil
+	}
+	return &report.Source{Failures: report.NewFailures(r.failures, manyFiles), Around: &report.Around{}}
+}
+
+// everyColumn opens all columns.
+func everyColumn(string) bool { return true }
+
+// page makes the page.
+func (a *app) reportPage(sources ...*report.Source) ([]byte, error) {
+	p := &report.Page{Sources: sources, Title: "Several sources", Again: []string{"junvo " + shellWords(a.args)}}
+	if len(sources) == 1 {
+		p.Title = sources[0].Profile.Info.Name
+	}
+	var b bytes.Buffer
+	err := p.Write(&b)
+	return b.Bytes(), err
+}
+
+// shellWords writes arguments as a shell reads them.
+func shellWords(args []string) string {
+	words := make([]string, len(args))
+	for i, arg := range args {
+		if words[i] = show.Visible(arg); arg == "" || strings.ContainsAny(arg, " \t\n\"'`$&|;<>()*?[]{}!#~\\") {
+			words[i] = "'" + strings.ReplaceAll(words[i], "'", `'\''`) + "'"
+		}
+	}
+	return strings.Join(words, " ")
+}
+
+// complete adds what is known of a source when its plan has been run.
+func (a *app) completeReport(ctx context.Context, paths []string, s *report.Source, r *runnable, given bool, l *convert.Ledger) error {
+	if s == nil {
+		return nil
+	}
+	var err error
+	if s.Profile = r.profile; s.Profile == nil {
+		if s.Profile, err = a.profileAs(ctx, paths, r.plan.Plan, everyColumn); err != nil {
+			return err
+		}
+	}
+	s.Plan, s.Text, s.Ledger = r.plan, r.text, l
+	if given {
+		v := &show.Verdict{Ledger: l, Drift: draft.Drift(s.Profile, r.plan.Plan)}
+		v.Judge(0, false)
+		s.Checked, s.Drift, s.Fits = true, v.Drift, v.Fits
+	}
+	return a.readAround(ctx, paths, s, r.plan)
+}
+
+// readAround reads the rows around those that were set aside.
+func (a *app) readAround(ctx context.Context, paths []string, s *report.Source, p *plan.Bound) error {
+	src, err := a.open(paths, p.Plan)
+	if err != nil {
+		return err
+	}
+	defer src.Close()
+	hiding := p.Hiding()
+	return readError(paths, s.Around.Read(ctx, src, func(column string) bool { return hiding[column] }))
+}
+
+func (a *app) reportCommand() *cobra.Command {
+	var w wishes
+	var r reporting
+	var planPath string
+	cmd := &cobra.Command{
+		Use:   "report SOURCE... -o NAME.html",
+		Short: "Write a page that shows a colleague what a table holds and what would become of it",
+		Long: `Report writes one page for a browser that needs nothing else, neither a network nor
+another file: how the source was read, what its rows and cells would become, every
+column with its shapes before and after, the convention and the evidence for it, all
+failures with filter and search, the rows set aside among their neighbours, and the
+plan. With --plan it runs that plan, and says what has drifted; without, it drafts one.
+Nothing is converted; ` + "`junvo convert … --report NAME.html`" + ` does that and writes the
+page, too. Private columns show shapes only.`,
+		Example: `  junvo report landings.csv -o landings.html
+  junvo report february.csv --plan intake.plan.yaml -o february.html
+  junvo report landings.csv -o landings.html --private Skipper
+  junvo convert landings.csv -o clean.csv --report landings.html`,
+		Args: someSource,
+		RunE: func(cmd *cobra.Command, args []string) error {
+			if !r.wanted() {
+				return usage("where to? Name the page, as in `junvo report %s -o landings.html`", args[0])
+			}
+			return a.runReport(cmd.Context(), args, planPath, &w, &r)
+		},
+	}
+	f := cmd.Flags()
+	f.SortFlags = false
+	f.StringVarP(&r.path, "output", "o", "", "the page to write: NAME.html")
+	f.StringVar(&planPath, "plan", "", "the plan to run (default: drafted from the source)")
+	r.bound(cmd)
+	w.edits.flags(cmd)
+	w.flags(cmd)
+	a.sourceFlags(cmd)
+	return cmd
+}
+
+func (a *app) runReport(ctx context.Context, paths []string, planPath string, w *wishes, r *reporting) error {
+	var files wholefile.Files
+	files.Writes(r.path, "the report")
+	files.Reads(planPath, "the plan")
+	if err := firstOf(func() error { return sourcesOf(&files, paths) }, func() error { return checkFiles(&files) }, r.check); err != nil {
+		return err
+	}
+	paths, kept, err := a.spooled(ctx, paths, planPath)
+	if err != nil {
+		return err
+	}
+	defer kept()
+	w.open = everyColumn
+	ready, err := a.ready(ctx, paths, planPath, w)
+	if err != nil {
+		return err
+	}
+	s := r.begin(ready.files > 1)
+	ledger, err := a.tryOut(ctx, paths, ready.plan, s)
+	if err != nil {
+		return err
+	}
+	if err := a.completeReport(ctx, paths, s, ready, planPath != "", ledger); err != nil {
+		return err
+	}
+	page, err := a.reportPage(s)
+	if err != nil {
+		return err
+	}
+	if err := writeWhole(r.path, page); err != nil {
+		return err
+	}
+	return a.print(show.Plural(ledger.Failed(), "cell") + " would fail\nwrote: " + r.path + "\n")
+}
+
+// firstOf returns the first error.
+func firstOf(steps ...func() error) error {
+	for _, s := range steps {
+		if err := s(); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// reportProfiles writes the page of profiles alone.
+func (a *app) reportProfiles(r *reporting, profiles ...*profile.Profile) error {
+	if !r.wanted() {
+		return nil
+	}
+	sources := make([]*report.Source, len(profiles))
+	for i, p := range profiles {
+		sources[i] = &report.Source{Profile: p}
+	}
+	page, err := a.reportPage(sources...)
+	if err != nil {
+		return err
+	}
+	return writeWhole(r.path, page)
+}
