@@ -20,6 +20,7 @@ type Sink struct {
 	book   *archive
 	fields []table.Field
 	before int64 // rows of the source so far
+	digits []int // after the point, that all numbers of a column of decimals have so far; mixedDigits, noDigits
 
 	waiting  map[place]int // failed cells that are not written yet, by their place among failures
 	failures []Failed
@@ -51,7 +52,10 @@ const (
 	maxText     = 32767 // characters of a cell
 	maxFailures = 100_000
 	maxNotes    = 2_000
+	maxDigits   = 30 // after the point, that a format of numbers may have
 	noNote      = -1
+	noDigits    = -1 // there is no number yet
+	mixedDigits = -2 // the numbers of the column have one so many and one so many
 )
 
 // Sheets of a workbook that is written.
@@ -78,7 +82,10 @@ func NewSink(out table.Output, fields []table.Field) (*Sink, error) {
 		}
 		names[i], widths[i] = f.Name, min(40, max(12, utf8.RuneCountInString(f.Name)+2))
 	}
-	s.book.begin(rowsSheet, names, widths)
+	s.book.begin(rowsSheet, names, widths, func(i int) bool { return fields[i].Type.Numeric() })
+	for range fields {
+		s.digits = append(s.digits, noDigits)
+	}
 	return s, s.book.err
 }
 
@@ -203,6 +210,10 @@ func (s *Sink) cell(column int, l look, t value.Type, text []byte) {
 	switch t {
 	case value.Integer, value.Decimal:
 		if _, err := value.ParseNumber(string(text)); err == nil {
+			if t == value.Decimal && l == general {
+				l = numLooks + look(column)
+				s.countDigits(column, text)
+			}
 			s.book.number(column, l, text)
 			return
 		}
@@ -218,6 +229,18 @@ func (s *Sink) cell(column int, l look, t value.Type, text []byte) {
 		}
 	}
 	s.book.string(column, l, text)
+}
+
+// countDigits notes how many digits a number of a column has after the point. Where all have as many, they are shown so.
+func (s *Sink) countDigits(column int, text []byte) {
+	_, fraction, _ := bytes.Cut(text, []byte{'.'})
+	switch s.digits[column] {
+	case noDigits:
+		s.digits[column] = len(fraction)
+	case len(fraction):
+	default:
+		s.digits[column] = mixedDigits
+	}
 }
 
 // dayNumberOf returns the number that stands for a date or time.
@@ -252,6 +275,9 @@ func (s *Sink) Finish() error {
 	}
 	s.finished = true
 	s.book.end(nil, s.notes)
+	for _, n := range s.digits {
+		s.book.fixed = append(s.book.fixed, min(max(n, 0), maxDigits))
+	}
 	if len(s.failures) > 0 {
 		s.writeFailures()
 	}
@@ -264,7 +290,7 @@ func (s *Sink) Finish() error {
 func (s *Sink) writeFailures() {
 	a := s.book
 	a.begin(failuresSheet, []string{"cell", "row", "line", "column", "value", "wanted", "reason", "detail", "hint"},
-		[]int{10, 10, 10, 24, 30, 12, 20, 30, 60})
+		[]int{10, 10, 10, 24, 30, 12, 20, 30, 60}, func(i int) bool { return i == 1 || i == 2 })
 	var links []link
 	for _, f := range s.failures {
 		a.beginRow()
@@ -299,7 +325,7 @@ func shown(text string) string {
 
 func (s *Sink) writeLedger() {
 	a := s.book
-	a.begin(ledgerSheet, s.ledger[0], []int{24, 12, 30})
+	a.begin(ledgerSheet, s.ledger[0], []int{24, 12, 30}, func(i int) bool { return i > 2 })
 	for _, cells := range s.ledger[1:] {
 		a.beginRow()
 		for i, c := range cells {

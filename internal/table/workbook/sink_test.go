@@ -128,3 +128,48 @@ func TestManyFailuresOfAWorkbook(t *testing.T) {
 	require.NoError(t, src.Next(b))
 	assert.Equal(t, maxNotes+10, b.Rows)
 }
+
+// Numbers that all have as many digits after the point are shown so; headings of numbers stand over them; the rows can be
+// filtered, and each page that is printed has the headings.
+func TestLooksOfAWorkbook(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "a.xlsx")
+	fields := []table.Field{{Name: "boat", Type: value.Text}, {Name: "price", Type: value.Decimal}, {Name: "kg", Type: value.Decimal}, {Name: "boxes", Type: value.Integer}}
+	sink, err := create(path, fields)
+	require.NoError(t, err)
+	rows := &table.Rows{Fields: fields, Count: 3, Cells: make([]table.Values, 4)}
+	for _, row := range [][]string{{"Ada", "3.20", "1.5", "12"}, {"Bob", "", "", "7"}, {"Cleo", "10.00", "20.25", ""}} {
+		for c, cell := range row {
+			rows.Cells[c].AddText([]byte(cell))
+		}
+	}
+	require.NoError(t, sink.Write(nil, rows))
+	require.NoError(t, sink.Commit())
+	f, err := excelize.OpenFile(path)
+	require.NoError(t, err)
+	defer f.Close()
+	for cell, want := range map[string]string{"B2": "3.20", "B4": "10.00", "C2": "1.5", "C4": "20.25", "D2": "12", "B3": ""} {
+		got, err := f.GetCellValue("rows", cell)
+		require.NoError(t, err)
+		assert.Equal(t, want, got, cell)
+	}
+	for cell, want := range map[string]string{"A1": "", "B1": "right", "C1": "right", "D1": "right"} {
+		id, err := f.GetCellStyle("rows", cell)
+		require.NoError(t, err)
+		style, err := f.GetStyle(id)
+		require.NoError(t, err)
+		got := ""
+		if style.Alignment != nil {
+			got = style.Alignment.Horizontal
+		}
+		assert.Equal(t, want, got, cell)
+	}
+	assert.Equal(t, []excelize.DefinedName{
+		{Name: "_xlnm._FilterDatabase", RefersTo: "rows!$A$1:$D$4", Scope: "rows"}, {Name: "_xlnm.Print_Titles", RefersTo: "rows!$1:$1", Scope: "rows"},
+	}, f.GetDefinedName())
+	layout, err := f.GetPageLayout("rows")
+	require.NoError(t, err)
+	assert.Equal(t, []any{"landscape", 1, 0}, []any{*layout.Orientation, *layout.FitToWidth, *layout.FitToHeight})
+	props, err := f.GetSheetProps("rows")
+	require.NoError(t, err)
+	assert.True(t, *props.FitToPage)
+}

@@ -23,7 +23,10 @@ type archive struct {
 	b      []byte    // not written yet
 	row    int       // of the sheet
 	sheets []string
+	wide   []int        // how many columns each has
+	rows   []int        // and rows, the heading among them
 	noted  map[int]bool // sheets with notes, by number from 1
+	fixed  []int        // the digits after the point of the looks beyond those that are there always; 0 for as many as there are
 	err    error
 }
 
@@ -45,6 +48,8 @@ const (
 	failedLook
 	headLook
 	linkLook
+	numberHeadLook
+	numLooks // the looks of columns of decimal numbers come after
 )
 
 // looks are the looks of the values of each type.
@@ -59,12 +64,27 @@ const (
 	xmlHead       = `<?xml version="1.0" encoding="UTF-8" standalone="yes"?>` + "\n"
 )
 
+// styles writes the part that says how each look looks.
+func (a *archive) styles() string {
+	formats, looks := "", ""
+	const first = 167 // the number of the next format
+	for i, digits := range a.fixed {
+		id := 0
+		if digits > 0 {
+			id = first + i
+			formats += fmt.Sprintf(`<numFmt numFmtId="%d" formatCode="0.%s"/>`, id, strings.Repeat("0", digits))
+		}
+		looks += fmt.Sprintf(`<xf numFmtId="%d" fontId="0" fillId="0" borderId="0" xfId="0" applyNumberFormat="1"/>`, id)
+	}
+	return fmt.Sprintf(stylesPart, 3+strings.Count(formats, "<"), formats, int(numLooks)+len(a.fixed), looks)
+}
+
 const stylesPart = xmlHead + `<styleSheet xmlns="` + mainSpace + `">` +
-	`<numFmts count="3"><numFmt numFmtId="164" formatCode="yyyy\-mm\-dd"/><numFmt numFmtId="165" formatCode="hh:mm:ss"/><numFmt numFmtId="166" formatCode="yyyy\-mm\-dd&quot;T&quot;hh:mm:ss"/></numFmts>` +
+	`<numFmts count="%d"><numFmt numFmtId="164" formatCode="yyyy\-mm\-dd"/><numFmt numFmtId="165" formatCode="hh:mm:ss"/><numFmt numFmtId="166" formatCode="yyyy\-mm\-dd&quot;T&quot;hh:mm:ss"/>%s</numFmts>` +
 	`<fonts count="3"><font><sz val="11"/><name val="Calibri"/></font><font><b/><sz val="11"/><name val="Calibri"/></font><font><u/><sz val="11"/><color rgb="FF1F5C99"/><name val="Calibri"/></font></fonts>` +
 	`<fills count="3"><fill><patternFill patternType="none"/></fill><fill><patternFill patternType="gray125"/></fill><fill><patternFill patternType="solid"><fgColor rgb="FFF4C7B8"/></patternFill></fill></fills>` +
 	`<borders count="1"><border><left/><right/><top/><bottom/><diagonal/></border></borders>` +
-	`<cellStyleXfs count="1"><xf numFmtId="0" fontId="0" fillId="0" borderId="0"/></cellStyleXfs><cellXfs count="8">` +
+	`<cellStyleXfs count="1"><xf numFmtId="0" fontId="0" fillId="0" borderId="0"/></cellStyleXfs><cellXfs count="%d">` +
 	`<xf numFmtId="0" fontId="0" fillId="0" borderId="0" xfId="0"/>` +
 	`<xf numFmtId="164" fontId="0" fillId="0" borderId="0" xfId="0" applyNumberFormat="1"/>` +
 	`<xf numFmtId="165" fontId="0" fillId="0" borderId="0" xfId="0" applyNumberFormat="1"/>` +
@@ -73,7 +93,8 @@ const stylesPart = xmlHead + `<styleSheet xmlns="` + mainSpace + `">` +
 	`<xf numFmtId="0" fontId="0" fillId="2" borderId="0" xfId="0" applyFill="1"/>` +
 	`<xf numFmtId="0" fontId="1" fillId="0" borderId="0" xfId="0" applyFont="1"/>` +
 	`<xf numFmtId="0" fontId="2" fillId="0" borderId="0" xfId="0" applyFont="1"/>` +
-	`</cellXfs><cellStyles count="1"><cellStyle name="Normal" xfId="0" builtinId="0"/></cellStyles></styleSheet>`
+	`<xf numFmtId="0" fontId="1" fillId="0" borderId="0" xfId="0" applyFont="1" applyAlignment="1"><alignment horizontal="right"/></xf>` +
+	`%s</cellXfs><cellStyles count="1"><cellStyle name="Normal" xfId="0" builtinId="0"/></cellStyles></styleSheet>`
 
 // add writes a part.
 func (a *archive) add(name, text string) {
@@ -91,13 +112,13 @@ func (a *archive) fail(err error) {
 }
 
 // begin begins a sheet with columns of these names and widths in characters; the names
-// stay in view.
-func (a *archive) begin(name string, names []string, widths []int) {
-	a.sheets = append(a.sheets, name)
+// stay in view, stand on each page that is printed, and those of numbers on the right.
+func (a *archive) begin(name string, names []string, widths []int, isNumber func(column int) bool) {
+	a.sheets, a.wide = append(a.sheets, name), append(a.wide, len(names))
 	w, err := a.zip.Create(fmt.Sprintf("xl/worksheets/sheet%d.xml", len(a.sheets)))
 	a.fail(err)
 	a.part, a.row = w, 0
-	a.text(xmlHead + `<worksheet xmlns="` + mainSpace + `" xmlns:r="` + relationSpace + `"><sheetViews><sheetView workbookViewId="0"`)
+	a.text(xmlHead + `<worksheet xmlns="` + mainSpace + `" xmlns:r="` + relationSpace + `"><sheetPr><pageSetUpPr fitToPage="1"/></sheetPr><sheetViews><sheetView workbookViewId="0"`)
 	if len(a.sheets) == 1 {
 		a.text(` tabSelected="1"`)
 	}
@@ -108,7 +129,11 @@ func (a *archive) begin(name string, names []string, widths []int) {
 	a.text(`</cols><sheetData>`)
 	a.beginRow()
 	for i, n := range names {
-		a.string(i, headLook, []byte(n))
+		l := headLook
+		if isNumber(i) {
+			l = numberHeadLook
+		}
+		a.string(i, l, []byte(n))
 	}
 	a.endRow()
 }
@@ -220,7 +245,8 @@ type link struct{ from, to string }
 
 // end ends a sheet.
 func (a *archive) end(links []link, notes []note) {
-	a.text(`</sheetData>`)
+	a.rows = append(a.rows, a.row)
+	a.text(`</sheetData><autoFilter ref="` + table.Address(1, 1) + ":" + table.Address(a.wide[len(a.wide)-1], int64(a.row)) + `"/>`)
 	if len(links) > 0 {
 		a.text(`<hyperlinks>`)
 		for _, l := range links {
@@ -231,6 +257,7 @@ func (a *archive) end(links []link, notes []note) {
 		}
 		a.text(`</hyperlinks>`)
 	}
+	a.text(`<pageSetup orientation="landscape" fitToWidth="1" fitToHeight="0"/>`)
 	if len(notes) > 0 {
 		a.text(`<legacyDrawing r:id="rId1"/>`)
 	}
@@ -293,8 +320,12 @@ func (a *archive) close() error {
 	part("workbook.xml", "sheet.main")
 	part("styles.xml", "styles")
 	var list [][2]string
+	names := ""
 	for i, name := range a.sheets {
 		n := i + 1
+		names += fmt.Sprintf(`<definedName name="_xlnm._FilterDatabase" localSheetId="%d" hidden="1">%s!$A$1:$%s$%d</definedName>`,
+			i, name, strings.TrimRight(table.Address(a.wide[i], 1), "1"), a.rows[i])
+		names += fmt.Sprintf(`<definedName name="_xlnm.Print_Titles" localSheetId="%d">%s!$1:$1</definedName>`, i, name)
 		book += fmt.Sprintf(`<sheet name="%s" sheetId="%d" r:id="rId%d"/>`, appendEscaped(nil, []byte(name)), n, n)
 		list = append(list, [2]string{"worksheet", fmt.Sprintf("worksheets/sheet%d.xml", n)})
 		part(fmt.Sprintf("worksheets/sheet%d.xml", n), "worksheet")
@@ -302,8 +333,8 @@ func (a *archive) close() error {
 			part(fmt.Sprintf("comments%d.xml", n), "comments")
 		}
 	}
-	a.add("xl/styles.xml", stylesPart)
-	a.add("xl/workbook.xml", book+`</sheets></workbook>`)
+	a.add("xl/styles.xml", a.styles())
+	a.add("xl/workbook.xml", book+`</sheets><definedNames>`+names+`</definedNames></workbook>`)
 	a.add("xl/_rels/workbook.xml.rels", relations(append(list, [2]string{"styles", "styles.xml"})))
 	a.add("_rels/.rels", relations([][2]string{{"officeDocument", "xl/workbook.xml"}}))
 	a.add("[Content_Types].xml", types+`</Types>`)
