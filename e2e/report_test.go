@@ -3,7 +3,12 @@ package e2e
 import (
 	"encoding/csv"
 	"encoding/json"
+	"encoding/xml"
+	"errors"
 	"fmt"
+	"image/color"
+	"image/png"
+	"io"
 	"regexp"
 	"slices"
 	"strings"
@@ -405,4 +410,61 @@ func TestReportOfSeveral(t *testing.T) {
 	p = f.page("k.html")
 	assert.Equal(t, []string{"column-missing", "kg"}, p.table("s0drift")[1][:2])
 	assert.NotContains(t, p.text, `id="s0balance"`)
+}
+
+// Pictures for documents have the strips of all columns, and of those that are opened how their values are spread.
+func TestPictures(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "<b>n,name & co,when\n1,x,2021-03-04\n20,y,2021-03-05\nz,,2021-09-06\n400,y,2021-03-05\n")
+	run := func(args ...string) {
+		t.Helper()
+		r := f.run(append([]string{"profile", "a.csv"}, args...)...)
+		require.Equal(t, 0, r.code, r.err)
+	}
+	run("--picture", "a.svg", "--as", "<b>n=integer")
+	run("--picture", "b.svg", "--column", "when")
+	run("--picture", "c.svg", "--column", "when", "--private", "when")
+	words := func(name string) (all []string) {
+		t.Helper()
+		d := xml.NewDecoder(strings.NewReader(f.read(name)))
+		for {
+			token, err := d.Token()
+			if errors.Is(err, io.EOF) {
+				return all
+			}
+			require.NoError(t, err)
+			if s, ok := token.(xml.CharData); ok && strings.TrimSpace(string(s)) != "" {
+				all = append(all, string(s))
+			}
+		}
+	}
+	assert.Subset(t, words("a.svg"), []string{"a.csv", "4 rows", "<b>n", "name & co", "integer", "1 fail", "D", "·", "x"})
+	assert.Subset(t, words("b.svg"), []string{"when", "2021-03-04", "2021-09-06"})
+	assert.NotContains(t, strings.Join(words("b.svg"), "\n"), "name & co")
+	assert.NotContains(t, strings.Join(words("c.svg"), "\n"), "2021")
+	run("--picture", "a.png")
+	picture, err := png.Decode(strings.NewReader(f.read("a.png")))
+	require.NoError(t, err)
+	assert.Equal(t, 880, picture.Bounds().Dx())
+	colours := map[color.Color]bool{}
+	for x := range picture.Bounds().Dx() {
+		for y := range picture.Bounds().Dy() {
+			colours[picture.At(x, y)] = true
+		}
+	}
+	assert.True(t, colours[color.RGBA{0xdc, 0xc7, 0xea, 0xff}], "the colour of dates")
+
+	before := f.read("a.png")
+	for _, tt := range []struct{ args, want string }{
+		{"--picture a.png", "a.png is there already"},
+		{"--picture a.gif", "NAME.svg or NAME.png"},
+		{"--picture b.png --each", "does not go with --each"},
+		{"--picture a.csv", "NAME.svg or NAME.png"},
+		{"--picture d.svg --column nope", "nope"},
+	} {
+		r := f.run(append([]string{"profile", "a.csv"}, strings.Fields(tt.args)...)...)
+		assert.Equal(t, 2, r.code, tt.args)
+		assert.Contains(t, r.err, tt.want, tt.args)
+	}
+	assert.Equal(t, before, f.read("a.png"))
 }

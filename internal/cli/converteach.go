@@ -91,7 +91,7 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 	if err := limit.check(total); err != nil {
 		return err
 	}
-	sum := show.Written{Output: c.output, Guarded: c.guard}
+	sum := show.Written{Output: c.output, Guarded: c.guard, Report: c.report.path}
 	for _, out := range outs {
 		sum.Formulas += out.written().Formulas
 	}

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -117,13 +118,15 @@ func commandLine(args []string) string {
 	return line
 }
 
+// quoteArg writes an argument as a shell reads it.
 func quoteArg(s string) string {
-	for _, r := range s {
-		if r == ' ' || r == '\'' || r == '"' || r == '\\' || r == '$' || r == '*' {
-			return fmt.Sprintf("%q", s)
-		}
+	switch {
+	case s != "" && !strings.ContainsAny(s, " \t'\"\\$`*?!&|;<>()[]{}#~"):
+		return s
+	case strings.ContainsAny(s, "\"\\$`!"):
+		return "'" + strings.ReplaceAll(s, "'", `'\''`) + "'"
 	}
-	return s
+	return `"` + s + `"`
 }
 
 // freshFolder makes the folder, which must not have anything in it.

@@ -40,6 +40,7 @@ type output struct {
 	undone    func(error)              // told what could not be taken back; nil until the output is there
 	place     func(column int) int     // of a column of the plan in the output
 	private   func(column string) bool // the columns of the output whose values are not shown
+	report    string                   // the file for the report; "" for none
 	page      *report.Source           // what the report tells; nil for none
 	answers   *answers                 // those that the list of failures keeps, which it was read from; nil for none
 	err       error                    // the first error of writing
@@ -99,7 +100,7 @@ func newOutput(ctx context.Context, c *conversion, r *runnable, fixes *answers) 
 	p := r.plan
 	o := &output{
 		path: c.output, stem: c.stem(), manyFiles: r.files > 1, private: p.HidesOutput, place: p.Place,
-		failures: newList(c.failuresPath()), aside: newList(c.asidePath()), page: c.report.begin(r.files > 1),
+		failures: newList(c.failuresPath()), aside: newList(c.asidePath()), page: c.report.begin(r.files > 1), report: c.report.path,
 	}
 	if r.drafted != nil {
 		o.plan, o.planText = c.planPath(), r.drafted
@@ -312,7 +313,7 @@ func (o *output) complete(l *convert.Ledger) error {
 func (o *output) written() show.Written {
 	w := show.Written{
 		Output: o.path, Plan: o.plan, Described: o.described, Failures: o.failures.Path(),
-		SetAside: o.aside.Path(),
+		SetAside: o.aside.Path(), Report: o.report,
 	}
 	if o.text != nil {
 		w.Formulas, w.Guarded = o.text.Formulas(), o.text.Guarded()

@@ -41,6 +41,7 @@ func (a *app) profile() *cobra.Command {
 	var sel selection
 	var saved, against, rowsOf string
 	var page reporting
+	var picture string
 	var each bool
 	cmd := &cobra.Command{
 		Use:   "profile SOURCE...",
@@ -85,6 +86,10 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 			files.Writes(saved, "the saved profile")
 			files.Reads(against, "the profile to compare with")
 			files.Writes(page.path, "the report")
+			files.Writes(picture, "the picture")
+			if err := checkPicture(picture, each); err != nil {
+				return err
+			}
 			if err := firstOf(func() error { return sourcesOf(&files, args) }, func() error { return checkFiles(&files) }, page.check); err != nil {
 				return err
 			}
@@ -92,7 +97,7 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 				return a.profileEach(cmd.Context(), args, &w, &sel, &page)
 			}
 			w.open = sel.opens(show.Format(a.format) == show.JSON)
-			if saved != "" || against != "" || page.wanted() {
+			if saved != "" || against != "" || page.wanted() || picture != "" {
 				w.open = everyColumn
 			}
 			c, err := a.collect(cmd.Context(), args, &w)
@@ -106,6 +111,9 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 			}
 			p := c.Conclude(c.wishes)
 			if err := a.reportProfiles(&page, p); err != nil {
+				return err
+			}
+			if err := drawColumns(picture, p, &sel); err != nil {
 				return err
 			}
 			if rowsOf != "" {
@@ -125,6 +133,7 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 	f.StringVar(&rowsOf, "rows-of", "", "list all rows of a `finding`, such as leading-zeros, in place of the profile; --column narrows it to columns")
 	f.StringVar(&against, "against", "", "say what has changed since the profile in this `file`, which was printed with --format json")
 	page.flags(cmd)
+	f.StringVar(&picture, "picture", "", "also draw the strips of the columns, and with --column how their values are spread, to this `file`: NAME.svg or NAME.png")
 	w.edits.stepFlags(cmd)
 	w.flags(cmd)
 	a.sourceFlags(cmd)

@@ -58,9 +58,9 @@ func (r *reporting) begin(manyFiles bool) *report.Source {
 // everyColumn opens all columns.
 func everyColumn(string) bool { return true }
 
-// page makes the page.
+// reportPage makes the page.
 func (a *app) reportPage(sources ...*report.Source) ([]byte, error) {
-	p := &report.Page{Sources: sources, Title: "Several sources", Again: []string{"junvo " + shellWords(a.args)}}
+	p := &report.Page{Sources: sources, Title: "Several sources", Again: []string{"junvo" + commandLine(a.args)}}
 	if len(sources) == 1 {
 		p.Title = sources[0].Profile.Info.Name
 	}
@@ -69,18 +69,7 @@ func (a *app) reportPage(sources ...*report.Source) ([]byte, error) {
 	return b.Bytes(), err
 }
 
-// shellWords writes arguments as a shell reads them.
-func shellWords(args []string) string {
-	words := make([]string, len(args))
-	for i, arg := range args {
-		if words[i] = show.Visible(arg); arg == "" || strings.ContainsAny(arg, " \t\n\"'`$&|;<>()*?[]{}!#~\\") {
-			words[i] = "'" + strings.ReplaceAll(words[i], "'", `'\''`) + "'"
-		}
-	}
-	return strings.Join(words, " ")
-}
-
-// complete adds what is known of a source when its plan has been run.
+// completeReport adds what is known of a source when its plan has been run.
 func (a *app) completeReport(ctx context.Context, paths []string, s *report.Source, r *runnable, given bool, l *convert.Ledger) error {
 	if s == nil {
 		return nil
@@ -191,6 +180,38 @@ func firstOf(steps ...func() error) error {
 		}
 	}
 	return nil
+}
+
+// checkPicture returns an error where a picture can't be drawn to its file. What is there is never drawn over, since nothing
+// tells a picture that a person has made from one of ours.
+func checkPicture(path string, each bool) error {
+	switch ending := strings.ToLower(filepath.Ext(path)); {
+	case path == "":
+		return nil
+	case ending != ".svg" && ending != ".png":
+		return usage("a picture is NAME.svg or NAME.png, not %q", filepath.Base(path))
+	case each:
+		return usage("--picture draws one source, so that it does not go with --each")
+	case isThere(path):
+		return usage("%s is there already; move it away, or name another picture", path)
+	}
+	return nil
+}
+
+// drawColumns draws the picture, if there is to be one.
+func drawColumns(path string, p *profile.Profile, sel *selection) error {
+	if path == "" {
+		return nil
+	}
+	columns, err := sel.of(p)
+	if err != nil {
+		return err
+	}
+	drawn, err := report.Picture(p, columns, len(sel.columns) > 0, strings.EqualFold(filepath.Ext(path), ".png"))
+	if err != nil {
+		return outputError(err)
+	}
+	return writeWhole(path, drawn)
 }
 
 // reportProfiles writes the page of profiles alone.

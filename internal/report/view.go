@@ -72,7 +72,7 @@ type columnView struct {
 	Numbers             []named
 	Bins                template.HTML
 	BinsFrom, BinsTo    string
-	Becomes             []string // the columns of the output that are made of it
+	Becomes             []becomes // the columns of the output that are made of it
 	Shapes              []shapeView
 	MoreShapes          int
 	Frequent            []counted
@@ -93,6 +93,12 @@ type strayView struct {
 }
 
 type named struct{ Name, Say string }
+
+// becomes is a column of the output.
+type becomes struct {
+	Name   string
+	Number bool // its values stand on the right
+}
 
 // shapeView is a shape before, and what the cells of it became.
 type shapeView struct {
@@ -259,21 +265,41 @@ func (v *columnView) details(s *viewer, c *profile.ColumnProfile, d *profile.Det
 			v.Frequent = append(v.Frequent, counted{s.fit(t.Text), t.Cells})
 		}
 	}
+	v.shapes(s, c, d)
+}
+
+// shapes adds the shapes of a column and what their first cells became: the most frequent, and where not all have room, some
+// of those that failed.
+func (v *columnView) shapes(s *viewer, c *profile.ColumnProfile, d *profile.Details) {
 	makes := s.makes(c)
 	for _, i := range makes {
-		v.Becomes = append(v.Becomes, show.Visible(s.Plan.Columns[i].Name))
+		o := &s.Plan.Columns[i]
+		v.Becomes = append(v.Becomes, becomes{show.Visible(o.Name), o.Convention.Type.Numeric()})
 	}
-	v.MoreShapes = max(0, len(d.Shapes)-s.lists)
-	for _, x := range d.Shapes[:len(d.Shapes)-v.MoreShapes] {
+	most, failed := s.lists, 0
+	if len(d.Shapes) > most {
+		failed = (most + 1) / 3
+	}
+	for i, x := range d.Shapes {
 		one := shapeView{Shape: s.fit(x.Shape), Cells: x.Cells}
 		if !v.Private {
 			one.Example = s.fit(x.Text)
 		}
+		fails := false
 		for _, i := range makes {
 			one.After = append(one.After, s.after(i, x.Text))
+			fails = fails || one.After[len(one.After)-1].Failed != ""
+		}
+		switch {
+		case i < most-failed:
+		case fails && failed > 0:
+			failed--
+		default:
+			continue
 		}
 		v.Shapes = append(v.Shapes, one)
 	}
+	v.MoreShapes = len(d.Shapes) - len(v.Shapes)
 }
 
 // makes returns the columns of the plan that are made of one of the source, cell by cell: none where its cells are not text,

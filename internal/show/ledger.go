@@ -210,12 +210,14 @@ type (
 		Failures *string `json:"failures"`
 		SetAside *string `json:"set_aside"`
 		Plan     *string `json:"plan"`
+		Report   *string `json:"report"`
 	}
 )
 
 // Written names the files that a conversion has written; empty for none.
 type Written struct {
 	Output, Failures, SetAside, Plan string
+	Report                           string
 	Described                        []string // the files that describe the output
 	Formulas                         int64    // cells of delimited text that look like formulas
 	Guarded                          bool     // whether they were guarded
@@ -231,7 +233,7 @@ func ledgerDoc(l *convert.Ledger, w Written) ledgerJSON {
 			In: l.RowsIn, Out: l.RowsOut, SetAside: l.AsideTotal(), Failed: l.FailedAside,
 			Reasons: map[string]int64{},
 		},
-		Files: filesJSON{optional(w.Failures), optional(w.SetAside), optional(w.Plan)},
+		Files: filesJSON{optional(w.Failures), optional(w.SetAside), optional(w.Plan), optional(w.Report)},
 	}
 	for _, e := range rowkind.Catalogue[1:] {
 		doc.Rows.Reasons[e.Name] = l.SetAside[e.Kind]

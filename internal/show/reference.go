@@ -136,6 +136,9 @@ func WrittenList(w Written, l *convert.Ledger) string {
 	if w.Plan != "" {
 		fmt.Fprintf(&b, "       %s (the plan: what was decided, to review and to run again)\n", Visible(w.Plan))
 	}
+	if w.Report != "" {
+		fmt.Fprintf(&b, "       %s (the report, a page for a browser)\n", Visible(w.Report))
+	}
 	switch {
 	case w.Formulas > 0 && w.Guarded:
 		fmt.Fprintf(&b, "formula-like: %s guarded by an apostrophe\n", Plural(w.Formulas, "cell"))
