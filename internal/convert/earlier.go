@@ -80,13 +80,13 @@ func (e *earlier) ofBlock(res *result, rows int, before int64) (own soFar) {
 			e.lost, e.failed = int(f.Row), before+f.Row+1
 		}
 	}
-	var sum runningSum
+	var sum value.Adder
 	for row := range min(rows, e.lost) {
 		if res.isData(row) {
-			sum.add(string(cells.At(row)))
+			sum.Add(cells.At(row))
 		}
 	}
-	return soFar{text: sum.text(), failed: e.failed, any: true}
+	return soFar{text: sum.Text(), failed: e.failed, any: true}
 }
 
 // and returns what there is after a block that has its own.
@@ -97,10 +97,10 @@ func (s soFar) and(own soFar, isSum bool) soFar {
 	case !isSum:
 		return own
 	}
-	var sum runningSum
-	sum.add(s.text)
-	sum.add(own.text)
-	return soFar{text: sum.text(), failed: own.failed, any: true}
+	var sum value.Adder
+	sum.Add([]byte(s.text))
+	sum.Add([]byte(own.text))
+	return soFar{text: sum.Text(), failed: own.failed, any: true}
 }
 
 // tell fills in what each row is told, after what the block before has handed on.
@@ -110,16 +110,16 @@ func (e *earlier) tell(res *result, rows int, before soFar) {
 	}
 	cells := &res.cells[e.asked.Column]
 	e.values.Reset(nil)
-	var sum runningSum
-	sum.add(before.text)
+	var sum value.Adder
+	sum.Add([]byte(before.text))
 	last := before.text
 	for row := range rows {
 		start := len(e.values.Text)
 		if res.isData(row) {
 			cell := cells.At(row)
 			if e.asked.Sum {
-				sum.add(string(cell))
-				last = sum.text()
+				sum.Add(cell)
+				last = sum.Text()
 			}
 			e.values.Text = append(e.values.Text, last...)
 			if !e.asked.Sum {
@@ -132,23 +132,3 @@ func (e *earlier) tell(res *result, rows int, before soFar) {
 
 // isData reports whether a row of the block has not been set aside.
 func (res *result) isData(row int) bool { return res.rows.Out == nil || res.rows.Out[row] }
-
-// runningSum adds up numbers in canonical text. It is blank until there is one.
-type runningSum struct {
-	sum value.Sum
-	any bool
-}
-
-func (s *runningSum) add(text string) {
-	if n, err := value.ParseNumber(text); err == nil {
-		s.sum.Add(n, 1)
-		s.any = true
-	}
-}
-
-func (s *runningSum) text() string {
-	if !s.any {
-		return ""
-	}
-	return s.sum.Number().String()
-}

@@ -22,7 +22,7 @@ type part struct {
 // stat is what has been counted of a column in a group so far.
 type stat struct {
 	used, failed, blank int64
-	sum                 sum
+	sum                 value.Adder
 	smallest, largest   string
 }
 
@@ -146,7 +146,7 @@ func (b *block) add(rows *table.Rows, row, i int) {
 		}
 		s.used++
 		if m.sum {
-			s.sum.add(text)
+			s.sum.Add(text)
 		}
 		if m.ends {
 			s.end(b.Fields[m.column].Type, unsafe.String(unsafe.SliceData(text), len(text)))
@@ -258,7 +258,7 @@ func (p *part) save(dst []byte, measured []measure) []byte {
 			dst = binary.AppendVarint(dst, n)
 		}
 		if measured[i].sum {
-			put(s.sum.text())
+			put(s.sum.Text())
 		}
 		if measured[i].ends {
 			put(s.smallest)
@@ -286,7 +286,7 @@ func load(saved []byte, measured []measure) (p part) {
 		s := &p.stats[i]
 		s.used, s.failed, s.blank = number(), number(), number()
 		if measured[i].sum {
-			s.sum.merge(text())
+			s.sum.Add([]byte(text()))
 		}
 		if measured[i].ends {
 			s.smallest, s.largest = text(), text()
@@ -304,7 +304,7 @@ func (p *part) add(o *part, fields []table.Field, measured []measure) {
 		s.failed += t.failed
 		s.blank += t.blank
 		if measured[i].sum {
-			s.sum.merge(t.sum.text())
+			s.sum.Merge(&t.sum)
 		}
 		for _, text := range []string{t.smallest, t.largest} {
 			if text != "" {

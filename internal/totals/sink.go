@@ -161,7 +161,7 @@ func (s *Sink) group(p *part, told map[int]Column) *Group {
 		c := told[i]
 		c.Used, c.Failed, c.Blank, c.Smallest, c.Largest = t.used, t.failed, t.blank, t.smallest, t.largest
 		if s.measured[i].sum && t.used > 0 {
-			c.Sum = t.sum.text()
+			c.Sum = t.sum.Text()
 			c.Mean = meanOf(c.Sum, t.used)
 		}
 		g.Columns[i] = c

@@ -1,0 +1,71 @@
+package value
+
+// Adder adds up numbers in canonical text, exactly: those of up to 18 digits as whole numbers at one scale, all others by
+// arithmetic of any length. The zero Adder is empty and ready for use.
+type Adder struct {
+	coef  Int128 // of those at the scale
+	scale int32
+	rest  Sum
+	any   bool
+}
+
+// Add adds the number that a text is, and reports whether it is one. It allocates nothing for short numbers, nor for texts
+// that are none.
+func (a *Adder) Add(text []byte) bool {
+	coef, scale, digits, ok := ParseShort(text)
+	if ok && scale > a.scale {
+		a.rest.AddInt128(a.coef, a.scale)
+		a.coef, a.scale = Int128{}, scale
+	}
+	if by := a.scale - scale; ok && by > 0 {
+		if ok = digits+int(by) <= ShortDigits; ok {
+			coef *= Tens[by]
+		}
+	}
+	if ok {
+		a.coef.Add(coef, 1)
+		a.any = true
+		return true
+	}
+	if !longNumber(text) {
+		return false
+	}
+	n, err := ParseNumber(string(text))
+	if err != nil {
+		return false
+	}
+	a.rest.Add(n, 1)
+	a.any = true
+	return true
+}
+
+// longNumber reports whether a text has nothing but what numbers have.
+func longNumber(text []byte) bool {
+	for i, b := range text {
+		if (b < '0' || b > '9') && b != '.' && (b != '-' || i > 0) {
+			return false
+		}
+	}
+	return len(text) > 0
+}
+
+// Merge adds what another has added up.
+func (a *Adder) Merge(b *Adder) {
+	a.rest.Merge(&b.rest)
+	a.rest.AddInt128(b.coef, b.scale)
+	a.any = a.any || b.any
+}
+
+// Text returns the sum in canonical text, "" where no number has been added. Its scale is the largest that was added.
+func (a *Adder) Text() string {
+	if !a.any {
+		return ""
+	}
+	sum := a.rest
+	if sum.coef != nil {
+		sum = Sum{}
+		sum.Merge(&a.rest)
+	}
+	sum.AddInt128(a.coef, a.scale)
+	return sum.Number().String()
+}
