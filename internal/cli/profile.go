@@ -110,6 +110,9 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 				}
 			}
 			p := c.Conclude(c.wishes)
+			if err := a.holdTotals(cmd.Context(), args, p, &w); err != nil {
+				return err
+			}
 			if err := a.reportProfiles(&page, p); err != nil {
 				return err
 			}
@@ -139,6 +142,28 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 	a.sourceFlags(cmd)
 	a.formatFlag(cmd)
 	return cmd
+}
+
+// mostToHold is how many bytes a source may have for its total rows to be held against the rows that they add up, which
+// takes another reading.
+const mostToHold = 32 << 20
+
+// holdTotals says in the finding of total rows whether they agree with the rows that they add up.
+func (a *app) holdTotals(ctx context.Context, paths []string, p *profile.Profile, w *wishes) error {
+	if p.Bytes > mostToHold || slices.Contains(paths, "-") || w.edits.any() ||
+		!slices.ContainsFunc(p.Findings, func(f profile.Finding) bool { return show.IsOfTotals(f.Kind) }) {
+		return nil
+	}
+	bound, _, err := drafted(p, w, false)
+	if err != nil {
+		return nil // what can't be drafted can't be held, and is told where it is drafted
+	}
+	l, err := a.tryOut(ctx, paths, bound, nil)
+	if err != nil {
+		return err
+	}
+	show.HoldTotals(p.Findings, l)
+	return nil
 }
 
 // listRows lists the rows of a finding.

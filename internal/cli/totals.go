@@ -19,6 +19,7 @@ import (
 	"junvo/internal/table"
 	"junvo/internal/table/wholefile"
 	"junvo/internal/totals"
+	"junvo/internal/value"
 )
 
 // totalsFlags is what totals is asked for.
@@ -286,6 +287,7 @@ func (a *app) count(ctx context.Context, paths []string, p *plan.Bound, page *sh
 	case len(page.By) == 0:
 		rows = page.All.Rows
 	}
+	page.Source = &ledger.Totals
 	return balanced(page, rows, ledger)
 }
 
@@ -296,8 +298,15 @@ func balanced(page *show.Totals, rows int64, ledger *convert.Ledger) error {
 	}
 	for i, c := range totals.MeasuredOf(page.Figures) {
 		for j := range ledger.Columns {
-			if l := &ledger.Columns[j]; l.Name == page.Fields[c].Name && !l.Helper && l.Failed != page.All.Columns[i].Failed {
-				return &exitError{exitOutput, fmt.Errorf("the totals of %q count %d failures, and the ledger %d. Please report this as a bug", l.Name, page.All.Columns[i].Failed, l.Failed)}
+			l, m := &ledger.Columns[j], &page.All.Columns[i]
+			if l.Name != page.Fields[c].Name || l.Helper {
+				continue
+			}
+			if l.Failed != m.Failed {
+				return &exitError{exitOutput, fmt.Errorf("the totals of %q count %d failures, and the ledger %d. Please report this as a bug", l.Name, m.Failed, l.Failed)}
+			}
+			if slices.Contains(page.Figures, totals.Figure{Kind: totals.Sum, Column: c}) && m.Used > 0 && !value.SameNumber(m.Sum, l.Sums.After) {
+				return &exitError{exitOutput, fmt.Errorf("the totals of %q add up to %s, and the ledger to %s. Please report this as a bug", l.Name, m.Sum, l.Sums.After)}
 			}
 		}
 	}

@@ -86,6 +86,7 @@ func Run(ctx context.Context, src table.Source, p *plan.Bound, o Options) (*Ledg
 		}
 	}
 	r.relays = newRelays(ctx, p)
+	r.adding = newAdding(p)
 	workers := make([]*worker, o.Workers)
 	for i := range workers {
 		workers[i] = newWorker(r.info, p, &o, r.relays)
@@ -95,6 +96,7 @@ func Run(ctx context.Context, src table.Source, p *plan.Bound, o Options) (*Ledg
 		return nil, err
 	}
 	r.tally.report(r.ledger)
+	r.adding.report(r.ledger, p)
 	return r.ledger, nil
 }
 
@@ -102,7 +104,7 @@ func Run(ctx context.Context, src table.Source, p *plan.Bound, o Options) (*Ledg
 func accountOf(c *plan.Column) Account {
 	t := &c.Terms
 	a := Account{
-		Name: c.Name, Type: c.Convention.Type, Helper: c.Helper, Convention: t.Say(), DecimalMark: t.DecimalMark,
+		Name: c.Name, Type: c.Convention.Type, Helper: c.Helper, Made: c.Made(), Convention: t.Say(), DecimalMark: t.DecimalMark,
 		DateOrder: t.DateOrder[""],
 	}
 	for _, s := range c.Steps {
@@ -120,6 +122,7 @@ type run struct {
 	lines  table.Lines
 	bytes  int64
 	tally  tally
+	adding *adding
 	relays
 }
 
@@ -166,6 +169,13 @@ func (r *run) finish(b *table.Block) error {
 			return err
 		}
 	}
+	r.adding.add(b.File, &res.summed, func(row int, differ []TotalDiffer) {
+		for i := range differ {
+			d := &differ[i]
+			d.File, d.Row, d.Line, d.Column = file, before+int64(row)+1, line(row), r.plan.Columns[d.column].Name
+		}
+		r.ledger.Totals.note(differ)
+	})
 	if r.o.Origin {
 		res.origin(file, b.Rows, before, line)
 		res.encoded = r.o.Sink.Encode(res.encoded[:0], &res.rows)

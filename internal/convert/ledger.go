@@ -16,6 +16,7 @@ type Ledger struct {
 	Columns  []Account
 	// FailedAside is how many cells failed in rows that were set aside for them.
 	FailedAside int64
+	Totals      Totals // of the source, that were set aside
 }
 
 // Account is the balance of one column. Cells are those of the rows that went out.
@@ -23,6 +24,7 @@ type Account struct {
 	Name       string
 	Type       value.Type
 	Helper     bool   // worked out and not written
+	Made       bool   // of other columns
 	Convention string // in words
 	// DecimalMark and DateOrder are empty where the column has no use for them.
 	DecimalMark string
@@ -37,6 +39,7 @@ type Account struct {
 	Fixed     int64 // failed, and given a value by a person's answer
 	Failed    int64
 	Steps     []StepCount
+	Sums      Sums          // of numbers
 	Reasons   []ReasonCount // why cells failed, the most frequent first; those of rows set aside are among them
 }
 
@@ -103,6 +106,9 @@ func (l *Ledger) Merge(o *Ledger) {
 	for k, n := range o.SetAside {
 		l.SetAside[k] += n
 	}
+	l.Totals.Rows += o.Totals.Rows
+	l.Totals.Agree += o.Totals.Agree
+	l.Totals.Differ = append(l.Totals.Differ, o.Totals.Differ[:min(len(o.Totals.Differ), maxDiffer-len(l.Totals.Differ))]...)
 	for _, c := range o.Columns {
 		// Columns that the plan does not name may be others in each source.
 		i := slices.IndexFunc(l.Columns, func(a Account) bool { return a.Name == c.Name })
@@ -112,6 +118,7 @@ func (l *Ledger) Merge(o *Ledger) {
 			continue
 		}
 		l.Columns[i].add(&c)
+		l.Columns[i].Sums.merge(c.Sums)
 	}
 }
 

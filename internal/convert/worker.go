@@ -16,6 +16,7 @@ type worker struct {
 	sink      table.Sink
 	rowReader *rowkind.Reader
 	columns   []*column
+	numbers   []*column   // those that are added up
 	stages    [][]*column // each after those that it is made of; those of a stage after what they ask of rows before
 	visible   []int       // the columns that are written
 	relays
@@ -52,6 +53,7 @@ type result struct {
 	aside     []asideRow
 	accounts  []Account
 	earlier   []earlier // what the plan's expressions ask of rows before
+	summed    summed
 }
 
 // cellAt is where a cell stands: its row in the block, and its column in the plan.
@@ -97,6 +99,7 @@ func newWorker(info *table.Info, p *plan.Bound, o *Options, relays relays) *work
 		}
 		w.stages[c.plan.Stage()] = append(w.stages[c.plan.Stage()], c)
 	}
+	w.numbers = w.numberColumns()
 	w.share()
 	w.hide(info, o.Reveal)
 	for _, c := range w.columns {
@@ -161,11 +164,13 @@ func (w *worker) convert(b *table.Block, encode bool) {
 	w.lookAbove(b)
 	w.lookHeadings(b, res)
 	w.pass(b, res, false)
+	w.addUp(b, res)
 	failed, left := w.setFailedAside(b, res), w.leaveOut(b, res)
 	if failed || left {
 		slices.SortStableFunc(res.aside, func(x, y asideRow) int { return x.row - y.row })
 		res.out = b.Rows - len(res.aside)
 		w.pass(b, res, true)
+		w.addUpAgain(res)
 	}
 	sortFailures(res.failures)
 	sortFailures(res.lost)

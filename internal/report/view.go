@@ -338,7 +338,13 @@ type ledgerView struct {
 	Columns  []accountView
 	All      accountView
 	Terms    []part // those of the cells that occur, with their letters
+	Totals   string // whether the total rows of the source agree
+	Differ   []named
+	Sums     []sumView
 }
+
+// sumView is what a column of numbers adds up to.
+type sumView struct{ Name, Before, After string }
 
 type accountView struct {
 	Name, Type, Convention string
@@ -404,6 +410,17 @@ func (s *viewer) ledger() *ledgerView {
 	}
 	for i := range l.Columns {
 		v.Columns = append(v.Columns, account(&l.Columns[i]))
+	}
+	if t := &l.Totals; t.Rows > 0 {
+		v.Totals = show.Agreeing(t)
+		for i := range t.Differ {
+			v.Differ = append(v.Differ, named{show.Visible(t.Differ[i].Column), show.Differs(&t.Differ[i], len(s.Profile.Info.Files) > 1)})
+		}
+	}
+	for _, c := range l.Columns {
+		if c.Sums.After != "" {
+			v.Sums = append(v.Sums, sumView{show.Visible(c.Name), c.Sums.Before, c.Sums.After})
+		}
 	}
 	v.All = account(&sum)
 	v.All.Name, v.All.Type = "all columns", ""

@@ -92,6 +92,11 @@ func (k Kind) Adds() bool {
 
 func (k Kind) String() string { return Catalogue[k].Name }
 
+// IsTotal reports whether such a row adds up others.
+func (k Kind) IsTotal() bool {
+	return k == Total || k == NamedTotal || k == FullTotal || k == BareTotal
+}
+
 // totalWords begin rows that add up others.
 var totalWords = strings.Fields(`total totals subtotal sub-total sum grand summe zwischensumme gesamt gesamtsumme insgesamt
 somme sous-total totaal subtotaal totale subtotale totalt suma razem итого всего yhteensä celkem összesen toplam 合計 小計 总计 小计`)

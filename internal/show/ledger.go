@@ -7,7 +7,10 @@ import (
 	"strings"
 
 	"junvo/internal/convert"
+	"junvo/internal/finding"
+	"junvo/internal/profile"
 	"junvo/internal/rowkind"
+	"junvo/internal/value"
 )
 
 // ledgerColumns are the columns of the balance of cells.
@@ -31,11 +34,11 @@ func LedgerText(l *convert.Ledger, f Format, page Page, files string) string {
 	text := LedgerTable(l, f, page)
 	switch f {
 	case Table:
-		return text + "\n" + LedgerRows(l) + LedgerFailures(l, page) + LedgerSteps(l, page) + files
+		return text + "\n" + LedgerRows(l) + LedgerTotals(l, page) + LedgerFailures(l, page) + LedgerSums(l, page) + LedgerSteps(l, page) + files
 	case Markdown:
 		page = Page{Width: 1 << 20} // whoever shows it breaks the lines
 		var b strings.Builder
-		for line := range strings.Lines(LedgerRows(l) + LedgerFailures(l, page) + LedgerSteps(l, page) + files) {
+		for line := range strings.Lines(LedgerRows(l) + LedgerTotals(l, page) + LedgerFailures(l, page) + LedgerSums(l, page) + LedgerSteps(l, page) + files) {
 			b.WriteString("- " + escapeCell(strings.TrimSpace(line)) + "\n")
 		}
 		return text + "\n" + b.String()
@@ -132,6 +135,83 @@ func LedgerFailures(l *convert.Ledger, page Page) string {
 	return b.String()
 }
 
+// LedgerTotals says whether the total rows of the source are what their rows add up to, "" where there are none.
+func LedgerTotals(l *convert.Ledger, page Page) string { return totalRows(&l.Totals, page) }
+
+func totalRows(t *convert.Totals, page Page) string {
+	if t.Rows == 0 {
+		return ""
+	}
+	var b strings.Builder
+	b.WriteString("total rows: " + Agreeing(t) + "\n")
+	for _, d := range t.Differ {
+		b.WriteString(page.entry(Visible(d.Column), Differs(&d, d.File != t.Differ[0].File || d.File != t.Differ[len(t.Differ)-1].File)))
+	}
+	return b.String()
+}
+
+// Agreeing says how many total rows agree.
+func Agreeing(t *convert.Totals) string {
+	return fmt.Sprintf("%d of %d agree with the rows that they add up", t.Agree, t.Rows)
+}
+
+// IsOfTotals reports whether a finding is of total rows.
+func IsOfTotals(k finding.Kind) bool {
+	return slices.ContainsFunc(rowkind.Catalogue[:], func(e rowkind.Entry) bool { return e.Kind.IsTotal() && e.Finding == k })
+}
+
+// HoldTotals says in the first finding of total rows whether they agree with the rows that they add up.
+func HoldTotals(found []profile.Finding, l *convert.Ledger) {
+	for i := range found {
+		if f := &found[i]; IsOfTotals(f.Kind) && l.Totals.Rows > 0 {
+			what, why, _ := strings.Cut(f.Say, ": ")
+			f.Say = what + ", " + Agreeing(&l.Totals) + ": " + why
+			if len(l.Totals.Differ) > 0 {
+				d := &l.Totals.Differ[0]
+				f.Say += "; under " + Visible(d.Column) + " " + Differs(d, false)
+			}
+			return
+		}
+	}
+}
+
+// Differs says what a cell of a total row says, and what its rows add up to; named says that it is to name the file.
+func Differs(d *convert.TotalDiffer, named bool) string {
+	adds := d.AddsUp
+	if adds == "" {
+		adds = "nothing"
+	}
+	file := ""
+	if named {
+		file = " of " + Visible(d.File)
+	}
+	say := fmt.Sprintf("line %d%s says %s, the rows above add up to %s", d.Line, file, d.Says, adds)
+	if d.Failed > 0 {
+		say += fmt.Sprintf(" without %s that failed", Plural(d.Failed, "cell"))
+	}
+	return say
+}
+
+// LedgerSums says of the columns of numbers what they add up to, where others would have come to another sum; "" where none
+// is so.
+func LedgerSums(l *convert.Ledger, page Page) string {
+	var b strings.Builder
+	for _, c := range l.Columns {
+		if c.Sums.After == "" || c.Sums.Before == "" && c.Made || value.SameNumber(c.Sums.Before, c.Sums.After) {
+			continue
+		}
+		if b.Len() == 0 {
+			b.WriteString("sums of the cells that are plain numbers as they came, and now:\n")
+		}
+		before := c.Sums.Before
+		if before == "" {
+			before = "none"
+		}
+		b.WriteString(page.entry(Visible(c.Name), before+", now "+c.Sums.After))
+	}
+	return b.String()
+}
+
 // LedgerSteps says of every step how many cells it has changed, "" where there are none.
 func LedgerSteps(l *convert.Ledger, page Page) string {
 	var b strings.Builder
@@ -158,6 +238,7 @@ type (
 		Output  string        `json:"output"`
 		Formula formulaJSON   `json:"formula_like"`
 		Rows    rowsJSON      `json:"rows"`
+		Totals  totalsOfJSON  `json:"total_rows"`
 		Columns []accountJSON `json:"columns"`
 		Files   filesJSON     `json:"files"`
 	}
@@ -190,6 +271,27 @@ type (
 		Failed      int64        `json:"failed"`
 		Steps       []stepJSON   `json:"steps"`
 		Reasons     []failedJSON `json:"failures"`
+		Sum         *sumJSON     `json:"sum"`
+	}
+	// sumJSON is what a column of numbers adds up to.
+	sumJSON struct {
+		Before *string `json:"before"` // the cells that are plain numbers as they stand
+		After  *string `json:"after"`
+	}
+	// totalsOfJSON says whether the total rows of the source are what their rows add up to.
+	totalsOfJSON struct {
+		Rows   int64        `json:"rows"`
+		Agree  int64        `json:"agree"`
+		Differ []differJSON `json:"differ"`
+	}
+	differJSON struct {
+		File   string  `json:"file"`
+		Row    int64   `json:"row"`
+		Line   int64   `json:"line"`
+		Column string  `json:"column"`
+		Says   string  `json:"says"`
+		AddsUp *string `json:"adds_up"`
+		Failed int64   `json:"failed"`
 	}
 	// failedJSON is the failures of a column for a reason.
 	failedJSON struct {
@@ -223,6 +325,14 @@ type Written struct {
 	Guarded                          bool     // whether they were guarded
 }
 
+func totalsDoc(t *convert.Totals) *totalsOfJSON {
+	doc := &totalsOfJSON{t.Rows, t.Agree, []differJSON{}}
+	for _, d := range t.Differ {
+		doc.Differ = append(doc.Differ, differJSON{d.File, d.Row, d.Line, d.Column, d.Says, optional(d.AddsUp), d.Failed})
+	}
+	return doc
+}
+
 // LedgerJSON returns the ledger for programs.
 func LedgerJSON(l *convert.Ledger, w Written) ([]byte, error) { return encode(ledgerDoc(l, w)) }
 
@@ -235,6 +345,7 @@ func ledgerDoc(l *convert.Ledger, w Written) ledgerJSON {
 		},
 		Files: filesJSON{optional(w.Failures), optional(w.SetAside), optional(w.Plan), optional(w.Report)},
 	}
+	doc.Totals = *totalsDoc(&l.Totals)
 	for _, e := range rowkind.Catalogue[1:] {
 		doc.Rows.Reasons[e.Name] = l.SetAside[e.Kind]
 	}
@@ -253,6 +364,9 @@ func ledgerDoc(l *convert.Ledger, w Written) ledgerJSON {
 		}
 		for _, s := range c.Steps {
 			a.Steps = append(a.Steps, stepJSON{s.Name, s.Changed})
+		}
+		if c.Type.Numeric() {
+			a.Sum = &sumJSON{optional(c.Sums.Before), optional(c.Sums.After)}
 		}
 		a.DecimalMark, a.DateOrder = optional(c.DecimalMark), optional(c.DateOrder)
 		doc.Columns = append(doc.Columns, a)

@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"strings"
 
+	"junvo/internal/convert"
 	"junvo/internal/table"
 	"junvo/internal/totals"
 	"junvo/internal/value"
@@ -20,6 +21,8 @@ type Totals struct {
 	Groups  []*totals.Group
 	All     *totals.Group
 	Left    int64 // groups that are not shown
+	// Source says whether the total rows of the source are what their rows add up to.
+	Source *convert.Totals
 }
 
 // Headings are the names of the columns of the result: those of the groups, rows, the figures, and what they lack.
@@ -156,6 +159,11 @@ func (t *Totals) Text(f Format, page Page) string {
 	if t.Left > 0 && f != CSV {
 		text += Plural(t.Left, "more group") + "\n"
 	}
+	if t.Source != nil && f == Table {
+		if said := totalRows(t.Source, page); said != "" {
+			text += "\n" + said
+		}
+	}
 	return text
 }
 
@@ -257,6 +265,7 @@ func (t *Totals) JSON(compared *Compared, changes []Differing) ([]byte, error) {
 		Left     int64           `json:"left"`
 		Compared *comparedJSON   `json:"compared"`
 		Changes  []differingJSON `json:"changes"` // expected is what was before
+		Source   *totalsOfJSON   `json:"total_rows"`
 	}{Junvo: 1, Changes: []differingJSON{}, By: []string{}, Groups: []groupJSON{}, All: one(t.All), Left: t.Left}
 	if compared != nil {
 		doc.Compared = &comparedJSON{compared.Agree, []differingJSON{}}
@@ -266,6 +275,9 @@ func (t *Totals) JSON(compared *Compared, changes []Differing) ([]byte, error) {
 	}
 	for _, l := range changes {
 		doc.Changes = append(doc.Changes, differingJSON(l))
+	}
+	if t.Source != nil {
+		doc.Source = totalsDoc(t.Source)
 	}
 	for _, c := range t.By {
 		doc.By = append(doc.By, t.Fields[c].Name)

@@ -39,6 +39,16 @@ func (a *Adder) Add(text []byte) bool {
 	return true
 }
 
+// AddShort adds a whole number divided by ten to the power of scale.
+func (a *Adder) AddShort(coef int64, scale int32) {
+	a.any = true
+	if scale != a.scale {
+		a.rest.AddInt128(Int128From(coef), scale)
+		return
+	}
+	a.coef.Add(coef, 1)
+}
+
 // longNumber reports whether a text has nothing but what numbers have.
 func longNumber(text []byte) bool {
 	for i, b := range text {
