@@ -35,7 +35,7 @@ func TestTotalsByGroups(t *testing.T) {
 		of("--by", "boat", "--sum", "kg", "--mean", "kg"))
 	assert.Equal(t, "day,rows,largest kg,lacking\n2021-03-01,2,1.50,kg 1 blank\n2021-03-03,1,,kg 1 failed\n(blank),1,4.0,\n(no-such-day),1,2,day failed: no-such-day\nall,5,4.0,\"kg 1 failed, 1 blank\"\n",
 		of("--by", "day", "--largest", "kg"))
-	assert.Equal(t, "month,port,rows,distinct boat\nMar,NH,1,1\nMar,QN,1,1\nMar,(blank),1,1\n(blank),NH,1,1\n(blank),QN,1,1\nall,,5,3\n",
+	assert.Equal(t, "month,port,rows,distinct boat,lacking\nMar,NH,1,1,\nMar,QN,1,1,\nMar,(blank),1,1,\n(blank),QN,1,1,\n(no-such-day),NH,1,1,month failed: no-such-day\nall,,5,3,\n",
 		of("--by", `month = inPattern(day, "MMM")`, "--by", "port", "--distinct", "boat"))
 	assert.Equal(t, "rows,smallest day,median kg,lacking\n5,2021-03-01,2,\"day 1 failed, 1 blank; kg 1 failed, 1 blank\"\n", of("--smallest", "day", "--median", "kg"))
 	assert.Equal(t, "boat,rows,sum kg,lacking\nAda,3,5.50,kg 1 failed\nall,5,7.50,\"kg 1 failed, 1 blank\"\n", of("--by", "boat", "--sum", "kg", "--order-by=-sum kg", "--top", "1"))
@@ -165,4 +165,40 @@ func index(names []string, name string) int {
 		}
 	}
 	return -1
+}
+
+// A key across makes columns of its values; computed keys of cells that failed are groups by the reason.
+func TestTotalsAcross(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "boat,day,kg\nAda,2021-03-04,1.5\nBob,2021-04-01,2\nAda,2021-04-30,\nAda,2021-02-31,4\nBob,,5\nAda,2021-04-02,x\nBob,2021-04-09,0.25\n")
+	run := func(args ...string) string {
+		t.Helper()
+		r := f.run(append([]string{"totals", "a.csv", "--as", "day=date", "--as", "kg=decimal"}, args...)...)
+		require.Equal(t, 0, r.code, r.err)
+		return r.out
+	}
+	month := `month = inPattern(day, "yyyy-MM")`
+	assert.Equal(t, "month,rows,sum kg,lacking\n2021-03,1,1.5,\n2021-04,4,2.25,\"kg 1 failed, 1 blank\"\n(blank),1,5,\n(no-such-day),1,4,month failed: no-such-day\nall,7,12.75,\"kg 1 failed, 1 blank\"\n",
+		run("--by", month, "--sum", "kg", "--format", "csv"))
+	assert.Equal(t, "boat,2021-03,2021-04,(blank),(no-such-day),lacking\nAda,1.5,,,4,\"kg 1 failed, 1 blank\"\nBob,,2.25,5,,\nall,1.5,2.25,5,4,\"kg 1 failed, 1 blank\"\n",
+		run("--by", "boat", "--across", month, "--sum", "kg", "--format", "csv", "-o", "o.csv"))
+	assert.Equal(t, "boat,2021-03,2021-04,(blank),(no-such-day),lacking\nAda,1.5,,,4,\"kg 1 failed, 1 blank\"\nBob,,2.25,5,,\n", f.read("o.csv"))
+	assert.Equal(t, "Ada,Bob\n4,3\n", run("--across", "boat", "--format", "csv"))
+	assert.Equal(t, "month,sum kg Ada,sum kg Bob,largest kg Ada,largest kg Bob,lacking\n", strings.SplitAfter(run("--by", month, "--across", "boat", "--sum", "kg", "--largest", "kg", "--format", "csv"), "\n")[0])
+	for _, tt := range []struct{ args, want string }{
+		{"--across boat --top 2", "goes with none of"}, {"--across boat --format json", "leave it out"}, {"--across nope", "nope"},
+	} {
+		r := f.run(append([]string{"totals", "a.csv"}, strings.Fields(tt.args)...)...)
+		assert.Equal(t, 2, r.code, tt.args)
+		assert.Contains(t, r.err, tt.want, tt.args)
+	}
+	var b strings.Builder
+	b.WriteString("n,k\n")
+	for i := range 201 {
+		fmt.Fprintf(&b, "c%d,1\n", i)
+	}
+	f.file("b.csv", b.String())
+	r := f.run("totals", "b.csv", "--across", "n")
+	assert.Equal(t, 2, r.code)
+	assert.Contains(t, r.err, "has 201 different values, and at most 200 can stand across")
 }

@@ -74,6 +74,10 @@ func (a *app) runDemo(ctx context.Context, dir string, rows int) error {
 			"Put every column into its proper type, and tell everything that failed.",
 			[]string{"convert", source, "--plan", plan, "-o", clean},
 		},
+		{
+			"Do the totals come out?",
+			[]string{"totals", source, "--plan", plan, "--by", "Species", "--sum", "Net weight,Boxes"},
+		},
 	}
 	for _, s := range steps {
 		if err := a.print(fmt.Sprintf("\n# %s\n$ junvo%s\n", s.say, commandLine(s.args))); err != nil {

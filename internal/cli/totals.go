@@ -32,6 +32,7 @@ type totalsFlags struct {
 	top     int
 	expect  string
 	against string // an earlier source
+	across  string // the column whose groups stand across
 	output  string
 }
 
@@ -48,13 +49,15 @@ The last line is for all rows, and all of it adds up with the ledger.
 
 --by takes columns of the output, or NAME = EXPRESSION. With --expect, groups and figures
 that somebody gave (a CSV file with the same headings) are compared with what comes out;
-the exit code is 1 where they differ.`,
+the exit code is 1 where they differ. --across takes one more column or NAME = EXPRESSION that
+makes groups, and puts its values side by side.`,
 		Example: `  junvo totals landings.csv --by Species --sum "Net weight" --mean "Price per kilo"
   junvo totals landings.csv --by 'month = inPattern(landed_on, "yyyy-MM")' --sum "Net weight"
   junvo totals landings.csv --plan intake.plan.yaml --by vessel --sum net_weight --order-by '-sum net_weight' --top 5
   junvo totals landings.csv --by Species --sum "Net weight" --expect control.csv
   junvo totals february.csv --by Species --sum "Net weight" --against january.csv
-  junvo totals landings.csv --by Vessel,Species --largest Boxes -o totals.xlsx`,
+  junvo totals landings.csv --by Vessel,Species --largest Boxes -o totals.xlsx
+  junvo totals landings.csv --by Species --across 'month = inPattern(landed_on, "yyyy-MM")' --sum "Net weight"`,
 		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {
 			paths, kept, err := a.spooled(cmd.Context(), args, t.plan)
@@ -76,6 +79,7 @@ the exit code is 1 where they differ.`,
 	f.IntVar(&t.top, "top", 0, "show that many groups (default: all)")
 	f.StringVar(&t.expect, "expect", "", "a CSV `file` of groups and figures to compare with")
 	f.StringVar(&t.against, "against", "", "an earlier `source`, whose figures are shown beside these, with the change")
+	f.StringVar(&t.across, "across", "", "a `column` that makes groups, as in --by: each of its values becomes a column of the table")
 	f.StringVarP(&t.output, "output", "o", "", "also write the totals: a name that ends in "+outputEndings())
 	t.wishes.edits.stepFlags(cmd)
 	f.StringVar(&t.wishes.edits.keepIf, "keep-if", "", "keep only rows for which an `expression` is true")
@@ -101,8 +105,15 @@ func (t *totalsFlags) keys() (names, computes []string) {
 }
 
 func (a *app) runTotals(ctx context.Context, paths []string, t *totalsFlags) error {
-	if t.top < 0 {
+	switch {
+	case t.top < 0:
 		return usage("--top is a number from 1")
+	case t.across != "" && (t.top > 0 || t.orderBy != "" || t.expect != "" || t.against != ""):
+		return usage("--across goes with none of --top, --order-by, --expect and --against")
+	case t.across != "" && show.Format(a.format) == show.JSON:
+		return usage("--across is how a table is shown; in JSON there are the groups: leave it out and add its column to --by")
+	case t.across != "":
+		t.by = append(t.by, t.across)
 	}
 	var files wholefile.Files
 	files.Writes(t.output, "the output")
@@ -336,8 +347,15 @@ func (a *app) reportTotals(ctx context.Context, t *totalsFlags, page, before *sh
 		page.Left += int64(len(page.Groups) - t.top)
 		page.Groups = page.Groups[:t.top]
 	}
+	if t.across != "" {
+		return a.reportAcross(ctx, t, page)
+	}
 	if t.output != "" {
-		if err := writeTotals(ctx, t.output, page); err != nil {
+		all := page.Groups
+		if len(page.By) == 0 {
+			all = append(all, page.All)
+		} // with groups, a line of all rows would be one more to whoever adds them up
+		if err := writeTotals(ctx, t.output, page.Result(), len(all), func(i int) []string { return page.Record(all[i]) }); err != nil {
 			return err
 		}
 	}
@@ -358,6 +376,26 @@ func (a *app) reportTotals(ctx context.Context, t *totalsFlags, page, before *sh
 		text += "\n" + show.ChangesText(changes, f, a.page())
 	}
 	return printVerdict(a.out, text, differs)
+}
+
+// reportAcross writes and prints totals of which the last key stands across.
+func (a *app) reportAcross(ctx context.Context, t *totalsFlags, page *show.Totals) error {
+	names, _ := t.keys()
+	at := page.PlaceOf(names[len(names)-1])
+	if at < 0 { // it was named as people name columns
+		at = len(page.By) - 1
+	}
+	across, err := page.Turn(at)
+	if err != nil {
+		return usage("%w", err)
+	}
+	if t.output != "" {
+		records := across.Records()
+		if err := writeTotals(ctx, t.output, across.Result(), len(records), func(i int) []string { return records[i] }); err != nil {
+			return err
+		}
+	}
+	return a.print(across.Text(show.Format(a.format), a.page()))
 }
 
 // order orders the groups by a heading.
@@ -390,24 +428,20 @@ func (t *totalsFlags) order(page *show.Totals) error {
 }
 
 // writeTotals writes the totals to a file.
-func writeTotals(ctx context.Context, path string, page *show.Totals) error {
+func writeTotals(ctx context.Context, path string, fields []table.Field, lines int, record func(i int) []string) error {
 	c := &conversion{output: path}
 	o := &output{path: path}
 	file, part := c.target()
-	fields := page.Result()
 	sink, err := o.newSink(file, part, fields, c)
 	if err != nil {
 		return targetError(err)
 	}
 	defer sink.Abort()
-	all := page.Groups
-	if len(page.By) == 0 {
-		all = append(all, page.All)
-	} // with groups, a line of all rows would be one more to whoever adds them up
-	for groups := range slices.Chunk(all, 1000) {
-		rows := &table.Rows{Fields: fields, Count: len(groups), Cells: make([]table.Values, len(fields))}
-		for _, g := range groups {
-			for i, text := range page.Record(g) {
+	const most = 1000
+	for from := 0; from < lines; from += most {
+		rows := &table.Rows{Fields: fields, Count: min(most, lines-from), Cells: make([]table.Values, len(fields))}
+		for line := range rows.Count {
+			for i, text := range record(from + line) {
 				rows.Cells[i].AddText([]byte(text))
 			}
 		}

@@ -31,6 +31,7 @@ type worker struct {
 	asksFailed bool
 	// notesEmptied says that somebody wants to know which cells are emptied.
 	notesEmptied bool
+	heirs        [][]int // for each column the written ones that are made of it, if only by way of others
 	// tellsFailures says that the sink wants to know which cells have failed.
 	tellsFailures bool
 	places        []int         // of the columns in the output, -1 for those that are not written
@@ -100,6 +101,7 @@ func newWorker(info *table.Info, p *plan.Bound, o *Options, relays relays) *work
 		w.stages[c.plan.Stage()] = append(w.stages[c.plan.Stage()], c)
 	}
 	w.numbers = w.numberColumns()
+	w.inherit()
 	w.share()
 	w.hide(info, o.Reveal)
 	for _, c := range w.columns {
@@ -194,9 +196,37 @@ func (w *worker) tellFailures(res *result) {
 	}
 	res.rows.Failed = res.rows.Failed[:0]
 	for i := range res.failures {
-		if f := &res.failures[i]; w.places[f.column] >= 0 {
+		f := &res.failures[i]
+		if w.places[f.column] >= 0 {
 			res.rows.Failed = append(res.rows.Failed, table.FailedCell{Row: int(f.Row), Column: w.places[f.column], Reason: f.Reason.String()})
 		}
+		for _, heir := range w.heirs[f.column] {
+			if len(res.cells[heir].At(int(f.Row))) == 0 {
+				res.rows.Failed = append(res.rows.Failed, table.FailedCell{Row: int(f.Row), Column: w.places[heir], Reason: f.Reason.String(), Inherited: true})
+			}
+		}
+	}
+}
+
+// inherit finds which columns are made of others.
+func (w *worker) inherit() {
+	w.heirs = make([][]int, len(w.columns))
+	for i, c := range w.columns {
+		if w.places[i] < 0 || !c.plan.Made() {
+			continue
+		}
+		seen := map[int]bool{}
+		var visit func(of *plan.Column)
+		visit = func(of *plan.Column) {
+			for _, from := range of.From() {
+				if !seen[from] {
+					seen[from] = true
+					w.heirs[from] = append(w.heirs[from], i)
+					visit(&w.plan.Columns[from])
+				}
+			}
+		}
+		visit(c.plan)
 	}
 }
 

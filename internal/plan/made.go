@@ -140,6 +140,17 @@ func (c *Column) inputs() []string {
 	return nil
 }
 
+// From returns where the columns of the output stand that a column is made of.
+func (c *Column) From() []int {
+	switch {
+	case c.Join != nil:
+		return c.Join.From
+	case c.Compute != nil:
+		return c.Compute.From
+	}
+	return nil
+}
+
 // placer returns what finds a column by its name, or one of its aliases.
 func (p *Plan) placer() func(name string) int {
 	at := map[string]int{}

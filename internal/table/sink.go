@@ -60,6 +60,8 @@ type Rows struct {
 type FailedCell struct {
 	Row, Column int
 	Reason      string
+	// Inherited says that the cell is blank because one that it is made of has failed; it has not failed itself.
+	Inherited bool
 }
 
 // A FailureReader is a sink that wants to know which cells have failed.

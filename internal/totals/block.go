@@ -29,14 +29,15 @@ type stat struct {
 // block counts the rows of a block. It serves one goroutine.
 type block struct {
 	*Options
-	measured []measure
-	order    []*order.Keys // of the columns that make groups
-	values   []*order.Keys // of the columns whose values are kept
-	at       map[string]int
-	parts    []part
-	counts   map[string]uint64 // of the values that are kept: by group, column and text
-	buffer   []byte
-	failed   map[[2]int]string // why cells of the block failed, by row and column
+	measured  []measure
+	order     []*order.Keys // of the columns that make groups
+	values    []*order.Keys // of the columns whose values are kept
+	at        map[string]int
+	parts     []part
+	counts    map[string]uint64 // of the values that are kept: by group, column and text
+	buffer    []byte
+	failed    map[[2]int]string // why cells of the block failed, by row and column
+	inherited map[[2]int]string // and why others are blank that are made of them
 }
 
 // measure is a column of figures, and what is counted of it.
@@ -46,7 +47,7 @@ type measure struct {
 }
 
 func newBlock(o *Options, measured []measure) *block {
-	b := &block{Options: o, measured: measured, at: map[string]int{}, counts: map[string]uint64{}, failed: map[[2]int]string{}}
+	b := &block{Options: o, measured: measured, at: map[string]int{}, counts: map[string]uint64{}, failed: map[[2]int]string{}, inherited: map[[2]int]string{}}
 	for _, c := range o.By {
 		b.order = append(b.order, order.NewKeys([]order.Key{{Type: o.Fields[c].Type}}))
 	}
@@ -70,8 +71,13 @@ func (b *block) count(rows *table.Rows) {
 	clear(b.at)
 	clear(b.counts)
 	clear(b.failed)
+	clear(b.inherited)
 	for _, f := range rows.Failed {
-		b.failed[[2]int{f.Row, f.Column}] = f.Reason
+		to := b.failed
+		if f.Inherited {
+			to = b.inherited
+		}
+		to[[2]int{f.Row, f.Column}] = f.Reason
 	}
 	b.parts = append(b.parts[:0], b.newPart(""))
 	for row := range rows.Count {
@@ -100,6 +106,11 @@ func (b *block) partOf(rows *table.Rows, row int) int {
 		}
 		if len(b.failed) > 0 {
 			if why, ok := b.failed[[2]int{row, c}]; ok {
+				kind, text = keyOfFailed, []byte(why)
+			}
+		}
+		if kind == keyOfBlank && len(b.inherited) > 0 {
+			if why, ok := b.inherited[[2]int{row, c}]; ok {
 				kind, text = keyOfFailed, []byte(why)
 			}
 		}
