@@ -32,6 +32,8 @@ type column struct {
 	splits  *splits   // where the column is a piece
 	headed  *headings // the section headings of the block
 	above   *above    // where blank cells are filled from above; else nil
+	summand int       // its place among the columns that are added up; -1 for none
+	stretch int       // of the block, where the rows are that are added up next
 	repeats *repeated // what is known of repeated values; nil for none
 
 	unchanged  outcome      // of a cell that stays as it is: right, or kept in a column that is undecided

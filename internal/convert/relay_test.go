@@ -46,7 +46,7 @@ func TestRelayHearsAnInterrupt(t *testing.T) {
 }
 
 func TestBitsAreASet(t *testing.T) {
-	var b bits
+	var b bitset
 	for _, n := range []int64{1, 63, 64, 65, 4095, 1_000_000} {
 		assert.False(t, b.has(n))
 		b.add(n)

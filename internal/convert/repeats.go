@@ -23,22 +23,22 @@ type Repeats struct {
 }
 
 type repeated struct {
-	rows  bits            // rows that repeat the value of an earlier row
-	final bits            // those of them that do so with a person's answer, which does not count then
+	rows  bitset          // rows that repeat the value of an earlier row
+	final bitset          // those of them that do so with a person's answer, which does not count then
 	first map[int64]int64 // the earlier row, for the first maxFirst of them
 }
 
 // maxFirst is for how many rows of a column the earlier row is remembered.
 const maxFirst = 100_000
 
-// bits are a set of row numbers.
-type bits []uint64
+// A bitset is a set of row numbers.
+type bitset []uint64
 
-func (b bits) has(row int64) bool {
+func (b bitset) has(row int64) bool {
 	return row>>6 < int64(len(b)) && b[row>>6]>>(row&63)&1 != 0
 }
 
-func (b *bits) add(row int64) {
+func (b *bitset) add(row int64) {
 	if need := int(row>>6) + 1; need > len(*b) {
 		*b = append(*b, make([]uint64, need-len(*b))...)
 	}

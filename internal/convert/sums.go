@@ -1,6 +1,7 @@
 package convert
 
 import (
+	"math/bits"
 	"slices"
 
 	"junvo/internal/plan"
@@ -56,120 +57,110 @@ type summed struct {
 	stretches     []stretch
 }
 
-// numberColumns are the columns that are added up.
-func (w *worker) numberColumns() (columns []*column) {
+// numberColumns finds the columns that are added up.
+func (w *worker) numberColumns() {
 	for _, c := range w.columns {
-		if c.conv.Type.Numeric() {
-			columns = append(columns, c)
+		if c.summand = -1; c.conv.Type.Numeric() {
+			c.summand = len(w.numbers)
+			w.numbers = append(w.numbers, c)
 		}
 	}
-	return columns
 }
 
-// addUp adds up the rows of a block that are data, whether or not a condition leaves them out.
-func (w *worker) addUp(b *table.Block, res *result) {
+// openStretches finds the stretches of a block, before its rows are converted.
+func (w *worker) openStretches(b *table.Block, res *result) {
 	s := &res.summed
 	s.before, s.after, s.stretches = make([]value.Adder, len(w.numbers)), make([]value.Adder, len(w.numbers)), s.stretches[:0]
-	from := 0
+	open := func(row int, kind rowkind.Kind) {
+		s.stretches = append(s.stretches, stretch{row: row, kind: kind, sums: make([]value.Adder, len(w.numbers)), failed: make([]int64, len(w.numbers))})
+	}
 	for i := range res.aside {
 		if k := res.aside[i].kind; k.IsTotal() || k == rowkind.SectionHeading {
-			w.stretch(res, from, res.aside[i].row, k)
-			from = res.aside[i].row + 1
+			open(res.aside[i].row, k)
 		}
 	}
-	w.stretch(res, from, b.Rows, rowkind.Data)
+	open(b.Rows, rowkind.Data)
+	for _, c := range w.numbers {
+		c.stretch = 0
+	}
+}
+
+// addUp adds up the cells of the rows [from, to) of a block that has just been converted, whether or not a condition will leave
+// the rows out.
+func (c *column) addUp(from, to int) {
+	s := &c.res.summed
+	for from < to {
+		x := &s.stretches[c.stretch]
+		end := min(to, x.row+1) // the row that ends it is no data, and has no value
+		c.addUpRows(from, end, &s.before[c.summand], &x.sums[c.summand])
+		if from = end; from > x.row {
+			c.stretch++
+		}
+	}
+}
+
+// closeStretches adds what is known when all rows of a block have been converted.
+func (w *worker) closeStretches(res *result) {
+	s := &res.summed
 	for k := range res.failures {
 		f := &res.failures[k]
-		if i := slices.IndexFunc(w.numbers, func(c *column) bool { return c.index == f.column }); i >= 0 {
+		if i := w.columns[f.column].summand; i >= 0 {
 			in := slices.IndexFunc(s.stretches, func(x stretch) bool { return int(f.Row) < x.row })
 			s.stretches[in].failed[i]++
 		}
 	}
-	for i := range w.numbers {
-		for k := range s.stretches {
-			s.after[i].Merge(&s.stretches[k].sums[i])
-		}
-	}
-}
-
-// stretch adds up the rows [from, to) of a block.
-func (w *worker) stretch(res *result, from, to int, kind rowkind.Kind) {
-	x := stretch{row: to, kind: kind, sums: make([]value.Adder, len(w.numbers)), failed: make([]int64, len(w.numbers))}
-	for i, c := range w.numbers {
-		c.addUp(from, min(to+1, c.b.Rows), &res.summed.before[i], &x.sums[i])
-	}
-	if kind.IsTotal() {
-		for _, c := range w.numbers {
-			x.says = append(x.says, c.totalSays(to))
-		}
-	}
-	res.summed.stretches = append(res.summed.stretches, x)
-}
-
-// addUp adds up the cells of the rows [from, to) as they stand in the source, and their values.
-func (c *column) addUp(from, to int, before, after *value.Adder) {
-	b, out := c.b, &c.res.cells[c.index]
-	var stood, now shortSums
-	made := c.plan.Made()
-	for row := from; row < to; row++ {
-		s := out.Spans[row]
-		same := s.N != 0 && s.N&table.Made == 0
-		if s.N != 0 {
-			if coef, scale, ok := shortOf(out, s); ok {
-				now.add(coef, scale)
-				if same && !made {
-					stood.add(coef, scale)
-					continue
-				}
-			} else {
-				after.Add(out.At(row))
+	for k := range s.stretches {
+		x := &s.stretches[k]
+		for i, c := range w.numbers {
+			s.after[i].Merge(&x.sums[i])
+			if x.kind.IsTotal() {
+				x.says = append(x.says, c.totalSays(x.row))
 			}
 		}
-		if made {
-			continue
-		}
-		if s = b.Spans[row*b.Width+c.from]; s.Len() == 0 || s.N&table.Missing != 0 {
-			continue
-		}
-		if s.Within(table.MaxWord) {
-			if coef, kind, ok := reading.ReadShort(b.Padded().Word(s), uint(s.Len())); ok {
-				stood.add(coef, reading.Shorts[kind].Scale)
+	}
+}
+
+// addUpRows adds up cells as they stand in the source, and their values. Most are short numbers that stay as they are: these
+// are added up by themselves, for each way in which they are written.
+func (c *column) addUpRows(from, to int, before, after *value.Adder) {
+	var same shortSums
+	padded, spans, made := c.b.Padded(), c.out.Spans, c.plan.Made()
+	for row := from; row < to; row++ {
+		if s := spans[row]; s.N-1 < table.MaxWord && !made {
+			if coef, kind, ok := reading.ReadShort(padded.Word(s), uint(s.N)); ok {
+				same.coefs[kind&63] += coef
+				same.seen |= 1 << (kind & 63)
 				continue
 			}
 		}
-		before.Add(b.At(s))
+		c.addUpCell(row, before, after)
 	}
-	stood.addTo(before)
-	now.addTo(after)
+	same.addTo(before)
+	same.addTo(after)
 }
 
-// shortOf reads a value of at most eight characters.
-func shortOf(out *table.Values, s table.Span) (coef int64, scale int32, ok bool) {
-	w, ok := out.Word(s)
-	if !ok {
-		return 0, 0, false
+// addUpCell adds up a cell as it stands in the source, and its value.
+func (c *column) addUpCell(row int, before, after *value.Adder) {
+	after.Add(c.out.At(row))
+	if c.plan.Made() {
+		return
 	}
-	coef, kind, ok := reading.ReadShort(w, uint(s.Len()))
-	return coef, reading.Shorts[kind].Scale, ok
+	if s := c.b.Spans[row*c.b.Width+c.from]; s.Len() > 0 && s.N&table.Missing == 0 {
+		before.Add(c.b.At(s))
+	}
 }
 
-// shortSums are the sums of the short numbers of a block, for each number of digits after the point: a block has not so
-// many cells that they could overflow.
+// shortSums are the sums of the short numbers of a block, for each kind of them: a block has not so many cells that they
+// could overflow.
 type shortSums struct {
-	coefs [table.MaxWord]int64
-	seen  uint8
-}
-
-func (s *shortSums) add(coef int64, scale int32) {
-	s.coefs[scale&7] += coef
-	s.seen |= 1 << (scale & 7)
+	coefs [64]int64 // the kinds are fewer
+	seen  uint64
 }
 
 func (s *shortSums) addTo(a *value.Adder) {
-	for scale, coef := range s.coefs {
-		if s.seen>>scale&1 != 0 {
-			a.AddShort(coef, int32(scale))
-		}
+	for left := s.seen; left != 0; left &= left - 1 {
+		kind := bits.TrailingZeros64(left)
+		a.AddShort(s.coefs[kind], reading.Shorts[kind].Scale)
 	}
 }
 
@@ -178,7 +169,7 @@ func (w *worker) addUpAgain(res *result) {
 	for i, c := range w.numbers {
 		var before value.Adder // which is known already
 		res.summed.after[i] = value.Adder{}
-		c.addUp(0, c.b.Rows, &before, &res.summed.after[i])
+		c.addUpRows(0, c.b.Rows, &before, &res.summed.after[i])
 	}
 }
 

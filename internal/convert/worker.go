@@ -100,7 +100,7 @@ func newWorker(info *table.Info, p *plan.Bound, o *Options, relays relays) *work
 		}
 		w.stages[c.plan.Stage()] = append(w.stages[c.plan.Stage()], c)
 	}
-	w.numbers = w.numberColumns()
+	w.numberColumns()
 	w.inherit()
 	w.share()
 	w.hide(info, o.Reveal)
@@ -165,8 +165,9 @@ func (w *worker) convert(b *table.Block, encode bool) {
 	w.sort(b, res)
 	w.lookAbove(b)
 	w.lookHeadings(b, res)
+	w.openStretches(b, res)
 	w.pass(b, res, false)
-	w.addUp(b, res)
+	w.closeStretches(res)
 	failed, left := w.setFailedAside(b, res), w.leaveOut(b, res)
 	if failed || left {
 		slices.SortStableFunc(res.aside, func(x, y asideRow) int { return x.row - y.row })
@@ -254,7 +255,11 @@ func (w *worker) pass(b *table.Block, res *result, again bool) {
 		}
 		for from := 0; from < b.Rows; from += tile {
 			for _, c := range columns {
-				c.convert(from, min(from+tile, b.Rows))
+				to := min(from+tile, b.Rows)
+				c.convert(from, to)
+				if c.summand >= 0 && !again {
+					c.addUp(from, to)
+				}
 			}
 		}
 	}

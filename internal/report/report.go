@@ -17,6 +17,7 @@ import (
 	"html/template"
 	"io"
 	"strings"
+	"sync"
 
 	"junvo/internal/convert"
 	"junvo/internal/draft"
@@ -68,8 +69,11 @@ var (
 	pageJS string
 )
 
-// The style and the script as they stand in the page: without what only their editors need.
-var style, script = lean(pageCSS), lean(pageJS)
+// style and script are as they stand in the page: without what only their editors need.
+var (
+	style  = sync.OnceValue(func() string { return lean(pageCSS) })
+	script = sync.OnceValue(func() string { return lean(pageJS) })
+)
 
 // lean leaves out the space before the lines, and lines of comments.
 func lean(text string) string {
@@ -82,7 +86,10 @@ func lean(text string) string {
 	return b.String()
 }
 
-var pageTemplate = template.Must(template.New("page").Parse(pageHTML))
+// pageTemplate is read when it is first used, since most runs of the program do without.
+var pageTemplate = sync.OnceValue(func() *template.Template {
+	return template.Must(template.New("page").Parse(pageHTML))
+})
 
 // view is what the template shows.
 type view struct {
@@ -136,9 +143,9 @@ func (p *Page) Write(w io.Writer) error {
 func (p *Page) write(w io.Writer, r room) error {
 	v := &view{
 		Title: show.Visible(p.Title), Again: p.Again, Several: len(p.Sources) > 1,
-		Style: template.CSS(style), Script: template.JS(script),
+		Style: template.CSS(style()), Script: template.JS(script()),
 		// Of scripts and styles, the policy lets only these two run.
-		Policy: "default-src 'none'; style-src '" + digest(style) + "'; script-src '" + digest(script) + "'; base-uri 'none'; form-action 'none'",
+		Policy: "default-src 'none'; style-src '" + digest(style()) + "'; script-src '" + digest(script()) + "'; base-uri 'none'; form-action 'none'",
 	}
 	data, err := p.data(r)
 	if err != nil {
@@ -148,7 +155,7 @@ func (p *Page) write(w io.Writer, r room) error {
 	for i, s := range p.Sources {
 		v.Sources = append(v.Sources, (&viewer{s, r}).view(i))
 	}
-	return pageTemplate.Execute(w, v)
+	return pageTemplate().Execute(w, v)
 }
 
 // digest is how a policy names a script or a style (Content Security Policy Level 3, 2.3.1).

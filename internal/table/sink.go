@@ -1,7 +1,6 @@
 package table
 
 import (
-	"encoding/binary"
 	"io"
 
 	"junvo/internal/value"
@@ -116,21 +115,6 @@ func (v *Values) AddText(text []byte) {
 	start := len(v.Text)
 	v.Text = append(v.Text, text...)
 	v.AddMade(start)
-}
-
-// Word returns the bytes of a cell of at most MaxWord bytes, the first of them lowest, and whether it is that short and
-// they are at hand.
-func (v *Values) Word(s Span) (w uint64, ok bool) {
-	switch n := s.Len(); {
-	case n > MaxWord:
-		return 0, false
-	case s.N&Made == 0:
-		return v.Block.padded.Word(s), true
-	case int(s.Start)+MaxWord > len(v.Text):
-		return 0, false
-	default:
-		return binary.LittleEndian.Uint64(v.Text[s.Start:]) & keyMasks[n&15].lo, true
-	}
 }
 
 // At returns the text of a row's cell.
