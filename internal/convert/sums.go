@@ -1,7 +1,6 @@
 package convert
 
 import (
-	"math/bits"
 	"slices"
 
 	"junvo/internal/plan"
@@ -121,15 +120,15 @@ func (w *worker) closeStretches(res *result) {
 }
 
 // addUpRows adds up cells as they stand in the source, and their values. Most are short numbers that stay as they are: these
-// are added up by themselves, for each way in which they are written.
+// are added up by themselves.
 func (c *column) addUpRows(from, to int, before, after *value.Adder) {
 	var same shortSums
 	padded, spans, made := c.b.Padded(), c.out.Spans, c.plan.Made()
 	for row := from; row < to; row++ {
 		if s := spans[row]; s.N-1 < table.MaxWord && !made {
-			if coef, kind, ok := reading.ReadShort(padded.Word(s), uint(s.N)); ok {
-				same.coefs[kind&63] += coef
-				same.seen |= 1 << (kind & 63)
+			if coef, scale, ok := reading.ReadPlain(padded.Word(s), uint(s.N)); ok {
+				same.coefs[scale&7] += coef
+				same.seen |= 1 << (scale & 7)
 				continue
 			}
 		}
@@ -150,17 +149,18 @@ func (c *column) addUpCell(row int, before, after *value.Adder) {
 	}
 }
 
-// shortSums are the sums of the short numbers of a block, for each kind of them: a block has not so many cells that they
-// could overflow.
+// shortSums are the sums of short numbers, for each number of digits after the point: there are not so many of them in a
+// block that they could overflow.
 type shortSums struct {
-	coefs [64]int64 // the kinds are fewer
-	seen  uint64
+	coefs [8]int64
+	seen  uint8
 }
 
 func (s *shortSums) addTo(a *value.Adder) {
-	for left := s.seen; left != 0; left &= left - 1 {
-		kind := bits.TrailingZeros64(left)
-		a.AddShort(s.coefs[kind], reading.Shorts[kind].Scale)
+	for scale, coef := range s.coefs {
+		if s.seen>>scale&1 != 0 {
+			a.AddShort(coef, int32(scale))
+		}
 	}
 }
 
