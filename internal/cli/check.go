@@ -82,7 +82,7 @@ func (a *app) runCheck(ctx context.Context, paths []string, c *checkFlags) error
 	var files wholefile.Files
 	files.Writes(c.report.path, "the report")
 	files.Reads(c.plan, "the plan")
-	if err := firstOf(func() error { return sourcesOf(&files, paths) }, func() error { return checkFiles(&files) }, c.report.check); err != nil {
+	if err := c.report.checkWith(&files, paths); err != nil {
 		return err
 	}
 	p, text, err := a.loadPlan(c.plan)

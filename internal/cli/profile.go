@@ -90,7 +90,7 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 			if err := checkPicture(picture, each); err != nil {
 				return err
 			}
-			if err := firstOf(func() error { return sourcesOf(&files, args) }, func() error { return checkFiles(&files) }, page.check); err != nil {
+			if err := page.checkWith(&files, args); err != nil {
 				return err
 			}
 			if each {

@@ -24,7 +24,8 @@ type reporting struct {
 }
 
 func (r *reporting) flags(cmd *cobra.Command) {
-	cmd.Flags().StringVar(&r.path, "report", "", "also write a page for a browser to this `file`, which needs nothing else: NAME.html")
+	cmd.Flags().StringVar(&r.path, "report", "",
+		"also write a page for a browser to this `file`, which needs nothing else: NAME.html")
 	r.bound(cmd)
 }
 
@@ -45,6 +46,18 @@ func (r *reporting) check() error {
 		return usage("--report-failures is a number from 0, not %d", r.failures)
 	}
 	return mayReplaceText(r.path, "report", report.IsReport)
+}
+
+// checkWith returns an error where the page can't be written, or a run would write what it reads; the sources are added to
+// the files.
+func (r *reporting) checkWith(files *wholefile.Files, paths []string) error {
+	if err := sourcesOf(files, paths); err != nil {
+		return err
+	}
+	if err := checkFiles(files); err != nil {
+		return err
+	}
+	return r.check()
 }
 
 // begin begins what the page tells of a source; nil where there is no page.
@@ -70,7 +83,9 @@ func (a *app) reportPage(sources ...*report.Source) ([]byte, error) {
 }
 
 // completeReport adds what is known of a source when its plan has been run.
-func (a *app) completeReport(ctx context.Context, paths []string, s *report.Source, r *runnable, given bool, l *convert.Ledger) error {
+func (a *app) completeReport(
+	ctx context.Context, paths []string, s *report.Source, r *runnable, given bool, l *convert.Ledger,
+) error {
 	if s == nil {
 		return nil
 	}
@@ -141,7 +156,7 @@ func (a *app) runReport(ctx context.Context, paths []string, planPath string, w 
 	var files wholefile.Files
 	files.Writes(r.path, "the report")
 	files.Reads(planPath, "the plan")
-	if err := firstOf(func() error { return sourcesOf(&files, paths) }, func() error { return checkFiles(&files) }, r.check); err != nil {
+	if err := r.checkWith(&files, paths); err != nil {
 		return err
 	}
 	paths, kept, err := a.spooled(ctx, paths, planPath)
@@ -172,18 +187,8 @@ func (a *app) runReport(ctx context.Context, paths []string, planPath string, w 
 	return a.print(show.Plural(ledger.Failed(), "cell") + " would fail\nwrote: " + r.path + "\n")
 }
 
-// firstOf returns the first error.
-func firstOf(steps ...func() error) error {
-	for _, s := range steps {
-		if err := s(); err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-// checkPicture returns an error where a picture can't be drawn to its file. What is there is never drawn over, since nothing
-// tells a picture that a person has made from one of ours.
+// checkPicture returns an error where a picture can't be drawn to its file. What is there is never drawn over, since
+// nothing tells a picture that a person has made from one of ours.
 func checkPicture(path string, each bool) error {
 	switch ending := strings.ToLower(filepath.Ext(path)); {
 	case path == "":

@@ -9,10 +9,11 @@ import (
 	"junvo/internal/value"
 )
 
-// An expression may ask for the value that a column has in the row before, and for the sum of its values up to a row. The
-// rows are those of the source that are data; whether a condition leaves them out does not matter, since a condition may
-// ask that, too. When a block's columns of one stage have been converted, it takes from the block before what that had at
-// its end, and hands on what it has at its own; then the columns that ask for it are converted.
+// An expression may ask for the value that a column has in the row before, and for the sum of its values up to a row.
+// The rows are those of the source that are data; whether a condition leaves them out does not matter, since a
+// condition may ask that, too. When a block's columns of one stage have been converted, it takes from the block
+// before what that had at its end, and hands on what it has at its own; then the columns that ask for it are
+// converted.
 
 // earlier is what the rows of a block are told of the rows before them, about one column.
 type earlier struct {

@@ -11,13 +11,15 @@ import (
 	"junvo/internal/value"
 )
 
-// Every column of numbers is added up, as its cells stood in the source and as they are now, and so that each total row of
-// the source can be held against the rows that it adds up. A worker adds up the rows of its block between two total rows or
-// headings; what the blocks have is brought together in their order.
+// Every column of numbers is added up, as its cells stood in the source and as they are now, and so that each total
+// row of the source can be held against the rows that it adds up. A worker adds up the rows of its block between two
+// total rows or headings; what the blocks have is brought together in their order.
 
 // Sums are what a column of numbers adds up to.
 type Sums struct {
-	Before string // the cells of the source that are plain numbers as they stand, "" where none is: what others would add up
+	// Before adds up the cells of the source that are plain numbers as they stand, which is what other programs would come
+	// to; "" where none is.
+	Before string
 	After  string // the values that went out, "" where there is none
 }
 
@@ -69,9 +71,11 @@ func (w *worker) numberColumns() {
 // openStretches finds the stretches of a block, before its rows are converted.
 func (w *worker) openStretches(b *table.Block, res *result) {
 	s := &res.summed
-	s.before, s.after, s.stretches = make([]value.Adder, len(w.numbers)), make([]value.Adder, len(w.numbers)), s.stretches[:0]
+	n := len(w.numbers)
+	s.before, s.after, s.stretches = make([]value.Adder, n), make([]value.Adder, n), s.stretches[:0]
 	open := func(row int, kind rowkind.Kind) {
-		s.stretches = append(s.stretches, stretch{row: row, kind: kind, sums: make([]value.Adder, len(w.numbers)), failed: make([]int64, len(w.numbers))})
+		x := stretch{row: row, kind: kind, sums: make([]value.Adder, n), failed: make([]int64, n)}
+		s.stretches = append(s.stretches, x)
 	}
 	for i := range res.aside {
 		if k := res.aside[i].kind; k.IsTotal() || k == rowkind.SectionHeading {
@@ -84,8 +88,8 @@ func (w *worker) openStretches(b *table.Block, res *result) {
 	}
 }
 
-// addUp adds up the cells of the rows [from, to) of a block that has just been converted, whether or not a condition will leave
-// the rows out.
+// addUp adds up the cells of the rows [from, to) of a block that has just been converted, whether or not a condition
+// will leave the rows out.
 func (c *column) addUp(from, to int) {
 	s := &c.res.summed
 	for from < to {
@@ -119,8 +123,8 @@ func (w *worker) closeStretches(res *result) {
 	}
 }
 
-// addUpRows adds up cells as they stand in the source, and their values. Most are short numbers that stay as they are: these
-// are added up by themselves.
+// addUpRows adds up cells as they stand in the source, and their values. Most are short numbers that stay as they
+// are: these are added up by themselves.
 func (c *column) addUpRows(from, to int, before, after *value.Adder) {
 	var same shortSums
 	padded, spans, made := c.b.Padded(), c.out.Spans, c.plan.Made()
@@ -149,8 +153,8 @@ func (c *column) addUpCell(row int, before, after *value.Adder) {
 	}
 }
 
-// shortSums are the sums of short numbers, for each number of digits after the point: there are not so many of them in a
-// block that they could overflow.
+// shortSums are the sums of short numbers, for each number of digits after the point: there are not so many of them
+// in a block that they could overflow.
 type shortSums struct {
 	coefs [8]int64
 	seen  uint8
@@ -253,8 +257,8 @@ func (a *adding) add(file int, s *summed, tell func(row int, differ []TotalDiffe
 	}
 }
 
-// hold holds a total row against what its rows add up to: those since the total row before, since the heading, or all of the
-// file. It reports whether the row has a number.
+// hold holds a total row against what its rows add up to: those since the total row before, since the heading, or all
+// of the file. It reports whether the row has a number.
 func (a *adding) hold(x *stretch) (differ []TotalDiffer, any bool) {
 	for i, says := range x.says {
 		if says == "" {
@@ -266,7 +270,8 @@ func (a *adding) hold(x *stretch) (differ []TotalDiffer, any bool) {
 			agrees = agrees || value.SameNumber(since.Text(), says)
 		}
 		if !agrees {
-			differ = append(differ, TotalDiffer{column: a.columns[i], Says: says, AddsUp: a.sinceTotal[i].Text(), Failed: a.failed[i]})
+			d := TotalDiffer{column: a.columns[i], Says: says, AddsUp: a.sinceTotal[i].Text(), Failed: a.failed[i]}
+			differ = append(differ, d)
 		}
 	}
 	return differ, any

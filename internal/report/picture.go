@@ -11,15 +11,15 @@ import (
 	"junvo/internal/show"
 )
 
-// Pictures for documents: the strips of columns, and of those that were opened how their values are spread. A library draws
-// them, as SVG or PNG, on white.
+// Pictures for documents: the strips of columns, and of those that were opened how their values are spread. A library
+// draws them, as SVG or PNG, on white.
 
 // The colours of the readings, in the order of reading.Reading, and of what stands around them.
 var (
 	readingColors = [reading.NumReadings]charts.Color{
-		charts.ColorFromHex("#bfe0ea"), charts.ColorFromHex("#a9c8ee"), charts.ColorFromHex("#dcc7ea"), charts.ColorFromHex("#ecd3e4"),
-		charts.ColorFromHex("#c9cdf3"), charts.ColorFromHex("#c4e3c8"), charts.ColorFromHex("#f3dfa5"), charts.ColorFromHex("#e3ded3"),
-		charts.ColorFromHex("#f4f2ec"),
+		charts.ColorFromHex("#bfe0ea"), charts.ColorFromHex("#a9c8ee"), charts.ColorFromHex("#dcc7ea"),
+		charts.ColorFromHex("#ecd3e4"), charts.ColorFromHex("#c9cdf3"), charts.ColorFromHex("#c4e3c8"),
+		charts.ColorFromHex("#f3dfa5"), charts.ColorFromHex("#e3ded3"), charts.ColorFromHex("#f4f2ec"),
 	}
 	paper = charts.ColorFromHex("#ffffff")
 	ink   = charts.ColorFromHex("#1d2327")
@@ -55,7 +55,8 @@ func Picture(p *profile.Profile, columns []*profile.ColumnProfile, bins, png boo
 	if png {
 		format = charts.ChartOutputPNG
 	}
-	d := &picture{charts.NewPainter(charts.PainterOptions{OutputFormat: format, Width: pictureWidth, Height: height}), margin}
+	o := charts.PainterOptions{OutputFormat: format, Width: pictureWidth, Height: height}
+	d := &picture{charts.NewPainter(o), margin}
 	d.FilledRect(0, 0, pictureWidth, height, paper, paper, 0)
 	d.text(margin, show.Visible(p.Info.Name), 14, ink)
 	d.onRight(pictureWidth-margin, show.Plural(p.Rows, "row"))

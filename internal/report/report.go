@@ -4,8 +4,8 @@
 //	page := &report.Page{Sources: []*report.Source{{Profile: p, Ledger: ledger}}}
 //	err := page.Write(w)
 //
-// The page has no script, font or style from elsewhere, and a policy in it that allows none; what its own small script adds
-// (filter, search, sort) can be done without. It is the same, byte for byte, for the same sources.
+// The page has no script, font or style from elsewhere, and a policy in it that allows none; what its own small
+// script adds (filter, search, sort) can be done without. It is the same, byte for byte, for the same sources.
 package report
 
 import (
@@ -112,7 +112,8 @@ type room struct {
 // rooms are those that are tried, one after the other, until the page is no longer than it may be.
 var rooms = []room{{8, 96}, {6, 72}, {4, 48}, {2, 36}, {1, 24}}
 
-// mostBytes is how long a page may be beside its failures: 400,000 bytes up to 50 columns, and 8,000 for each column beyond.
+// mostBytes is how long a page may be beside its failures: 400,000 bytes up to 50 columns, and 8,000 for each column
+// beyond.
 func (p *Page) mostBytes() int {
 	most := 0
 	for _, s := range p.Sources {
@@ -145,7 +146,8 @@ func (p *Page) write(w io.Writer, r room) error {
 		Title: show.Visible(p.Title), Again: p.Again, Several: len(p.Sources) > 1,
 		Style: template.CSS(style()), Script: template.JS(script()),
 		// Of scripts and styles, the policy lets only these two run.
-		Policy: "default-src 'none'; style-src '" + digest(style()) + "'; script-src '" + digest(script()) + "'; base-uri 'none'; form-action 'none'",
+		Policy: "default-src 'none'; style-src '" + digest(style()) + "'; script-src '" + digest(script()) +
+			"'; base-uri 'none'; form-action 'none'",
 	}
 	data, err := p.data(r)
 	if err != nil {
@@ -164,7 +166,8 @@ func digest(text string) string {
 	return "sha256-" + base64.StdEncoding.EncodeToString(sum[:])
 }
 
-// data returns what other programs read in the page: the profiles and the ledgers, in the forms that the commands print.
+// data returns what other programs read in the page: the profiles and the ledgers, in the forms that the commands
+// print.
 func (p *Page) data(r room) (string, error) {
 	type one struct {
 		Profile json.RawMessage    `json:"profile"`
@@ -200,5 +203,6 @@ func (p *Page) data(r room) (string, error) {
 
 // IsReport reports whether a text is a page that this package has written.
 func IsReport(text []byte) bool {
-	return bytes.HasPrefix(text, []byte("<!doctype html>\n")) && bytes.Contains(text[:min(len(text), 4000)], []byte(" – Junvo</title>"))
+	return bytes.HasPrefix(text, []byte("<!doctype html>\n")) &&
+		bytes.Contains(text[:min(len(text), 4000)], []byte(" – Junvo</title>"))
 }

@@ -30,8 +30,8 @@ const (
 	barHeight   = 18
 )
 
-// bar draws parts of a whole, each with its letters; every part that there is has one place at least. What it shows is said
-// in words, too. With an id, it can be drawn again.
+// bar draws parts of a whole, each with its letters; every part that there is has one place at least. What it shows
+// is said in words, too. With an id, it can be drawn again.
 func bar(parts []part, id string) template.HTML {
 	counts := make([]int64, len(parts))
 	var said []string
@@ -53,12 +53,14 @@ func bar(parts []part, id string) template.HTML {
 	letters := ""
 	for i, n := range show.Shares(counts, places) {
 		if n > 0 {
-			fmt.Fprintf(&b, `<rect class="%s" x="%d" width="%d" height="%d"/>`, parts[i].Class, at*letterWidth, n*letterWidth, barHeight)
+			fmt.Fprintf(&b, `<rect class="%s" x="%d" width="%d" height="%d"/>`,
+				parts[i].Class, at*letterWidth, n*letterWidth, barHeight)
 			letters += strings.Repeat(parts[i].Letter, n)
 			at += n
 		}
 	}
-	fmt.Fprintf(&b, `<text x="1" y="13" textLength="%d">%s</text>`, places*letterWidth-2, template.HTMLEscapeString(letters))
+	fmt.Fprintf(&b, `<text x="1" y="13" textLength="%d">%s</text>`,
+		places*letterWidth-2, template.HTMLEscapeString(letters))
 	if id != "" {
 		b.WriteString("</g>")
 	}
@@ -68,7 +70,8 @@ func bar(parts []part, id string) template.HTML {
 
 // again draws the bar once more that was drawn with this id.
 func again(id string) template.HTML {
-	return template.HTML(fmt.Sprintf(`<svg class="bar" viewBox="0 0 %d %d" aria-hidden="true"><use href="#%sg"/></svg>`, places*letterWidth, barHeight, id))
+	return template.HTML(fmt.Sprintf(`<svg class="bar" viewBox="0 0 %d %d" aria-hidden="true"><use href="#%sg"/></svg>`,
+		places*letterWidth, barHeight, id))
 }
 
 // strip draws what the cells of a column read as.
@@ -87,8 +90,8 @@ const (
 	binsHeight = 90
 )
 
-// histogram draws how many values lie in ranges of the same width; what is empty has a dot on the line. The numbers are said
-// in words, too.
+// histogram draws how many values lie in ranges of the same width; what is empty has a dot on the line. The numbers
+// are said in words, too.
 func histogram(bins []profile.Bin) template.HTML {
 	var most int64
 	for _, x := range bins {
@@ -111,8 +114,10 @@ func histogram(bins []profile.Bin) template.HTML {
 			top = i
 		}
 	}
-	return template.HTML(fmt.Sprintf(`<svg class="bins" viewBox="0 0 %d %d" role="img" aria-label="values to %s%s"><path d="%s"/>`+
-		`<path class="gaps" d="%s"/><path class="line" d="M0 %d.5H%d"/><text x="%d" y="11" text-anchor="middle">%d</text></svg>`,
-		len(bins)*binWidth, binsHeight+16, template.HTMLEscapeString(bins[len(bins)-1].To), template.HTMLEscapeString(said.String()), bars.String(),
-		dots.String(), binsHeight+14, len(bins)*binWidth, top*binWidth+binWidth/2, most))
+	width := len(bins) * binWidth
+	say := template.HTMLEscapeString("values to " + bins[len(bins)-1].To + said.String())
+	return template.HTML(fmt.Sprintf(`<svg class="bins" viewBox="0 0 %d %d" role="img" aria-label="%s">`+
+		`<path d="%s"/><path class="gaps" d="%s"/><path class="line" d="M0 %d.5H%d"/>`+
+		`<text x="%d" y="11" text-anchor="middle">%d</text></svg>`, width, binsHeight+16, say,
+		bars.String(), dots.String(), binsHeight+14, width, top*binWidth+binWidth/2, most))
 }

@@ -133,7 +133,8 @@ func (s *viewer) view(number int) *sourceView {
 	if bytes < 0 {
 		bytes = p.Bytes
 	}
-	v.Facts = fmt.Sprintf("%s, %s, %s", show.Plural(p.Rows, "row"), show.Plural(int64(len(p.Columns)), "column"), show.Plural(bytes, "byte"))
+	v.Facts = fmt.Sprintf("%s, %s, %s",
+		show.Plural(p.Rows, "row"), show.Plural(int64(len(p.Columns)), "column"), show.Plural(bytes, "byte"))
 	for _, d := range p.Info.Decisions {
 		v.Read = append(v.Read, table.Decision{What: d.What, Value: show.Visible(d.Value), Why: show.Visible(d.Why)})
 	}
@@ -169,7 +170,8 @@ func (s *viewer) view(number int) *sourceView {
 		v.Ledger = s.ledger()
 	}
 	if s.Failures != nil {
-		v.Failed, v.FailedLeft, v.Reasons, v.Listed = s.Failures.byColumn(), s.Failures.left, s.Failures.reasons(), show.Plural(int64(len(s.Failures.all)), "cell")
+		v.Failed, v.FailedLeft, v.Reasons = s.Failures.byColumn(), s.Failures.left, s.Failures.reasons()
+		v.Listed = show.Plural(int64(len(s.Failures.all)), "cell")
 	}
 	if s.Around != nil {
 		v.Around, v.AroundLeft = s.Around.view(v.ManyFiles, maxAround*s.lists/rooms[0].lists)
@@ -201,9 +203,10 @@ func (s *viewer) column(id string, c *profile.ColumnProfile) *columnView {
 	id = fmt.Sprint(id, "c", c.Position)
 	v := &columnView{
 		ID: id, Name: show.Visible(c.Name), Stored: show.StoredOf(c), Type: done.Convention.Type.String(),
-		Strip: strip(done.Reads, id), StripAgain: again(id), Fits: show.Share(done.Fits, done.Fits+done.Fails), Fails: done.Fails,
-		Blank: done.Reads[reading.AsBlank], Distinct: show.DistinctText(c), DistinctNote: show.DistinctNote(c), FromTo: show.FromTo(c),
-		Findings: findingsOf(c.Findings), Convention: show.Visible(done.Convention.Say(c.Counts)), Why: show.Visible(done.Why),
+		Strip: strip(done.Reads, id), StripAgain: again(id), Fits: show.Share(done.Fits, done.Fits+done.Fails),
+		Fails: done.Fails, Blank: done.Reads[reading.AsBlank], Distinct: show.DistinctText(c),
+		DistinctNote: show.DistinctNote(c), FromTo: show.FromTo(c), Findings: findingsOf(c.Findings),
+		Convention: show.Visible(done.Convention.Say(c.Counts)), Why: show.Visible(done.Why),
 		Patterns: c.Patterns(), Private: c.Private(), Position: c.Position, OfColumns: len(p.Columns),
 	}
 	for _, e := range done.Evidence {
@@ -268,8 +271,8 @@ func (v *columnView) details(s *viewer, c *profile.ColumnProfile, d *profile.Det
 	v.shapes(s, c, d)
 }
 
-// shapes adds the shapes of a column and what their first cells became: the most frequent, and where not all have room, some
-// of those that failed.
+// shapes adds the shapes of a column and what their first cells became: the most frequent, and where not all have
+// room, some of those that failed.
 func (v *columnView) shapes(s *viewer, c *profile.ColumnProfile, d *profile.Details) {
 	makes := s.makes(c)
 	for _, i := range makes {
@@ -302,10 +305,11 @@ func (v *columnView) shapes(s *viewer, c *profile.ColumnProfile, d *profile.Deta
 	v.MoreShapes = len(d.Shapes) - len(v.Shapes)
 }
 
-// makes returns the columns of the plan that are made of one of the source, cell by cell: none where its cells are not text,
-// or not to be shown, or where another row decides.
+// makes returns the columns of the plan that are made of one of the source, cell by cell: none where its cells are
+// not text, or not to be shown, or where another row decides.
 func (s *viewer) makes(c *profile.ColumnProfile) (columns []int) {
-	if s.Plan == nil || c.Private() || c.Column.Stored[value.StoredText]+c.Column.Stored[value.StoredNull] < c.Column.Cells {
+	stored := &c.Column.Stored
+	if s.Plan == nil || c.Private() || stored[value.StoredText]+stored[value.StoredNull] < c.Column.Cells {
 		return nil
 	}
 	for i := range s.Plan.Columns {
@@ -328,101 +332,4 @@ func (s *viewer) after(column int, text string) after {
 		a.Failed = t.Failure.Reason.String()
 	}
 	return a
-}
-
-// ledgerView is the balance of rows and cells.
-type ledgerView struct {
-	Sentence string
-	Rows     template.HTML
-	RowParts []part
-	Columns  []accountView
-	All      accountView
-	Terms    []part // those of the cells that occur, with their letters
-	Totals   string // whether the total rows of the source agree
-	Differ   []named
-	Sums     []sumView
-}
-
-// sumView is what a column of numbers adds up to.
-type sumView struct{ Name, Before, After string }
-
-type accountView struct {
-	Name, Type, Convention string
-	Bar                    template.HTML
-	Cells                  int64
-	Counts                 []int64 // of Terms
-	Reasons                []reasonView
-}
-
-type reasonView struct {
-	Name, Say string
-	Count     int64
-	Texts     []counted
-	More      bool
-}
-
-// terms are those that cells add up from.
-func terms(a *convert.Account) []part {
-	return []part{
-		{"t-right", "=", "right", a.Right},
-		{"t-converted", ">", "converted", a.Converted},
-		{"t-blank", "·", "blank", a.Blank},
-		{"t-emptied", "o", "emptied", a.Emptied},
-		{"t-kept", "k", "kept", a.Kept},
-		{"t-fixed", "+", "fixed", a.Fixed},
-		{"t-failed", "!", "failed", a.Failed},
-	}
-}
-
-func (s *viewer) ledger() *ledgerView {
-	l := s.Ledger
-	v := &ledgerView{Sentence: strings.TrimPrefix(strings.TrimSpace(show.LedgerRows(l)), "rows: ")}
-	v.RowParts = []part{{"t-converted", "=", "out", l.RowsOut}, {"t-blank", "-", "set aside", l.AsideTotal()}}
-	v.Rows = bar(v.RowParts, "")
-	sum := l.Total()
-	all := terms(&sum)
-	used := make([]bool, len(all))
-	for i, t := range all {
-		if used[i] = t.N > 0 || t.Name == "failed"; used[i] {
-			v.Terms = append(v.Terms, t)
-		}
-	}
-	account := func(a *convert.Account) accountView {
-		x := accountView{Name: show.Visible(a.Name), Type: a.Type.String(), Convention: show.Visible(a.Convention), Cells: a.Cells}
-		if a.Helper {
-			x.Type += ", helper"
-		}
-		parts := terms(a)
-		x.Bar = bar(parts, "")
-		for i, t := range parts {
-			if used[i] {
-				x.Counts = append(x.Counts, t.N)
-			}
-		}
-		for _, r := range a.Reasons {
-			one := reasonView{Name: r.Reason.String(), Say: r.Reason.Entry().Hint, Count: r.Count, More: r.More}
-			for _, t := range r.Texts {
-				one.Texts = append(one.Texts, counted{s.fit(t.Text), t.Count})
-			}
-			x.Reasons = append(x.Reasons, one)
-		}
-		return x
-	}
-	for i := range l.Columns {
-		v.Columns = append(v.Columns, account(&l.Columns[i]))
-	}
-	if t := &l.Totals; t.Rows > 0 {
-		v.Totals = show.Agreeing(t)
-		for i := range t.Differ {
-			v.Differ = append(v.Differ, named{show.Visible(t.Differ[i].Column), show.Differs(&t.Differ[i], len(s.Profile.Info.Files) > 1)})
-		}
-	}
-	for _, c := range l.Columns {
-		if c.Sums.After != "" {
-			v.Sums = append(v.Sums, sumView{show.Visible(c.Name), c.Sums.Before, c.Sums.After})
-		}
-	}
-	v.All = account(&sum)
-	v.All.Name, v.All.Type = "all columns", ""
-	return v
 }

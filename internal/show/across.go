@@ -9,7 +9,8 @@ import (
 	"junvo/internal/value"
 )
 
-// Across is totals of which one key stands across: a line for each group of the others, a column for each of its values.
+// Across is totals of which one key stands across: a line for each group of the others, a column for each of its
+// values.
 type Across struct {
 	of     *Totals
 	at     int // the key in By

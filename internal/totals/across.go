@@ -44,7 +44,8 @@ func Turn(groups []*Group, at int, t value.Type) *Turned {
 		return sorter.Append([]byte{keyOfText}, func(int) []byte { return []byte(k.Text) })
 	}
 	slices.SortFunc(turned.Across, func(a, b Key) int {
-		return cmp.Or(bytes.Compare(sortKey(a), sortKey(b)), strings.Compare(a.Text, b.Text)) // what the order calls equal is not
+		// What the order calls equal is not.
+		return cmp.Or(bytes.Compare(sortKey(a), sortKey(b)), strings.Compare(a.Text, b.Text))
 	})
 	place := make(map[Key]int, len(turned.Across))
 	for i, k := range turned.Across {
