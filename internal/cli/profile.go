@@ -110,9 +110,6 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 				}
 			}
 			p := c.Conclude(c.wishes)
-			if err := a.holdTotals(cmd.Context(), args, p, &w); err != nil {
-				return err
-			}
 			if err := a.reportProfiles(&page, p); err != nil {
 				return err
 			}
@@ -125,7 +122,13 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 			if against != "" {
 				return a.printChanges(p, against)
 			}
-			return a.printProfile(p, &sel)
+			if err := a.printProfile(p, &sel); err != nil {
+				return err
+			}
+			if show.Format(a.format) != show.Table || len(sel.columns) > 0 {
+				return nil // which is the same for the parts of a table that are combined, and for a pipe
+			}
+			return a.holdTotals(cmd.Context(), args, p, &w)
 		},
 	}
 	f := cmd.Flags()
@@ -148,7 +151,7 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 // takes another reading.
 const mostToHold = 32 << 20
 
-// holdTotals says in the finding of total rows whether they agree with the rows that they add up.
+// holdTotals says below a profile whether total rows agree with the rows that they add up.
 func (a *app) holdTotals(ctx context.Context, paths []string, p *profile.Profile, w *wishes) error {
 	if p.Bytes > mostToHold || slices.Contains(paths, "-") || w.edits.any() ||
 		!slices.ContainsFunc(p.Findings, func(f profile.Finding) bool { return show.IsOfTotals(f.Kind) }) {
@@ -162,8 +165,7 @@ func (a *app) holdTotals(ctx context.Context, paths []string, p *profile.Profile
 	if err != nil {
 		return err
 	}
-	show.HoldTotals(p.Findings, l)
-	return nil
+	return a.print(show.LedgerTotals(l, a.page()))
 }
 
 // listRows lists the rows of a finding.

@@ -101,7 +101,6 @@ func newWorker(info *table.Info, p *plan.Bound, o *Options, relays relays) *work
 		w.stages[c.plan.Stage()] = append(w.stages[c.plan.Stage()], c)
 	}
 	w.numberColumns()
-	w.inherit()
 	w.share()
 	w.hide(info, o.Reveal)
 	for _, c := range w.columns {
@@ -109,7 +108,9 @@ func newWorker(info *table.Info, p *plan.Bound, o *Options, relays relays) *work
 	}
 	w.counts = o.Fixes != nil || o.Repeats != nil || p.Asks(plan.AsksNumber) || len(p.Earlier) > 0
 	w.asksFailed = p.Asks(plan.AsksFailed)
-	_, w.tellsFailures = o.Sink.(table.FailureReader)
+	if _, w.tellsFailures = o.Sink.(table.FailureReader); w.tellsFailures {
+		w.inherit()
+	}
 	return w
 }
 

@@ -8,7 +8,6 @@ import (
 
 	"junvo/internal/convert"
 	"junvo/internal/finding"
-	"junvo/internal/profile"
 	"junvo/internal/rowkind"
 	"junvo/internal/value"
 )
@@ -158,21 +157,6 @@ func Agreeing(t *convert.Totals) string {
 // IsOfTotals reports whether a finding is of total rows.
 func IsOfTotals(k finding.Kind) bool {
 	return slices.ContainsFunc(rowkind.Catalogue[:], func(e rowkind.Entry) bool { return e.Kind.IsTotal() && e.Finding == k })
-}
-
-// HoldTotals says in the first finding of total rows whether they agree with the rows that they add up.
-func HoldTotals(found []profile.Finding, l *convert.Ledger) {
-	for i := range found {
-		if f := &found[i]; IsOfTotals(f.Kind) && l.Totals.Rows > 0 {
-			what, why, _ := strings.Cut(f.Say, ": ")
-			f.Say = what + ", " + Agreeing(&l.Totals) + ": " + why
-			if len(l.Totals.Differ) > 0 {
-				d := &l.Totals.Differ[0]
-				f.Say += "; under " + Visible(d.Column) + " " + Differs(d, false)
-			}
-			return
-		}
-	}
 }
 
 // Differs says what a cell of a total row says, and what its rows add up to; named says that it is to name the file.
