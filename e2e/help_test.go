@@ -121,3 +121,19 @@ func TestColours(t *testing.T) {
 		assert.Equal(t, tt.coloured, strings.Contains(r.out, "\x1b["), tt.args)
 	}
 }
+
+// What people call a thing by another word is found where that word stands: in what an entry says, in a command or a flag.
+func TestHelpFindsWhatMentionsAWord(t *testing.T) {
+	f := newFolder(t)
+	for words, want := range map[string]string{
+		"running": "sumSoFar(Boxes)", "previous": "before(Meter)", "html": "junvo report --output", "picture": "junvo profile --picture",
+		"across": "junvo totals --across", "colleague": "junvo report", "drift": "junvo check", "UTS": "inPattern",
+	} {
+		r := f.run("help", words)
+		require.Equal(t, 0, r.code, "%s: %s", words, r.err)
+		assert.Contains(t, r.out, want, words)
+	}
+	for _, none := range []string{"xyzzy", "zq", "unpivoted"} {
+		assert.Equal(t, 2, f.run("help", none).code, none)
+	}
+}

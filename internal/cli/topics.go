@@ -1,9 +1,11 @@
 package cli
 
 import (
+	"fmt"
 	"strings"
 
 	"github.com/spf13/cobra"
+	"github.com/spf13/pflag"
 
 	"junvo/internal/show"
 )
@@ -23,15 +25,37 @@ func (a *app) help(root *cobra.Command) *cobra.Command {
 			}
 			word := strings.Join(args, " ")
 			text, near := show.Lookup(word)
-			switch {
-			case text != "":
+			if text += mentions(root, strings.ToLower(word)); text != "" {
 				return a.print(text)
+			}
+			switch {
 			case near != "":
 				return usage("there is no help for %q. Is %q meant?", word, near)
 			}
 			return usage("there is no help for %q; `junvo --help` lists the commands and topics, and `junvo help tasks` what people do", word)
 		},
 	}
+}
+
+// mentions lists the commands that have a word in what they are for, and the flags that have it in what they do.
+func mentions(root *cobra.Command, word string) string {
+	var b strings.Builder
+	seen := map[string]bool{} // flags that several commands have are told once
+	for _, cmd := range root.Commands() {
+		if show.HasWord(cmd.Short, word) {
+			fmt.Fprintf(&b, "  junvo %s\n      %s\n", cmd.Name(), cmd.Short)
+		}
+		cmd.LocalFlags().VisitAll(func(f *pflag.Flag) {
+			if name := f.Name + f.Usage; !seen[name] && show.HasWord(f.Name+" "+f.Usage, word) {
+				seen[name] = true
+				fmt.Fprintf(&b, "  junvo %s --%s\n      %s\n", cmd.Name(), f.Name, strings.ReplaceAll(f.Usage, "`", ""))
+			}
+		})
+	}
+	if b.Len() > 0 {
+		return "commands and flags:\n\n" + b.String()
+	}
+	return ""
 }
 
 // topic is a page of reference, made from a catalogue when somebody asks for it.

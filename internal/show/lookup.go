@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"junvo/internal/character"
 	"junvo/internal/draft"
@@ -83,9 +85,44 @@ func Lookup(word string) (text string, near string) {
 		}
 	}
 	if b.Len() == 0 {
+		b.WriteString(mentioned(want))
+	}
+	if b.Len() == 0 {
 		return "", table.Nearest(word, names)
 	}
 	return b.String(), ""
+}
+
+// mentioned returns the entries of the catalogues that have a word in what they say, "" for none.
+func mentioned(want string) string {
+	var b strings.Builder
+	for _, k := range allKnown() {
+		if HasWord(k.text, want) {
+			fmt.Fprintf(&b, "%s (`junvo help %s` lists all):\n\n%s\n", k.kind, k.topic, k.text)
+		}
+	}
+	return b.String()
+}
+
+// HasWord reports whether a text has a word in it, in capitals or not, with an ending or without.
+func HasWord(text, want string) bool {
+	if len(want) < 3 {
+		return false
+	}
+	text = strings.ToLower(text)
+	for at := 0; ; {
+		i := strings.Index(text[at:], want)
+		if i < 0 {
+			return false
+		}
+		at += i
+		before, _ := utf8.DecodeLastRuneInString(text[:at])
+		after, _ := utf8.DecodeRuneInString(text[at+len(want):])
+		if !unicode.IsLetter(before) && (!unicode.IsLetter(after) || after == 's') {
+			return true
+		}
+		at += len(want)
+	}
 }
 
 // small are words that say nothing of a task.

@@ -133,13 +133,13 @@ var Tasks = []Task{
 		"hours\n8.5\n0.75\n",
 	},
 	{
-		"what was used since the row before", "Day,Meter\n1,200\n2,212.5\n3,240\n",
+		"what was used since the row before: the difference to the previous one", "Day,Meter\n1,200\n2,212.5\n3,240\n",
 		[]string{"--compute", "used = Meter - before(Meter)"},
 		"columns:\n  Day: {to: integer}\n  Meter: {to: decimal, decimal-mark: \".\"}\n  used: {compute: Meter - before(Meter)}\n",
 		"Day,Meter,used\n1,200,\n2,212.5,12.5\n3,240,27.5\n",
 	},
 	{
-		"a sum that runs from row to row", "Day,Boxes\n1,3\n2,\n3,4\n",
+		"a running sum: what has come together up to each row", "Day,Boxes\n1,3\n2,\n3,4\n",
 		[]string{"--compute", "landed = sumSoFar(Boxes)"},
 		"columns:\n  Day: {to: integer}\n  Boxes: {to: integer}\n  landed: {compute: sumSoFar(Boxes)}\n",
 		"Day,Boxes,landed\n1,3,3\n2,,3\n3,4,7\n",
