@@ -68,15 +68,8 @@ func (l *Ledger) Failed() (n int64) {
 
 // Total returns the balance of all columns together.
 func (l *Ledger) Total() (sum Account) {
-	for _, c := range l.Columns {
-		sum.Cells += c.Cells
-		sum.Right += c.Right
-		sum.Converted += c.Converted
-		sum.Blank += c.Blank
-		sum.Emptied += c.Emptied
-		sum.Kept += c.Kept
-		sum.Fixed += c.Fixed
-		sum.Failed += c.Failed
+	for i := range l.Columns {
+		sum.addCells(&l.Columns[i])
 	}
 	return sum
 }
@@ -133,8 +126,8 @@ func (a *Account) count(cells *[numOutcomes]int64) {
 	a.Failed += cells[failed]
 }
 
-// add adds what a block has contributed.
-func (a *Account) add(b *Account) {
+// addCells adds how many cells there are of each sort.
+func (a *Account) addCells(b *Account) {
 	a.Cells += b.Cells
 	a.Right += b.Right
 	a.Converted += b.Converted
@@ -143,6 +136,11 @@ func (a *Account) add(b *Account) {
 	a.Kept += b.Kept
 	a.Fixed += b.Fixed
 	a.Failed += b.Failed
+}
+
+// add adds what a block has contributed.
+func (a *Account) add(b *Account) {
+	a.addCells(b)
 	for i, s := range b.Steps {
 		a.Steps[i].Changed += s.Changed
 	}
