@@ -7,7 +7,6 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
-	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -82,7 +81,7 @@ func (a *app) runDemo(ctx context.Context, dir string, rows int) error {
 		steps = append(steps, demoStep{"Do the totals come out?", []string{"totals", source, "--plan", plan, "--by", "Species", "--sum", "Net weight,Boxes"}})
 	}
 	for _, s := range steps {
-		if err := a.print(fmt.Sprintf("\n# %s\n$ junvo%s\n", s.say, commandLine(s.args))); err != nil {
+		if err := a.print(fmt.Sprintf("\n# %s\n$ junvo %s\n", s.say, show.CommandLine(s.args))); err != nil {
 			return err
 		}
 		// The sample has cells that no one can read, so that failures are no failure here.
@@ -113,26 +112,6 @@ func (a *app) otherForms(dir string) error {
 	}
 	return a.print(fmt.Sprintf("Beside it the same landings as workbook, JSON lines and SQLite file: %s, %s, %s.\n",
 		demo.WorkbookName, demo.RecordsName, demo.DatabaseName))
-}
-
-// commandLine writes arguments as a person would type them.
-func commandLine(args []string) string {
-	line := ""
-	for _, a := range args {
-		line += " " + quoteArg(show.Visible(a))
-	}
-	return line
-}
-
-// quoteArg writes an argument as a shell reads it.
-func quoteArg(s string) string {
-	switch {
-	case s != "" && !strings.ContainsAny(s, " \t'\"\\$`*?!&|;<>()[]{}#~"):
-		return s
-	case strings.ContainsAny(s, "\"\\$`!"):
-		return "'" + strings.ReplaceAll(s, "'", `'\''`) + "'"
-	}
-	return `"` + s + `"`
 }
 
 // freshFolder makes the folder, which must not have anything in it.

@@ -73,7 +73,7 @@ func everyColumn(string) bool { return true }
 
 // reportPage makes the page.
 func (a *app) reportPage(sources ...*report.Source) ([]byte, error) {
-	p := &report.Page{Sources: sources, Title: "Several sources", Again: []string{"junvo" + commandLine(a.args)}}
+	p := &report.Page{Sources: sources, Title: "Several sources", Again: []string{"junvo " + show.CommandLine(a.args)}}
 	if len(sources) == 1 {
 		p.Title = sources[0].Profile.Info.Name
 	}

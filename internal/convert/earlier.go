@@ -113,21 +113,18 @@ func (e *earlier) tell(res *result, rows int, before soFar) {
 	e.values.Reset(nil)
 	var sum value.Adder
 	sum.Add([]byte(before.text))
-	last := before.text
+	last := []byte(before.text)
 	for row := range rows {
-		start := len(e.values.Text)
-		if res.isData(row) {
-			cell := cells.At(row)
-			if e.asked.Sum {
-				sum.Add(cell)
-				last = sum.Text()
-			}
-			e.values.Text = append(e.values.Text, last...)
-			if !e.asked.Sum {
-				last = string(cell)
-			}
+		switch {
+		case !res.isData(row):
+			e.values.AddBlank()
+		case e.asked.Sum:
+			sum.Add(cells.At(row))
+			e.values.AddText([]byte(sum.Text()))
+		default:
+			e.values.AddText(last)
+			last = cells.At(row)
 		}
-		e.values.AddMade(start)
 	}
 }
 

@@ -1,7 +1,7 @@
 package convert
 
 import (
-	"slices"
+	"sort"
 
 	"junvo/internal/plan"
 	"junvo/internal/reading"
@@ -58,13 +58,24 @@ type summed struct {
 	stretches     []stretch
 }
 
+// summands are the columns of a plan that are added up.
+func summands(p *plan.Bound) (columns []int) {
+	for i := range p.Columns {
+		if p.Columns[i].Convention.Type.Numeric() {
+			columns = append(columns, i)
+		}
+	}
+	return columns
+}
+
 // numberColumns finds the columns that are added up.
 func (w *worker) numberColumns() {
 	for _, c := range w.columns {
-		if c.summand = -1; c.conv.Type.Numeric() {
-			c.summand = len(w.numbers)
-			w.numbers = append(w.numbers, c)
-		}
+		c.summand = -1
+	}
+	for i, column := range summands(w.plan) {
+		w.columns[column].summand = i
+		w.numbers = append(w.numbers, w.columns[column])
 	}
 }
 
@@ -108,7 +119,7 @@ func (w *worker) closeStretches(res *result) {
 	for k := range res.failures {
 		f := &res.failures[k]
 		if i := w.columns[f.column].summand; i >= 0 {
-			in := slices.IndexFunc(s.stretches, func(x stretch) bool { return int(f.Row) < x.row })
+			in := sort.Search(len(s.stretches), func(k int) bool { return int(f.Row) < s.stretches[k].row })
 			s.stretches[in].failed[i]++
 		}
 	}
@@ -209,12 +220,7 @@ type adding struct {
 }
 
 func newAdding(p *plan.Bound) *adding {
-	a := &adding{}
-	for i := range p.Columns {
-		if p.Columns[i].Convention.Type.Numeric() {
-			a.columns = append(a.columns, i)
-		}
-	}
+	a := &adding{columns: summands(p)}
 	n := len(a.columns)
 	a.before, a.after = make([]value.Adder, n), make([]value.Adder, n)
 	a.restart(n)

@@ -5,7 +5,6 @@ import (
 	"html/template"
 	"slices"
 	"strconv"
-	"strings"
 
 	"junvo/internal/convert"
 	"junvo/internal/show"
@@ -104,14 +103,4 @@ func (f *Failures) byColumn() (all []failed) {
 		sorted = append(sorted, all[at[column]])
 	}
 	return sorted
-}
-
-// reasons lists the reasons that occur, in alphabetic order.
-func (f *Failures) reasons() (names []string) {
-	for _, x := range f.all {
-		if i, found := slices.BinarySearch(names, x.Reason); !found {
-			names = slices.Insert(names, i, strings.Clone(x.Reason))
-		}
-	}
-	return names
 }

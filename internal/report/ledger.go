@@ -12,7 +12,6 @@ import (
 type ledgerView struct {
 	Sentence string
 	Rows     template.HTML
-	RowParts []part
 	Columns  []accountView
 	All      accountView
 	Terms    []part // those of the cells that occur, with their letters
@@ -55,8 +54,7 @@ func terms(a *convert.Account) []part {
 func (s *viewer) ledger() *ledgerView {
 	l := s.Ledger
 	v := &ledgerView{Sentence: strings.TrimPrefix(strings.TrimSpace(show.LedgerRows(l)), "rows: ")}
-	v.RowParts = []part{{"t-converted", "=", "out", l.RowsOut}, {"t-blank", "-", "set aside", l.AsideTotal()}}
-	v.Rows = bar(v.RowParts, "")
+	v.Rows = bar([]part{{"t-converted", "=", "out", l.RowsOut}, {"t-blank", "-", "set aside", l.AsideTotal()}}, "")
 	sum := l.Total()
 	all := terms(&sum)
 	used := make([]bool, len(all))

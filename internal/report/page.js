@@ -40,7 +40,6 @@
 
   function failures(section) {
     const table = section.querySelector("table");
-    const said = section.querySelector(".said").textContent;
     const all = [];
     for (const body of [...table.tBodies]) {
       const column = body.rows[0].cells[0].textContent.trim();

@@ -192,13 +192,8 @@ func (p *Page) data(r room) (string, error) {
 		}
 		doc.Sources = append(doc.Sources, o)
 	}
-	var b bytes.Buffer
 	text, err := json.Marshal(doc) // which escapes < and >, so that nothing in it ends the element
-	if err != nil {
-		return "", err
-	}
-	err = json.Compact(&b, text)
-	return b.String(), err
+	return string(text), err
 }
 
 // IsReport reports whether a text is a page that this package has written.

@@ -34,7 +34,6 @@ type sourceView struct {
 	Failed     []failed
 	FailedLeft int64
 	Listed     string
-	Reasons    []string
 	ManyFiles  bool
 
 	Around     []asideView
@@ -78,7 +77,7 @@ type columnView struct {
 	Frequent            []counted
 	Strays              []strayView
 	Odd                 []profile.OddCell
-	Private, ManyTexts  bool
+	Private             bool
 	Position, OfColumns int
 }
 
@@ -170,7 +169,7 @@ func (s *viewer) view(number int) *sourceView {
 		v.Ledger = s.ledger()
 	}
 	if s.Failures != nil {
-		v.Failed, v.FailedLeft, v.Reasons = s.Failures.byColumn(), s.Failures.left, s.Failures.reasons()
+		v.Failed, v.FailedLeft = s.Failures.byColumn(), s.Failures.left
 		v.Listed = show.Plural(int64(len(s.Failures.all)), "cell")
 	}
 	if s.Around != nil {
@@ -238,7 +237,6 @@ func (s *viewer) column(id string, c *profile.ColumnProfile) *columnView {
 
 // details adds what was counted of a column that was opened.
 func (v *columnView) details(s *viewer, c *profile.ColumnProfile, d *profile.Details) {
-	v.ManyTexts = d.ManyTexts
 	add := func(name, say string) {
 		if say != "" {
 			v.Numbers = append(v.Numbers, named{name, say})
@@ -284,6 +282,9 @@ func (v *columnView) shapes(s *viewer, c *profile.ColumnProfile, d *profile.Deta
 		failed = (most + 1) / 3
 	}
 	for i, x := range d.Shapes {
+		if i >= most-failed && (failed == 0 || len(makes) == 0) {
+			break
+		}
 		one := shapeView{Shape: s.fit(x.Shape), Cells: x.Cells}
 		if !v.Private {
 			one.Example = s.fit(x.Text)

@@ -81,7 +81,7 @@ func Lookup(word string) (text string, near string) {
 	if len(tasks) > 0 {
 		b.WriteString("tasks (`junvo help tasks` shows all, with what comes out):\n")
 		for _, t := range tasks {
-			fmt.Fprintf(&b, "\n  %s\n      junvo convert a.csv -o - %s\n", t.Name, commandLine(t.Flags))
+			fmt.Fprintf(&b, "\n  %s\n      junvo convert a.csv -o - %s\n", t.Name, CommandLine(t.Flags))
 		}
 	}
 	if b.Len() == 0 {

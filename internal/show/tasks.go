@@ -176,7 +176,7 @@ func TaskPage() string {
 	b.WriteString("What people do to tables: a table, a line to try, the plan that does the same again, and what comes out. `junvo help WORD` finds more.\n")
 	for _, t := range Tasks {
 		fmt.Fprintf(&b, "\n%s\n\n%s\n", t.Name, indented(t.Table))
-		fmt.Fprintf(&b, "      junvo convert a.csv -o - %s\n\n", commandLine(t.Flags))
+		fmt.Fprintf(&b, "      junvo convert a.csv -o - %s\n\n", CommandLine(t.Flags))
 		fmt.Fprintf(&b, "%s\n", indented("plan: 1\n"+t.Plan))
 		fmt.Fprintf(&b, "%s", indented(t.Gives))
 	}
@@ -192,11 +192,13 @@ func indented(text string) string {
 }
 
 // commandLine writes arguments as a shell takes them.
-func commandLine(args []string) string {
+// CommandLine writes arguments as a shell reads them.
+func CommandLine(args []string) string {
 	out := make([]string, len(args))
 	for i, a := range args {
+		a = Visible(a)
 		switch {
-		case !strings.ContainsAny(a, " \"'`${}[](){}<>|&;*?!#~\\"):
+		case a != "" && !strings.ContainsAny(a, " \"'`${}[](){}<>|&;*?!#~\\"):
 			out[i] = a
 		case strings.Contains(a, "'"):
 			out[i] = `"` + strings.NewReplacer(`\`, `\\`, `"`, `\"`, "`", "\\`", `$`, `\$`).Replace(a) + `"`

@@ -13,19 +13,13 @@ type Adder struct {
 // that are none.
 func (a *Adder) Add(text []byte) bool {
 	coef, scale, digits, ok := ParseShort(text)
-	if ok && scale > a.scale {
-		a.rest.AddInt128(a.coef, a.scale)
-		a.coef, a.scale = Int128{}, scale
-	}
-	if by := a.scale - scale; ok && by > 0 {
-		if ok = digits+int(by) <= ShortDigits; ok {
-			coef *= Tens[by]
-		}
-	}
 	if ok {
-		a.coef.Add(coef, 1)
-		a.any = true
-		return true
+		a.raise(scale)
+		if by := a.scale - scale; digits+int(by) <= ShortDigits {
+			a.coef.Add(coef*Tens[by], 1)
+			a.any = true
+			return true
+		}
 	}
 	if !longNumber(text) {
 		return false
@@ -42,11 +36,22 @@ func (a *Adder) Add(text []byte) bool {
 // AddShort adds a whole number divided by ten to the power of scale.
 func (a *Adder) AddShort(coef int64, scale int32) {
 	a.any = true
-	if scale != a.scale {
+	if a.raise(scale); scale != a.scale {
 		a.rest.AddInt128(Int128From(coef), scale)
 		return
 	}
 	a.coef.Add(coef, 1)
+}
+
+// raise makes the scale of the whole numbers no smaller than that.
+func (a *Adder) raise(scale int32) {
+	if scale <= a.scale {
+		return
+	}
+	if a.coef != (Int128{}) {
+		a.rest.AddInt128(a.coef, a.scale)
+	}
+	a.coef, a.scale = Int128{}, scale
 }
 
 // longNumber reports whether a text has nothing but what numbers have.
@@ -61,9 +66,16 @@ func longNumber(text []byte) bool {
 
 // Merge adds what another has added up.
 func (a *Adder) Merge(b *Adder) {
+	if !b.any {
+		return
+	}
+	a.any = true
 	a.rest.Merge(&b.rest)
-	a.rest.AddInt128(b.coef, b.scale)
-	a.any = a.any || b.any
+	if a.raise(b.scale); b.scale == a.scale {
+		a.coef.Merge(b.coef)
+	} else {
+		a.rest.AddInt128(b.coef, b.scale)
+	}
 }
 
 // Text returns the sum in canonical text, "" where no number has been added. Its scale is the largest that was added.
