@@ -287,6 +287,7 @@ func TestReportIsBounded(t *testing.T) {
 	none := f.read("a.html")
 	assert.Less(t, len(none), 460_000)
 	assert.NotContains(t, none, `<section class="failures"`)
+	assert.Regexp(t, `<p>\d+ cells could not become their column's type. None are listed here`, none)
 	require.Equal(t, 0, f.run("report", "a.csv", "-o", "a.html", "--report-failures", "1000").code)
 	p := f.page("a.html")
 	failures := p.failures()
@@ -367,6 +368,12 @@ func TestReportFiles(t *testing.T) {
 	require.Equal(t, 0, r.code, r.err)
 	assert.Equal(t, "0 cells would fail\nwrote: r.html\n", r.out)
 	require.Equal(t, 0, f.run("report", "a.csv", "-o", "r.html").code, "one of its own may be written over")
+	// Where the table goes to standard output, the page is the same each time, and names no other file.
+	for _, name := range []string{"o1.html", "o2.html"} {
+		require.Equal(t, 0, f.run("convert", "a.csv", "-o", "-", "--report", name, "--ledger", "l.json").code)
+	}
+	assert.Equal(t, f.read("o1.html"), strings.ReplaceAll(f.read("o2.html"), "o2.html", "o1.html"))
+	assert.Contains(t, f.read("l.json"), `"output": "-"`)
 	// With standard input, and nothing in it.
 	require.Equal(t, 0, f.runWith("a;b\n1;2\n", "report", "-", "-o", "s.html").code)
 	assert.Equal(t, []string{"1", "2"}, []string{f.page("s.html").table("s0columns")[1][3][:1], fmt.Sprint(len(f.page("s.html").data().Sources[0].Profile.Columns))})

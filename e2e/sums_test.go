@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"encoding/json"
+	"os/exec"
 	"strings"
 	"testing"
 
@@ -63,6 +64,13 @@ func TestTotalRowsAreHeld(t *testing.T) {
 	assert.Contains(t, r.out, "Kg                 42, now 2727.50\n")
 	r = f.run("convert", "a.csv", "b.csv", "-o", "both.csv", "--plan", "o.plan.yaml")
 	assert.Contains(t, r.out, "line 45 of b.csv says 25.26", "each file begins anew")
+	// What can be read once only is profiled all the same.
+	pipe := exec.Command("sh", "-c", `mkfifo p && (cat a.csv > p & exec "$0" profile p)`, junvo)
+	pipe.Dir = f.dir
+	out, err := pipe.CombinedOutput()
+	require.NoError(t, err, string(out))
+	assert.Contains(t, string(out), "full-totals")
+	assert.NotContains(t, string(out), "agree")
 	// Where the cells of a total's rows have failed, that is told.
 	f.file("c.csv", "Boat;Kg;n\nAda;1,5;a\nBob;heavy;b\nCleo;2;c\n"+strings.Repeat("Eva;1;e\n", 20)+"Total;29,5;\n")
 	r = f.run("totals", "c.csv", "--as", "Kg=decimal", "--sum", "Kg")

@@ -192,13 +192,21 @@ func TestTotalsAcross(t *testing.T) {
 		assert.Equal(t, 2, r.code, tt.args)
 		assert.Contains(t, r.err, tt.want, tt.args)
 	}
+	// However the key is called, it is the one that stands across; a table without rows has a line of all.
+	assert.Equal(t, "day,Ada,Bob\n", strings.SplitAfter(run("--by", "boat,day", "--across", "BOAT", "--format", "csv"), "\n")[0])
+	f.file("none.csv", "boat,day\n")
+	r := f.run("totals", "none.csv", "--by", "boat", "--across", "day", "--format", "csv")
+	require.Equal(t, 0, r.code, r.err)
+	assert.Equal(t, "boat\nall\n", r.out)
+	f.file("twice.csv", "boat,day\nAda,boat\n")
+	assert.Contains(t, f.run("totals", "twice.csv", "--by", "boat", "--across", "day").err, `two columns would have the name "boat"`)
 	var b strings.Builder
 	b.WriteString("n,k\n")
 	for i := range 201 {
 		fmt.Fprintf(&b, "c%d,1\n", i)
 	}
 	f.file("b.csv", b.String())
-	r := f.run("totals", "b.csv", "--across", "n")
+	r = f.run("totals", "b.csv", "--across", "n")
 	assert.Equal(t, 2, r.code)
 	assert.Contains(t, r.err, "has 201 different values, and at most 200 can stand across")
 }

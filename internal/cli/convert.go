@@ -327,11 +327,10 @@ func (a *app) spooled(ctx context.Context, paths []string, plan string) (list []
 	}
 	for i, p := range paths {
 		in, shown := a.in, "standard input"
+		if !readOnce(p) {
+			continue
+		}
 		if p != "-" {
-			info, err := os.Stat(p)
-			if err != nil || info.Mode()&(os.ModeNamedPipe|os.ModeSocket|os.ModeCharDevice) == 0 {
-				continue
-			}
 			f, err := os.Open(p)
 			if err != nil {
 				return nil, nil, err
@@ -350,6 +349,15 @@ func (a *app) spooled(ctx context.Context, paths []string, plan string) (list []
 		a.source.Shown[list[i]] = shown
 	}
 	return list, kept, nil
+}
+
+// readOnce reports whether a source can be read once only: standard input, a pipe with a name.
+func readOnce(path string) bool {
+	if path == "-" {
+		return true
+	}
+	info, err := os.Stat(path)
+	return err == nil && info.Mode()&(os.ModeNamedPipe|os.ModeSocket|os.ModeCharDevice) != 0
 }
 
 // spool copies an input to a temporary file, since it is read twice.

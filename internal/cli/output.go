@@ -40,6 +40,7 @@ type output struct {
 	undone    func(error)              // told what could not be taken back; nil until the output is there
 	place     func(column int) int     // of a column of the plan in the output
 	private   func(column string) bool // the columns of the output whose values are not shown
+	streamed  bool                     // it goes to standard output
 	report    string                   // the file for the report; "" for none
 	page      *report.Source           // what the report tells; nil for none
 	answers   *answers                 // those that the list of failures keeps, which it was read from; nil for none
@@ -100,7 +101,7 @@ func newOutput(ctx context.Context, c *conversion, r *runnable, fixes *answers) 
 	p := r.plan
 	o := &output{
 		path: c.output, stem: c.stem(), manyFiles: r.files > 1, private: p.HidesOutput, place: p.Place,
-		failures: newList(c.failuresPath()), aside: newList(c.asidePath()), page: c.report.begin(r.files > 1), report: c.report.path,
+		failures: newList(c.failuresPath()), aside: newList(c.asidePath()), page: c.report.begin(r.files > 1), report: c.report.path, streamed: c.streamed,
 	}
 	if r.drafted != nil {
 		o.plan, o.planText = c.planPath(), r.drafted
@@ -311,8 +312,12 @@ func (o *output) complete(l *convert.Ledger) error {
 
 // written tells what has been written, when the output is complete.
 func (o *output) written() show.Written {
+	path := o.path
+	if o.streamed {
+		path = "-" // and not the file that it is copied from
+	}
 	w := show.Written{
-		Output: o.path, Plan: o.plan, Described: o.described, Failures: o.failures.Path(),
+		Output: path, Plan: o.plan, Described: o.described, Failures: o.failures.Path(),
 		SetAside: o.aside.Path(), Report: o.report,
 	}
 	if o.text != nil {

@@ -153,7 +153,7 @@ const mostToHold = 32 << 20
 
 // holdTotals says below a profile whether total rows agree with the rows that they add up.
 func (a *app) holdTotals(ctx context.Context, paths []string, p *profile.Profile, w *wishes) error {
-	if p.Bytes > mostToHold || slices.Contains(paths, "-") || w.edits.any() ||
+	if p.Bytes > mostToHold || slices.ContainsFunc(paths, readOnce) || w.edits.any() ||
 		!slices.ContainsFunc(p.Findings, func(f profile.Finding) bool { return show.IsOfTotals(f.Kind) }) {
 		return nil
 	}

@@ -184,7 +184,7 @@ func (a *app) runReport(ctx context.Context, paths []string, planPath string, w 
 	if err := writeWhole(r.path, page); err != nil {
 		return err
 	}
-	return a.print(show.Plural(ledger.Failed(), "cell") + " would fail\nwrote: " + r.path + "\n")
+	return a.print(show.Plural(ledger.Failed(), "cell") + " would fail\nwrote: " + show.Visible(r.path) + "\n")
 }
 
 // checkPicture returns an error where a picture can't be drawn to its file. What is there is never drawn over, since

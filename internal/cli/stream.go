@@ -54,7 +54,6 @@ func (a *app) convertToOutput(ctx context.Context, paths []string, c *conversion
 		if err := a.copyOut(one.output); err != nil && !errors.Is(err, syscall.EPIPE) {
 			return err
 		}
-		w.Output = "-"
 		return a.printLedger(a.err, l, w, show.WrittenList(w, l))
 	})
 }

@@ -34,6 +34,8 @@ type totalsFlags struct {
 	against string // an earlier source
 	across  string // the column whose groups stand across
 	output  string
+
+	acrossAt int // its place among those that make the groups
 }
 
 func (a *app) totals() *cobra.Command {
@@ -239,6 +241,7 @@ func (t *totalsFlags) find(p *plan.Plan, names []string, page *show.Totals) erro
 		if !slices.Contains(page.By, at) {
 			page.By = append(page.By, at)
 		}
+		t.acrossAt = slices.Index(page.By, at) // the last one
 	}
 	for _, e := range totals.Catalogue {
 		for _, name := range t.columns[e.Kind] {
@@ -380,12 +383,7 @@ func (a *app) reportTotals(ctx context.Context, t *totalsFlags, page, before *sh
 
 // reportAcross writes and prints totals of which the last key stands across.
 func (a *app) reportAcross(ctx context.Context, t *totalsFlags, page *show.Totals) error {
-	names, _ := t.keys()
-	at := page.PlaceOf(names[len(names)-1])
-	if at < 0 { // it was named as people name columns
-		at = len(page.By) - 1
-	}
-	across, err := page.Turn(at)
+	across, err := page.Turn(t.acrossAt)
 	if err != nil {
 		return usage("%w", err)
 	}

@@ -2,7 +2,6 @@ package show
 
 import (
 	"fmt"
-	"slices"
 
 	"junvo/internal/table"
 	"junvo/internal/totals"
@@ -25,6 +24,13 @@ func (t *Totals) Turn(at int) (*Across, error) {
 	a := &Across{t, at, totals.Turn(t.Groups, at, t.Fields[t.By[at]].Type)}
 	if n := len(a.turned.Across); n > maxAcross {
 		return nil, fmt.Errorf("the column %s has %d different values, and at most %d can stand across: put another one across, or make groups of it with an expression", t.Fields[t.By[at]].Name, n, maxAcross)
+	}
+	names := map[string]bool{}
+	for _, field := range a.Result() {
+		if names[field.Name] {
+			return nil, fmt.Errorf("two columns would have the name %q: put another key across, or make groups of it with an expression", field.Name)
+		}
+		names[field.Name] = true
 	}
 	return a, nil
 }
@@ -98,13 +104,10 @@ func (a *Across) Records() (records [][]string) {
 
 // lacking says which cells of a line are in none of its figures.
 func (a *Across) lacking(groups []*totals.Group) string {
-	var sum *totals.Group
+	sum := &totals.Group{Columns: make([]totals.Column, len(totals.MeasuredOf(a.of.Figures)))}
 	for _, g := range groups {
 		if g == nil {
 			continue
-		}
-		if sum == nil {
-			sum = &totals.Group{Columns: make([]totals.Column, len(g.Columns))}
 		}
 		for i := range g.Columns {
 			sum.Columns[i].Failed += g.Columns[i].Failed
@@ -172,9 +175,4 @@ func (a *Across) Text(f Format, page Page) string {
 		text += "\n" + totalRows(s, page)
 	}
 	return text
-}
-
-// PlaceOf returns the place of a column among those that make the groups, -1 where it makes none.
-func (t *Totals) PlaceOf(name string) int {
-	return slices.IndexFunc(t.By, func(c int) bool { return t.Fields[c].Name == name })
 }

@@ -191,7 +191,6 @@ func indented(text string) string {
 	return b.String()
 }
 
-// commandLine writes arguments as a shell takes them.
 // CommandLine writes arguments as a shell reads them.
 func CommandLine(args []string) string {
 	out := make([]string, len(args))
