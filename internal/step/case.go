@@ -97,7 +97,7 @@ func sentence(lower, upper simple) simple {
 		if i < 0 {
 			return text
 		}
-		first := characters(text[i:])[0]
+		first := text[i : i+offset(text[i:], 1)]
 		return text[:i] + upper(first) + text[i+len(first):]
 	}
 }

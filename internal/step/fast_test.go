@@ -2,10 +2,12 @@ package step
 
 import (
 	"math/rand/v2"
+	"regexp"
 	"strings"
 	"testing"
 	"unicode"
 
+	"github.com/rivo/uniseg"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -92,6 +94,49 @@ func TestQuickWaysAreTheDefinition(t *testing.T) {
 	}
 }
 
+// Characters are counted as they are where each is looked at, and runs are what a pattern for them finds.
+func TestQuickPlacesAreTheDefinition(t *testing.T) {
+	clusters := func(text string) (all []string) {
+		for g := uniseg.NewGraphemes(text); g.Next(); {
+			all = append(all, g.Str())
+		}
+		return all
+	}
+	apply := func(args map[string]Args, text string) (string, reason.Reason) {
+		s, err := New("take", args)
+		require.NoError(t, err)
+		return s.Apply(text)
+	}
+	texts := append(randomTexts(2000), "a\r\nb\r\nc", "e\u0301t\u0301e", "👩‍👩‍👧x🇩🇪y", "\r", "ab12 cd34", "\r\n")
+	for _, text := range texts {
+		all := clusters(text)
+		assert.Equal(t, len(all), length(text), "%q", text)
+		for _, n := range []int{1, 2, 5, 20} {
+			first, _ := apply(map[string]Args{"first": n}, text)
+			assert.Equal(t, strings.Join(all[:min(n, len(all))], ""), first, "first %d of %q", n, text)
+			last, _ := apply(map[string]Args{"last": n}, text)
+			assert.Equal(t, strings.Join(all[max(0, len(all)-n):], ""), last, "last %d of %q", n, text)
+			middle, why := apply(map[string]Args{"from": n, "length": 2}, text)
+			if n > len(all) {
+				assert.Equal(t, reason.NotFound, why, "from %d of %q", n, text)
+			} else {
+				assert.Equal(t, strings.Join(all[n-1:min(n+1, len(all))], ""), middle, "from %d of %q", n, text)
+			}
+		}
+		for key, pattern := range map[string]string{"word": `[^\s\p{Zs}]+`, "digits": `\p{Nd}+`, "letters": `[\p{L}\p{M}]+`} {
+			runs := regexp.MustCompile(pattern).FindAllString(text, -1)
+			for _, n := range []int{1, 2, 3, -1, -2} {
+				got, why := apply(map[string]Args{key: n}, text)
+				if i := index(n, len(runs)); i >= 0 {
+					assert.Equal(t, runs[i], got, "%s %d of %q", key, n, text)
+				} else {
+					assert.Equal(t, reason.NotFound, why, "%s %d of %q", key, n, text)
+				}
+			}
+		}
+	}
+}
+
 // A step that has nothing to do gives back the text itself, so that nothing is copied.
 func TestStepsWithNothingToDoCopyNothing(t *testing.T) {
 	for _, name := range []string{"trim", "single-space"} {
@@ -99,6 +144,12 @@ func TestStepsWithNothingToDoCopyNothing(t *testing.T) {
 		require.NoError(t, err)
 		text := "Alte Liebe, pier 2"
 		assert.Zero(t, testing.AllocsPerRun(100, func() { _, _ = s.Apply(text) }), name)
+	}
+	for _, key := range []string{"word", "digits", "letters", "first", "last", "from"} {
+		s, err := New("take", map[string]Args{key: 1})
+		require.NoError(t, err)
+		text := "Alte Liebe, pier 2"
+		assert.Zero(t, testing.AllocsPerRun(100, func() { _, _ = s.Apply(text) }), "take %s", key)
 	}
 }
 

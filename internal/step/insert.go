@@ -1,9 +1,6 @@
 package step
 
-import (
-	"fmt"
-	"strings"
-)
+import "fmt"
 
 // newInsert makes a step that puts a text into another.
 func newInsert(args Args) (Step, error) {
@@ -30,11 +27,11 @@ func newInsert(args Args) (Step, error) {
 		if behind {
 			return to + text
 		}
-		all := characters(to)
-		i := index(at, len(all))
+		i := index(at, length(to))
 		if i < 0 {
 			return to
 		}
-		return strings.Join(all[:i], "") + text + strings.Join(all[i:], "")
+		i = offset(to, i)
+		return to[:i] + text + to[i:]
 	}), nil
 }

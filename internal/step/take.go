@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"regexp"
 	"strings"
+	"unicode"
 
 	"junvo/internal/pattern"
 )
@@ -24,9 +25,9 @@ func newTake(args Args) (Step, error) {
 		{"before", takeBefore},
 		{"after", takeAfter},
 		{"between", takeBetween},
-		{"word", takeRun("word", regexp.MustCompile(`[^\s\p{Zs}]+`))},
-		{"digits", takeRun("digits", regexp.MustCompile(`\p{Nd}+`))},
-		{"letters", takeRun("letters", regexp.MustCompile(`[\p{L}\p{M}]+`))},
+		{"word", takeRun("word", noSpace)},
+		{"digits", takeRun("digits", unicode.IsDigit)},
+		{"letters", takeRun("letters", inLetters)},
 		{"number", takeNumber},
 		{"first", takeFirst},
 		{"last", takeLast},
@@ -99,45 +100,79 @@ func takeBetween(f *fields) (take, error) {
 	}, err
 }
 
-// takeRun takes the nth match of a pattern.
-func takeRun(key string, re *regexp.Regexp) func(*fields) (take, error) {
+func noSpace(r rune) bool {
+	return r != ' ' && r != '\t' && r != '\n' && r != '\f' && r != '\r' && !unicode.Is(unicode.Zs, r)
+}
+
+func inLetters(r rune) bool { return unicode.IsLetter(r) || unicode.IsMark(r) }
+
+// takeRun takes the nth run of some characters.
+func takeRun(key string, in func(rune) bool) func(*fields) (take, error) {
 	return func(f *fields) (take, error) {
 		nth := f.nth(key, 1)
 		return func(text string) (string, bool) {
-			all := re.FindAllString(text, -1)
-			i := index(nth, len(all))
-			if i < 0 {
-				return "", false
+			n := nth
+			if n < 0 { // counted from the end
+				n += runsIn(text, in) + 1
 			}
-			return all[i], true
+			for rest := text; n > 0; n-- {
+				var run string
+				if run, rest = cutRun(rest, in); run == "" {
+					break
+				}
+				if n == 1 {
+					return run, true
+				}
+			}
+			return "", false
 		}, nil
+	}
+}
+
+// cutRun returns the first run of some characters, and what stands after it; nothing where there is none.
+func cutRun(text string, in func(rune) bool) (run, rest string) {
+	start := strings.IndexFunc(text, in)
+	if start < 0 {
+		return "", ""
+	}
+	text = text[start:]
+	end := strings.IndexFunc(text, func(r rune) bool { return !in(r) })
+	if end < 0 {
+		return text, ""
+	}
+	return text[:end], text[end:]
+}
+
+// runsIn counts the runs of some characters.
+func runsIn(text string, in func(rune) bool) (n int) {
+	for {
+		var run string
+		if run, text = cutRun(text, in); run == "" {
+			return n
+		}
+		n++
 	}
 }
 
 func takeFirst(f *fields) (take, error) {
 	n := f.number("first", 1)
 	return func(text string) (string, bool) {
-		all := characters(text)
-		return strings.Join(all[:min(n, len(all))], ""), true
+		return text[:offset(text, n)], true
 	}, nil
 }
 
 func takeLast(f *fields) (take, error) {
 	n := f.number("last", 1)
 	return func(text string) (string, bool) {
-		all := characters(text)
-		return strings.Join(all[max(0, len(all)-n):], ""), true
+		return text[offset(text, max(0, length(text)-n)):], true
 	}, nil
 }
 
 func takeFrom(f *fields) (take, error) {
-	from, length := f.number("from", 1), f.number("length", 1<<30)
+	from, most := f.number("from", 1), f.number("length", 1<<30)
 	return func(text string) (string, bool) {
-		all := characters(text)
-		if from > len(all) {
-			return "", false
-		}
-		return strings.Join(all[from-1:min(from-1+length, len(all))], ""), true
+		text = text[offset(text, from-1):]
+		return text[:offset(text, most)], text != ""
 	}, nil
 }
 

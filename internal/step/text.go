@@ -133,13 +133,36 @@ func index(n, count int) int {
 	return n - 1
 }
 
-// characters takes text apart into characters as people see them.
-func characters(text string) []string {
-	var all []string
-	for g := uniseg.NewGraphemes(text); g.Next(); {
-		all = append(all, g.Str())
+// offset returns where the text ends that has the first n characters, as people see them, of a text.
+func offset(text string, n int) int {
+	if eachByte(text) {
+		return min(n, len(text))
 	}
-	return all
+	at, state := 0, -1
+	for ; n > 0 && at < len(text); n-- {
+		var c string
+		c, _, _, state = uniseg.FirstGraphemeClusterInString(text[at:], state)
+		at += len(c)
+	}
+	return at
+}
+
+// length returns how many characters a text has, as people see them.
+func length(text string) int {
+	if eachByte(text) {
+		return len(text)
+	}
+	return uniseg.GraphemeClusterCount(text)
+}
+
+// eachByte reports whether each byte of a text is a character: it is of ASCII, without a line break of two bytes.
+func eachByte(text string) bool {
+	for i := range len(text) {
+		if text[i] >= utf8.RuneSelf || text[i] == '\r' {
+			return false
+		}
+	}
+	return true
 }
 
 func newOverwrite(args Args) (Step, error) {
@@ -148,17 +171,17 @@ func newOverwrite(args Args) (Step, error) {
 		return nil, err
 	}
 	with := f.text("with", "")
-	from, length := f.number("from", 1), f.number("length", max(1, len(characters(with))))
+	from, most := f.number("from", 1), f.number("length", max(1, length(with)))
 	if err := f.done(); err != nil {
 		return nil, err
 	}
 	return simple(func(text string) string {
-		all := characters(text)
-		if from > len(all) {
+		start := offset(text, from-1)
+		if start == len(text) {
 			return text
 		}
-		end := min(from-1+length, len(all))
-		return strings.Join(all[:from-1], "") + with + strings.Join(all[end:], "")
+		rest := text[start:]
+		return text[:start] + with + rest[offset(rest, most):]
 	}), nil
 }
 
@@ -171,7 +194,7 @@ func newPad(args Args) (Step, error) {
 	switch {
 	case !f.has("width"):
 		f.fail("it takes a width")
-	case len(characters(with)) != 1:
+	case length(with) != 1:
 		f.fail("with is one character")
 	case side != "left" && side != "right":
 		f.fail("side is left or right")
@@ -182,7 +205,7 @@ func newPad(args Args) (Step, error) {
 		return nil, err
 	}
 	return simple(func(text string) string {
-		fill := strings.Repeat(with, max(0, width-len(characters(text))))
+		fill := strings.Repeat(with, max(0, width-length(text)))
 		if side == "right" {
 			return text + fill
 		}
