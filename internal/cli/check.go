@@ -4,7 +4,10 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"os"
+	"slices"
+	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -104,6 +107,13 @@ func (a *app) runCheck(ctx context.Context, paths []string, c *checkFlags) error
 		if verdict.Ledger, err = a.tryOut(ctx, paths, bound, page); err != nil {
 			return err
 		}
+		broken, err := convert.BrokenExamples(ctx, bound, prof.Info.Names)
+		if err != nil {
+			return err
+		}
+		for _, b := range broken {
+			verdict.Drift = append(verdict.Drift, brokenExample(&b))
+		}
 		if page != nil {
 			page.Plan = bound
 			if err := a.readAround(ctx, paths, page, bound); err != nil {
@@ -126,6 +136,22 @@ func (a *app) runCheck(ctx context.Context, paths []string, c *checkFlags) error
 		}
 	}
 	return a.printCheck(c, p, prof, verdict)
+}
+
+// brokenExample says which example of a column is broken.
+func brokenExample(b *convert.Broken) draft.Difference {
+	var cells []string
+	for _, name := range slices.Sorted(maps.Keys(b.Example.From)) {
+		cells = append(cells, fmt.Sprintf("%q", b.Example.From[name]))
+	}
+	gives, shown := fmt.Sprintf("gives %q now", b.Gives), fmt.Sprintf("%q", b.Example.Gives)
+	if b.Gives == "" {
+		gives = "gives nothing now"
+	}
+	if b.Example.Gives == "" {
+		shown = "nothing"
+	}
+	return draft.Difference{Kind: draft.ExampleBroken, Column: b.Column, Say: fmt.Sprintf("%s %s, and was to give %s", strings.Join(cells, " with "), gives, shown)}
 }
 
 // printCheck prints the verdict, and adds what fits to what the plan has seen, if that is asked for.

@@ -1,11 +1,9 @@
 package cli
 
 import (
-	"os"
 	"time"
 
 	"github.com/schollz/progressbar/v3"
-	"golang.org/x/term"
 
 	"junvo/internal/table/input"
 )
@@ -14,8 +12,7 @@ import (
 // where standard error is a terminal. The returned functions take the state of the
 // work, and end the line.
 func (a *app) progress(what string, src *input.Source) (report func(bytes, rows int64), end func()) {
-	f, ok := a.err.(*os.File)
-	if !ok || !term.IsTerminal(int(f.Fd())) {
+	if terminalOf(a.err) == nil {
 		return nil, func() {}
 	}
 	start := time.Now()

@@ -261,7 +261,7 @@ for every cell that would not go.`,
 	f := root.PersistentFlags()
 	f.StringVar(&a.color, "color", "auto", "colours: auto, always or never")
 	f.IntVar(&a.workers, "workers", runtime.GOMAXPROCS(0), "blocks worked on at the same time; never changes the result")
-	root.AddCommand(a.demo(), a.profile(), a.combine(), a.why(), a.draft(), a.preview(), a.convert(), a.totals(), a.checkCommand(), a.reportCommand())
+	root.AddCommand(a.demo(), a.profile(), a.combine(), a.why(), a.draft(), a.preview(), a.convert(), a.totals(), a.teach(), a.checkCommand(), a.reportCommand())
 	root.AddCommand(a.topics()...)
 	root.SetHelpCommand(a.help(root))
 	return root
@@ -352,6 +352,15 @@ func (a *app) check() error {
 	return nil
 }
 
+// terminalOf returns the terminal that something is read from or written to; nil where it is none.
+func terminalOf(stream any) *os.File {
+	f, ok := stream.(*os.File)
+	if !ok || !term.IsTerminal(int(f.Fd())) {
+		return nil
+	}
+	return f
+}
+
 // page is the terminal that the output goes to. What goes to a file or a pipe is
 // laid out for defaultWidth.
 func (a *app) page() show.Page {
@@ -360,8 +369,8 @@ func (a *app) page() show.Page {
 	if w, ok := out.(*watched); ok {
 		out = w.w
 	}
-	f, ok := out.(*os.File)
-	if !ok || !term.IsTerminal(int(f.Fd())) {
+	f := terminalOf(out)
+	if f == nil {
 		return p
 	}
 	if w, _, err := term.GetSize(int(f.Fd())); err == nil && w > 0 {

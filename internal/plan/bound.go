@@ -93,5 +93,12 @@ func (b *Bound) Unconditional() *Bound {
 	return b.as(&p)
 }
 
+// EachRow returns the plan with nothing that sets rows aside.
+func (b *Bound) EachRow() *Bound {
+	p := *b.Unconditional().Plan
+	clear(p.SetAside[:])
+	return b.as(&p)
+}
+
 // as returns another plan that is bound in the same way. It has the same columns and expressions.
 func (b *Bound) as(p *Plan) *Bound { return &Bound{Plan: p, from: b.from, raw: b.raw} }

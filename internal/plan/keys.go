@@ -88,6 +88,7 @@ var Keys = []KeyGroup{
 		{"private", "true where the values are to appear in no report: failures, previews and rows set aside show their shapes.", "private: true"},
 		{"helper", "true for a column that is worked out for others and not written.", "helper: true"},
 		{"emptied", "What becomes of a cell that held something and of which the steps leave nothing: blank (without the key), or fail.", "emptied: fail"},
+		{"examples", "Cells that somebody has shown, and what is to come out of them, `\"\"` for nothing. They change nothing of a conversion; check holds the column to them. Where it is made of several columns, from has them by their names.", `examples: [{from: "lot 88 / crate 51", gives: "8851"}]`},
 		{"undecided", "true where the column stays text only because nothing else could be decided; the ledger counts its cells as kept.", "undecided: true"},
 	}},
 	{"In must:", []KeyEntry{

@@ -121,6 +121,10 @@ func (l *loader) complete(p *Plan) {
 	}
 	if err := p.link(); err != nil {
 		l.fail(l.all, "%v", err)
+		return
+	}
+	if err := p.nameExamples(); err != nil {
+		l.fail(l.all, "%v", err)
 	}
 }
 
@@ -205,6 +209,7 @@ func (l *loader) column(name string, n *node) Column {
 		"undecided":      func(n *node) { c.Undecided = l.flag(n) },
 		"helper":         func(n *node) { c.Helper = l.flag(n) },
 		"emptied":        func(n *node) { c.Emptied = l.emptied(n) },
+		"examples":       func(n *node) { c.Examples = l.examples(n) },
 	})
 	conv, err := t.Convention(typ)
 	if err != nil {

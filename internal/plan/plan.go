@@ -76,6 +76,7 @@ type Column struct {
 	Undecided bool
 	Untyped   bool     // the type is that of the expression; nothing says it
 	Comment   []string // evidence, for whoever reads the plan; not read back
+	Examples  []Example
 
 	hidden bool // private, or made of one that is
 	stage  int  // how many answers from rows before it takes to make it

@@ -221,6 +221,7 @@ func (w *writer) column(c *Column) {
 		w.line(2, "on-failure: %s", c.OnFailure)
 	}
 	w.must(&c.Must, c.Convention.Type)
+	w.examples(c.Examples)
 }
 
 // noBreak keeps a comment on its line and free of what does not print.

@@ -89,6 +89,12 @@ func newDrop(args Args) (Step, error) {
 		}
 		out = func(text, what string) string { return words[what].ReplaceAllString(text, "") }
 	}
+	rest := func(r rune) rune {
+		if s.has(r) {
+			return -1
+		}
+		return r
+	}
 	return simple(func(text string) string {
 		for _, t := range s.texts {
 			text = out(text, t)
@@ -96,13 +102,38 @@ func newDrop(args Args) (Step, error) {
 		if len(s.in) == 0 {
 			return text
 		}
-		return strings.Map(func(r rune) rune {
-			if s.has(r) {
-				return -1
-			}
-			return r
-		}, text)
+		return without(text, &s.ascii, rest)
 	}), nil
+}
+
+// without takes characters out of a text: those of ASCII that are gone, of any others those that rest makes -1 of.
+func without(text string, gone *inASCII, rest func(rune) rune) string {
+	first, last, n := -1, -1, 0 // of what stays
+	for i := range len(text) {
+		switch b := text[i]; {
+		case b >= utf8.RuneSelf:
+			return strings.Map(rest, text)
+		case gone[b]:
+			n++
+		default:
+			if last = i; first < 0 {
+				first = i
+			}
+		}
+	}
+	if first < 0 {
+		return ""
+	}
+	if last-first+1 == len(text)-n {
+		return text[first : last+1] // it stands together
+	}
+	out := make([]byte, 0, len(text)-n)
+	for i := first; i <= last; i++ {
+		if !gone[text[i]] {
+			out = append(out, text[i])
+		}
+	}
+	return string(out)
 }
 
 func newKeep(args Args) (Step, error) {
@@ -111,14 +142,15 @@ func newKeep(args Args) (Step, error) {
 		return nil, err
 	}
 	chars := strings.Join(s.texts, "")
-	return simple(func(text string) string {
-		return strings.Map(func(r rune) rune {
-			if s.has(r) || strings.ContainsRune(chars, r) {
-				return r
-			}
-			return -1
-		}, text)
-	}), nil
+	stays := func(r rune) bool { return s.has(r) || strings.ContainsRune(chars, r) }
+	gone := asciiOf(func(r rune) bool { return !stays(r) })
+	rest := func(r rune) rune {
+		if stays(r) {
+			return r
+		}
+		return -1
+	}
+	return simple(func(text string) string { return without(text, &gone, rest) }), nil
 }
 
 // index turns a number from 1, or negative from the end, into an index, -1 if there

@@ -1,0 +1,598 @@
+package cli
+
+import (
+	"bufio"
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"junvo/internal/convert"
+	"junvo/internal/plan"
+	"junvo/internal/profile"
+	"junvo/internal/show"
+	"junvo/internal/table"
+	"junvo/internal/table/wholefile"
+	"junvo/internal/teach"
+)
+
+// teachFlags are what teach is shown, and asked to do.
+type teachFlags struct {
+	examples []string // TEXT => RESULT
+	rows     []string // ROW => RESULT
+	not      []string // texts for which there is no result
+	file     string   // of examples
+	from     []string // the columns, where there are several
+	into     string
+	plan     string
+	preview  bool
+	ask      bool
+	wishes   wishes
+}
+
+func (a *app) teach() *cobra.Command {
+	var t teachFlags
+	cmd := &cobra.Command{
+		Use:   "teach SOURCE... COLUMN --example 'TEXT => RESULT'",
+		Short: "Find the rule behind one or two results, and where it is unsure",
+		Long: `Teach is shown what is to come out of a few cells, and looks for rules that give it: steps
+as a plan has them, joins of pieces and of several columns, numbers and dates written another
+way. It runs the leading rules over the whole column and shows where they disagree: those
+are the cells to look at before anything is written. On a terminal it asks which is right and
+goes on with the answer; elsewhere it prints the questions.
+
+An example is the text of a cell and the result after =>, nothing where there is none; --row
+has the number of a row in place of the text. The exit code is 0 when there is one answer for
+the whole column, 1 while questions are open, and 2 when no rule fits. With --into the rule
+is written to the plan then, which is drafted where there is none, with its examples:
+junvo check tells when they no longer come out.`,
+		Example: `  junvo teach landings.csv "Lot text" --example 'LOT 88 / crate 51 => 8851'
+  junvo teach landings.csv Remark --row '17 => 8851' --row '40 =>'
+  junvo teach landings.csv Skipper --example 'Petersen, Anke => A. Petersen' --into skipper --plan intake.plan.yaml
+  junvo teach crew.csv --from 'First,Last' --example 'Anke | Petersen => Petersen, Anke'
+  junvo teach landings.csv Remark --examples shown.csv --not 'none' --format json`,
+		Args: someSource,
+		RunE: func(cmd *cobra.Command, args []string) error {
+			if !cmd.Flags().Changed("ask") {
+				t.ask = a.asksPerson()
+			}
+			return a.runTeach(cmd.Context(), args, &t)
+		},
+	}
+	f := cmd.Flags()
+	f.SortFlags = false
+	f.StringArrayVar(&t.examples, "example", nil, "a cell and its result, as in 'lot 88 / crate 51 => 8851' (repeatable)")
+	f.StringArrayVar(&t.rows, "row", nil, "the number of a row and its result, as in '17 => 8851' (repeatable)")
+	f.StringArrayVar(&t.not, "not", nil, "a `text` for which there is no result (repeatable)")
+	f.StringVar(&t.file, "examples", "", "a CSV `file` of examples: the texts and, in its last column, the results, below a line of headings")
+	f.StringSliceVar(&t.from, "from", nil, "several columns to make the result of, as in 'First,Last'; texts of examples are separated by ' | '")
+	f.StringVar(&t.into, "into", "", "the `name` of the column that the plan gets, when there is one answer")
+	f.StringVar(&t.plan, "plan", "", "the plan that says how the source is read, and gets the rule with --into; it is drafted if it is not there")
+	f.BoolVar(&t.preview, "preview", false, "show what the rule makes of the column, before and after")
+	f.BoolVar(&t.ask, "ask", false, "ask which answer is right, on standard input (default: at a terminal)")
+	t.wishes.flags(cmd)
+	a.sourceFlags(cmd)
+	a.formatFlag(cmd)
+	return cmd
+}
+
+// asksPerson reports whether there is somebody to ask: a terminal to read and to write, and tables to look at.
+func (a *app) asksPerson() bool {
+	return terminalOf(a.in) != nil && terminalOf(a.err) != nil && a.format == string(show.Table)
+}
+
+// lesson is what teach works on.
+type lesson struct {
+	paths   []string
+	columns []string   // of the source
+	as      *plan.Plan // how it is read
+	held    []byte     // the text of the plan, where it is there
+	prof    *profile.Profile
+	task    teach.Task
+	rows    []int64 // of examples that are given by them
+	open    bool    // questions are left
+}
+
+func (a *app) runTeach(ctx context.Context, args []string, t *teachFlags) error {
+	paths, named, err := t.arguments(args)
+	if err != nil {
+		return err
+	}
+	paths, kept, err := a.spooled(ctx, paths, t.plan)
+	if err != nil {
+		return err
+	}
+	defer kept()
+	l, err := a.prepareLesson(ctx, paths, named, t)
+	if err != nil {
+		return err
+	}
+	if err := a.readExamples(ctx, l, t); err != nil {
+		return err
+	}
+	in := bufio.NewReader(a.in)
+	for {
+		found, err := a.learn(ctx, l)
+		if err != nil {
+			return err
+		}
+		page := l.page(t, found, args)
+		if len(found.Questions) == 0 || !t.ask {
+			l.open = len(found.Questions) > 0
+			return a.endLesson(ctx, l, t, page)
+		}
+		if err := a.print(page.Text(show.Table, a.page())); err != nil {
+			return err
+		}
+		more, err := a.askWhich(l, page, in)
+		if err != nil || !more {
+			l.open = true
+			return errors.Join(err, errFailures)
+		}
+	}
+}
+
+// arguments takes the sources and the column apart: the column stands last, unless --from has the columns.
+func (t *teachFlags) arguments(args []string) (paths []string, column string, err error) {
+	last := args[len(args)-1]
+	switch {
+	case len(t.examples)+len(t.rows) == 0 && t.file == "":
+		return nil, "", usage("show what is to come out of a cell, as in --example 'lot 88 / crate 51 => 8851'")
+	case t.into != "" && t.plan == "":
+		return nil, "", usage("--into writes to a plan: name it with --plan, as in --plan intake.plan.yaml")
+	case t.into != "" && t.plan == "-":
+		return nil, "", usage("--into writes to the plan, which needs a file")
+	case t.ask && slices.Contains(args, "-"):
+		return nil, "", usage("standard input is one thing: the source or the answers, not both")
+	case len(t.from) > 0 && len(args) == 1:
+		return args, "", nil
+	case len(t.from) > 0:
+		if _, err := os.Stat(last); err == nil {
+			return args, "", nil
+		}
+	case len(args) == 1:
+		return nil, "", usage("which column? As in `junvo teach %s Remark --example 'lot 88 / crate 51 => 8851'`", args[0])
+	}
+	return args[:len(args)-1], last, nil
+}
+
+// prepareLesson reads the plan, or drafts one, and finds the columns.
+func (a *app) prepareLesson(ctx context.Context, paths []string, named string, t *teachFlags) (*lesson, error) {
+	l := &lesson{paths: paths}
+	var err error
+	if t.plan != "" {
+		if _, err := os.Stat(t.plan); err == nil || t.plan == "-" {
+			if t.wishes.any() {
+				return nil, errPlanAndWishes
+			}
+			if l.as, l.held, err = a.loadPlan(t.plan); err != nil {
+				return nil, err
+			}
+		}
+	}
+	if l.as != nil {
+		l.prof, err = a.profileAs(ctx, paths, l.as, nil)
+	} else {
+		t.wishes.shapes = true // for the plan that is drafted
+		l.prof, err = a.profileOf(ctx, paths, &t.wishes)
+	}
+	if err != nil {
+		return nil, err
+	}
+	if l.as == nil {
+		bound, _, err := drafted(l.prof, &t.wishes, true)
+		if err != nil {
+			return nil, err
+		}
+		l.as = bound.Plan
+	}
+	wanted := t.from
+	if named != "" && (len(t.from) == 0 || !slices.Contains(t.from, named)) {
+		if _, known := findName(named, l.prof.Info.Names); known || len(t.from) == 0 {
+			wanted = append([]string{named}, t.from...)
+		}
+	}
+	for _, want := range wanted {
+		name, ok := findName(want, l.prof.Info.Names)
+		if !ok {
+			return nil, unknownColumn(want, l.prof.Info.Names)
+		}
+		c := l.prof.Columns[slices.Index(l.prof.Info.Names, name)]
+		if c.Private() {
+			return nil, usage("the column %q is private: its values appear in no report", name)
+		}
+		if !slices.Contains(l.columns, name) {
+			l.columns = append(l.columns, name)
+			l.task.Sources = append(l.task.Sources, teach.SourcesOf(name, c.Counts, c.Conclusion)...)
+		}
+	}
+	if t.into != "" && slices.ContainsFunc(l.as.Columns, func(c plan.Column) bool { return c.Name == t.into }) {
+		return nil, usage("the plan has a column %q already; choose another name for --into", t.into)
+	}
+	return l, nil
+}
+
+// run hands the rows of the columns to a sink.
+func (l *lesson) run(a *app) func(context.Context, table.Sink) error {
+	return func(ctx context.Context, sink table.Sink) error {
+		p, err := teach.Collecting(l.task.Sources, l.as)
+		if err != nil {
+			return err
+		}
+		src, err := a.open(l.paths, l.as)
+		if err != nil {
+			return err
+		}
+		defer src.Close()
+		bound, err := p.Bind(src.Info().Names)
+		if err != nil {
+			return err
+		}
+		report, end := a.progress("trying rules", src)
+		defer end()
+		_, err = convert.Run(ctx, src, bound, convert.Options{Workers: a.workers, Sink: sink, Progress: report})
+		return readError(l.paths, err)
+	}
+}
+
+// cutArrow takes an example apart: what stands before the last arrow, and the result after it.
+func cutArrow(flag, text string) (before, result string, err error) {
+	at := strings.LastIndex(text, "=>")
+	if at < 0 {
+		return "", "", usage("--%s takes a text, an arrow and the result, as in 'lot 88 / crate 51 => 8851', not %q", flag, text)
+	}
+	return strings.TrimSuffix(text[:at], " "), strings.TrimSpace(text[at+2:]), nil
+}
+
+// readExamples reads all examples: of texts, of files and of rows.
+func (a *app) readExamples(ctx context.Context, l *lesson, t *teachFlags) error {
+	var cells [][]string
+	var results []string
+	add := func(flag, text, result string) error {
+		row := []string{text}
+		if len(l.columns) > 1 {
+			row = strings.Split(text, " | ")
+		}
+		if len(row) != len(l.columns) {
+			return usage("--%s %q has %s, and there are %d columns: separate them by ' | '", flag, text, profile.Counted(int64(len(row)), "text", "texts"), len(l.columns))
+		}
+		cells, results = append(cells, row), append(results, result)
+		return nil
+	}
+	for _, e := range t.examples {
+		text, result, err := cutArrow("example", e)
+		if err != nil {
+			return err
+		}
+		if err := add("example", text, result); err != nil {
+			return err
+		}
+	}
+	for _, text := range t.not {
+		if err := add("not", text, ""); err != nil {
+			return err
+		}
+	}
+	if t.file != "" {
+		records, err := readControl(t.file)
+		if err != nil {
+			return err
+		}
+		for n, r := range records[1:] {
+			if len(r) != len(l.columns)+1 {
+				return usage("%s: line %d has %d cells, and is to have %d: the texts, and the result last", filepath.Base(t.file), n+2, len(r), len(l.columns)+1)
+			}
+			cells, results = append(cells, r[:len(r)-1]), append(results, strings.TrimSpace(r[len(r)-1]))
+		}
+	}
+	texts, err := teach.Texts(ctx, l.task.Sources, l.columns, l.as, cells)
+	if err != nil {
+		return err
+	}
+	for i := range texts {
+		l.task.Examples = append(l.task.Examples, teach.Example{Texts: texts[i], Result: results[i]})
+	}
+	return a.readRows(ctx, l, t.rows)
+}
+
+// readRows reads the examples that are given by the numbers of their rows.
+func (a *app) readRows(ctx context.Context, l *lesson, rows []string) error {
+	if len(rows) == 0 {
+		return nil
+	}
+	results := map[int64]string{}
+	var order []int64
+	for _, text := range rows {
+		number, result, err := cutArrow("row", text)
+		if err != nil {
+			return err
+		}
+		row, err := strconv.ParseInt(strings.TrimSpace(number), 10, 64)
+		if err != nil || row < 1 {
+			return usage("--row takes the number of a row, from 1, an arrow and the result, as in '17 => 8851', not %q", text)
+		}
+		if was, twice := results[row]; twice && was != result {
+			return usage("--row says of row %d that %q and that %q comes out", row, was, result)
+		}
+		results[row] = result
+		order = append(order, row)
+	}
+	asked := &teach.Collector{Sources: l.task.Sources, Rows: map[int64]bool{}}
+	for _, row := range order {
+		asked.Rows[row] = true
+	}
+	if err := l.run(a)(ctx, asked); err != nil {
+		return err
+	}
+	for _, row := range order {
+		texts := asked.Asked[row]
+		if texts == nil {
+			return usage("there is no row %d that is data; --row takes the number of one, counted from 1 below the header", row)
+		}
+		l.task.Examples = append(l.task.Examples, teach.Example{Texts: texts, Result: results[row]})
+	}
+	return nil
+}
+
+// learn searches for rules. Where none fits, the error says why.
+func (a *app) learn(ctx context.Context, l *lesson) (*teach.Found, error) {
+	if i, j, ok := l.task.Contradiction(); ok {
+		x, y := &l.task.Examples[i], &l.task.Examples[j]
+		return nil, usage("the examples contradict each other: of %s, both %s and %s are to come out", l.cells(x), quotedResult(x.Result), quotedResult(y.Result))
+	}
+	if !slices.ContainsFunc(l.task.Examples, func(e teach.Example) bool { return !e.None() }) {
+		return nil, usage("no example has a result; show one that does, as in --example 'lot 88 / crate 51 => 8851'")
+	}
+	for i := range l.task.Examples {
+		if e := &l.task.Examples[i]; !e.None() && strings.Join(e.Texts, "") == "" {
+			return nil, usage("a cell that is blank can't give %q; the step fill gives blank cells a value", e.Result)
+		}
+	}
+	found, err := l.task.Over(ctx, l.run(a))
+	if err != nil || len(found.Rules) > 0 {
+		return found, err
+	}
+	return nil, l.noRule()
+}
+
+func quotedResult(result string) string {
+	if result == "" {
+		return "nothing"
+	}
+	return fmt.Sprintf("%q", result)
+}
+
+// cells says what the cells of an example are.
+func (l *lesson) cells(e *teach.Example) string {
+	var parts []string
+	for i, s := range l.task.Sources {
+		if s.Read == nil {
+			parts = append(parts, fmt.Sprintf("%q", e.Texts[i]))
+		}
+	}
+	return strings.Join(parts, " with ")
+}
+
+// noRule says that no rule fits, and the nearest one with what it misses.
+func (l *lesson) noRule() error {
+	lines := manyErrors{"no rule of up to three steps for each part fits all examples"}
+	rule, missed := l.task.Nearest()
+	if rule == nil {
+		lines[0] = "no rule gives any of the results: nothing in the cells shows how they are made"
+		return &exitError{exitUsage, &lines}
+	}
+	lines = append(lines, fmt.Sprintf("the nearest one gives %s; it fits %d of %d", rule.Say(l.task.Sources), len(l.task.Examples)-len(missed), len(l.task.Examples)))
+	for _, i := range missed[:min(len(missed), 5)] {
+		e := &l.task.Examples[i]
+		out, _ := rule.Apply(e.Texts)
+		lines = append(lines, fmt.Sprintf("of %s it gives %s, and the example %s", l.cells(e), quotedResult(out), quotedResult(e.Result)))
+	}
+	return &exitError{exitUsage, &lines}
+}
+
+// page returns what is shown of what was found.
+func (l *lesson) page(t *teachFlags, found *teach.Found, args []string) *show.Taught {
+	words := []string{"junvo", "teach"}
+	words = append(words, args...)
+	for _, list := range []struct {
+		flag  string
+		texts []string
+	}{{"--example", t.examples}, {"--row", t.rows}, {"--not", t.not}} {
+		for _, text := range list.texts {
+			words = append(words, list.flag, text)
+		}
+	}
+	if t.file != "" {
+		words = append(words, "--examples", t.file)
+	}
+	if t.from != nil {
+		words = append(words, "--from", strings.Join(t.from, ","))
+	}
+	name := t.into
+	if name == "" {
+		name = plan.UsableName(strings.Join(l.columns, " "))
+	}
+	p := &show.Taught{Found: found, Sources: l.task.Sources, Columns: l.columns, Examples: len(l.task.Examples), Name: name}
+	if !t.ask {
+		p.Wording = show.CommandLine(words)
+	}
+	return p
+}
+
+// askWhich asks the most telling question, and adds the answer to the examples; more is false where there is none.
+func (a *app) askWhich(l *lesson, page *show.Taught, in *bufio.Reader) (more bool, err error) {
+	q := page.Questions[0]
+	answers := q.Answers()
+	for {
+		if _, err := io.WriteString(a.err, page.Ask(q)); err != nil {
+			return false, err
+		}
+		line, err := in.ReadString('\n')
+		text := strings.TrimRight(line, "\r\n")
+		if text == "" || err != nil && line == "" {
+			return false, nil
+		}
+		result, ok := "", true
+		switch {
+		case text == "-":
+		case strings.HasPrefix(text, "="):
+			result = strings.TrimSpace(text[1:])
+		case len(text) == 1 && int(text[0]-'a') < len(answers):
+			result = answers[text[0]-'a'].Result
+		default:
+			ok = false
+		}
+		if ok {
+			l.task.Examples = append(l.task.Examples, teach.Example{Texts: q.Texts, Result: result})
+			return true, nil
+		}
+		if _, err := io.WriteString(a.err, "that is none of them\n"); err != nil {
+			return false, err
+		}
+	}
+}
+
+// endLesson prints what was found, and writes the rule to the plan when there is one answer.
+func (a *app) endLesson(ctx context.Context, l *lesson, t *teachFlags, page *show.Taught) error {
+	f := show.Format(a.format)
+	text := ""
+	if f == show.JSON {
+		doc, err := page.JSON()
+		if err != nil {
+			return err
+		}
+		text = string(doc)
+	} else {
+		text = page.Text(f, a.page())
+	}
+	if l.open {
+		return printVerdict(a.out, text, true)
+	}
+	columns, err := l.planned(t, page)
+	if err != nil {
+		return err
+	}
+	if t.preview {
+		shown, err := a.previewTaught(ctx, l, columns)
+		if err != nil {
+			return err
+		}
+		if f != show.JSON && f != show.CSV {
+			text += "\n" + shown
+		}
+	}
+	if t.into != "" {
+		if err := l.write(t, columns); err != nil {
+			return err
+		}
+		fmt.Fprintf(a.err, "The column %s was added to %s\n", show.Visible(t.into), show.Visible(t.plan))
+	}
+	return a.print(text)
+}
+
+// planned returns the columns of a plan for the rule, with its examples.
+func (l *lesson) planned(t *teachFlags, page *show.Taught) ([]plan.Column, error) {
+	taken := map[string]bool{}
+	for i := range l.as.Columns {
+		taken[l.as.Columns[i].Name] = true
+	}
+	free := func(name string) string {
+		name = plan.UniqueName(name, taken)
+		taken[name] = true
+		return name
+	}
+	name := t.into
+	if name == "" {
+		name = free(page.Name)
+	}
+	rule := page.Rules[0]
+	columns := rule.Columns(name, l.task.Sources, free)
+	last := &columns[len(columns)-1]
+	last.Comment = []string{
+		"taught by examples: " + rule.Say(l.task.Sources),
+		fmt.Sprintf("%d of %d cells had a result, %d none, %d failed", rule.Answers[teach.Answered], page.Cells, rule.Answers[teach.Left], rule.Answers[teach.Failed]),
+	}
+	for i := range l.task.Examples {
+		e := &l.task.Examples[i]
+		from := map[string]string{}
+		for j, s := range l.task.Sources {
+			if s.Read == nil {
+				from[s.Column] = e.Texts[j]
+			}
+		}
+		last.Examples = append(last.Examples, plan.Example{From: from, Gives: e.Result})
+	}
+	uses := map[string]bool{} // cells that the rule does not use are no part of its examples
+	for _, i := range rule.Uses() {
+		uses[l.task.Sources[i].Column] = true
+	}
+	for _, e := range last.Examples {
+		for name := range e.From {
+			if !uses[name] {
+				delete(e.From, name)
+			}
+		}
+	}
+	return columns, nil
+}
+
+// text returns the text of the plan with more columns: the one that is there, or a drafted one.
+func (l *lesson) text(t *teachFlags, columns []plan.Column) ([]byte, error) {
+	text := l.held
+	if text == nil {
+		var err error
+		if text, err = l.as.Write(); err != nil {
+			return nil, err
+		}
+	}
+	text, err := plan.Insert(text, columns, besideOf(t.plan))
+	var mistakes plan.Mistakes
+	if errors.As(err, &mistakes) {
+		return nil, mistakesIn(err)
+	}
+	return text, err
+}
+
+// write writes the plan.
+func (l *lesson) write(t *teachFlags, columns []plan.Column) error {
+	text, err := l.text(t, columns)
+	if err != nil {
+		return usage("%s: %w", t.plan, err)
+	}
+	var files wholefile.Files
+	files.Writes(t.plan, "the plan")
+	if err := errors.Join(sourcesOf(&files, l.paths), checkFiles(&files)); err != nil {
+		return err
+	}
+	return writeWhole(t.plan, text)
+}
+
+// previewTaught shows what the rule makes of the column.
+func (a *app) previewTaught(ctx context.Context, l *lesson, columns []plan.Column) (string, error) {
+	only := &plan.Plan{Source: l.as.Source, SetAside: l.as.SetAside, BlankWords: l.as.BlankWords, Columns: columns}
+	text, err := only.Write()
+	if err != nil {
+		return "", err
+	}
+	p, err := plan.Load(text)
+	if err != nil {
+		return "", err
+	}
+	bound, err := p.Bind(l.prof.Info.Names)
+	if err != nil {
+		return "", err
+	}
+	page := show.NewPreview(p, show.PreviewOptions{Cells: 8, Only: []int{len(columns) - 1}})
+	rows, err := a.try(ctx, l.paths, bound, convert.TryOptions{Rows: previewRows}, "", page.Add)
+	if err != nil {
+		return "", err
+	}
+	return page.Text(show.Format(a.format), a.page(), rows, rows == previewRows), nil
+}

@@ -1,0 +1,305 @@
+package teach
+
+import (
+	"cmp"
+	"fmt"
+	"hash/maphash"
+	"math"
+	"slices"
+	"strings"
+
+	"junvo/internal/character"
+	"junvo/internal/step"
+)
+
+// Sample is a row that stands for others like it.
+type Sample struct {
+	Row   int64
+	Texts []string // of the sources
+	Cells float64  // how many it stands for
+}
+
+// Shape returns what the cells of a row look like, those that came.
+func shapeOf(sources []Source, texts []string) string {
+	var parts []string
+	for i, s := range sources {
+		if s.Read == nil {
+			parts = append(parts, character.Shape(texts[i]))
+		}
+	}
+	return strings.Join(parts, " | ")
+}
+
+// Judged is a rule with what it does to the samples.
+type Judged struct {
+	*Rule
+	// Weight is how likely the rule is the one that is meant, against others: by its cost, by how many cells it fails in, and
+	// by how many results look otherwise than those of the examples.
+	Weight  float64
+	Alike   []*Rule // others that do the same to all samples, and cost more
+	Answers [numOutcomes]int64
+	outs    []outcome // what it makes of the samples
+	score   float64
+}
+
+// outcome is what a rule does with a row.
+type outcome struct {
+	text string
+	of   Outcome
+}
+
+// margin is by how much a rule may be worse than the best one and still be one of those that may be meant.
+const margin = 7.0
+
+// mostJudged is how many rules are held against all samples.
+const mostJudged = 250
+
+// Judge holds rules against samples of a column, and returns those that may be meant, the likeliest first. Rules that do the
+// same to all samples are one.
+func (t *Task) Judge(rules []*Rule, samples []Sample) []*Judged {
+	rules = rules[:min(len(rules), mostJudged)]
+	j := &judge{task: t, samples: samples, pieces: map[*Piece][]pieceResult{}, tidied: map[*Piece]*Piece{}}
+	j.always = [3]uint64{1 << space, math.MaxUint64, math.MaxUint64}
+	for i := range t.Examples {
+		if e := &t.Examples[i]; !e.None() {
+			k := kinds(e.Result)
+			j.made = merge(j.made, k)
+			for n := range k {
+				j.always[n] &= k[n]
+			}
+		}
+	}
+	var all []*Judged
+	bySignature := map[uint64]*Judged{}
+	for _, r := range rules {
+		one := j.judge(j.tidy(r))
+		sign := signature(one.outs)
+		if have := bySignature[sign]; have != nil {
+			have.Alike = append(have.Alike, one.Rule)
+			have.Weight += math.Exp2(-one.score)
+			if one.score < have.score {
+				have.Rule, have.Alike[len(have.Alike)-1], have.score = one.Rule, have.Rule, one.score
+			}
+			continue
+		}
+		one.Weight = math.Exp2(-one.score)
+		bySignature[sign] = one
+		all = append(all, one)
+	}
+	slices.SortStableFunc(all, func(a, b *Judged) int { return cmp.Compare(a.score, b.score) })
+	for i, one := range all {
+		if one.score > all[0].score+margin {
+			return all[:i]
+		}
+	}
+	return all
+}
+
+// judge is what rules are held against.
+type judge struct {
+	task    *Task
+	samples []Sample
+	pieces  map[*Piece][]pieceResult // what each makes of the samples
+	tidied  map[*Piece]*Piece
+	made    [3]uint64 // what the results of the examples are made of
+	always  [3]uint64 // the marks and spaces that all of them have
+}
+
+func merge(a, b [3]uint64) [3]uint64 { return [3]uint64{a[0] | b[0], a[1] | b[1], a[2] | b[2]} }
+
+// of returns what a piece makes of all samples.
+func (j *judge) of(p *Piece) []pieceResult {
+	have, ok := j.pieces[p]
+	if !ok {
+		have = make([]pieceResult, len(j.samples))
+		for i := range j.samples {
+			have[i] = p.apply(j.samples[i].Texts)
+		}
+		j.pieces[p] = have
+	}
+	return have
+}
+
+// tidy returns a rule whose pieces have no spaces at their ends, where the examples have none there.
+func (j *judge) tidy(r *Rule) *Rule {
+	out := r
+	for i, p := range r.Pieces {
+		if q := j.tidyPiece(p); q != p {
+			if out == r {
+				one := *r
+				one.Pieces = slices.Clone(r.Pieces)
+				out = &one
+			}
+			out.Pieces[i] = q
+			out.Cost += 0.2
+		}
+	}
+	return out
+}
+
+func (j *judge) tidyPiece(p *Piece) *Piece {
+	if p.Text != "" {
+		return p
+	}
+	if have, ok := j.tidied[p]; ok {
+		return have
+	}
+	trim, err := step.New("trim", nil)
+	q := *p
+	q.Chain = append(slices.Clone(p.Chain), step.Named{Name: "trim", Step: trim})
+	j.tidied[p] = p
+	if err != nil {
+		return p
+	}
+	for i := range j.task.Examples { // a space at an end may be what is shown
+		e := &j.task.Examples[i]
+		if !e.None() && p.apply(e.Texts) != q.apply(e.Texts) {
+			return p
+		}
+	}
+	for _, o := range j.of(p) {
+		if o.text != "" && o.text != strings.TrimSpace(o.text) {
+			j.tidied[p] = &q
+			return &q
+		}
+	}
+	return p
+}
+
+// judge holds one rule against the samples.
+func (j *judge) judge(r *Rule) *Judged {
+	pieces := make([][]pieceResult, len(r.Pieces))
+	for i, p := range r.Pieces {
+		if p.Text == "" {
+			pieces[i] = j.of(p)
+		}
+	}
+	one := &Judged{Rule: r, outs: make([]outcome, len(j.samples))}
+	var cells, failed, strange float64
+	for s := range j.samples {
+		out, of := r.join(func(i int) pieceResult {
+			if pieces[i] == nil {
+				return pieceResult{text: r.Pieces[i].Text}
+			}
+			return pieces[i][s]
+		})
+		one.outs[s] = outcome{out, of}
+		if blankFor(r, j.samples[s].Texts) {
+			continue
+		}
+		n := j.samples[s].Cells
+		cells += n
+		switch k := kinds(out); {
+		case of != Answered:
+			failed += n
+		case merge(k, j.made) != j.made || merge(k, j.always) != k:
+			strange += n
+		}
+	}
+	one.score = r.Cost
+	if failed == cells {
+		one.score += costNone
+	}
+	if cells > failed {
+		one.score += costOtherway * strange / (cells - failed)
+	}
+	if cells > 0 {
+		one.score += costFails * failed / cells
+	}
+	return one
+}
+
+// blankFor reports whether all cells that a rule uses are blank.
+func blankFor(r *Rule, texts []string) bool {
+	for _, p := range r.Pieces {
+		if p.Text == "" && texts[p.Source] != "" {
+			return false
+		}
+	}
+	return true
+}
+
+var seed = maphash.MakeSeed()
+
+func signature(outs []outcome) uint64 {
+	var h maphash.Hash
+	h.SetSeed(seed)
+	for i := range outs {
+		h.WriteByte(byte(outs[i].of))
+		h.WriteString(outs[i].text)
+		h.WriteByte(0)
+	}
+	return h.Sum64()
+}
+
+// Group is the rows of a shape in which rules disagree in one and the same way, or that none of them answers.
+type Group struct {
+	Shape string
+	Row   int64    // of the first one
+	Texts []string // of its sources
+	Cells int64
+	// Confirms says that the rules agree here, and rest on too few examples.
+	Confirms bool
+	outs     []outcome // of the rules
+}
+
+// Answer is what some of the rules make of the first row of a group.
+type Answer struct {
+	Result string // "" for none
+	Rules  []int  // which, from 0
+	Cells  int64  // for which these rules give something, and each the same
+}
+
+// Answers returns what the rules make of the first row, in the order of the rules.
+func (g *Group) Answers() (answers []Answer) {
+	for i, o := range g.outs {
+		at := slices.IndexFunc(answers, func(a Answer) bool { return a.Result == o.text })
+		if at < 0 {
+			at = len(answers)
+			answers = append(answers, Answer{Result: o.text, Cells: g.Cells})
+		}
+		answers[at].Rules = append(answers[at].Rules, i)
+	}
+	return answers
+}
+
+// gain is how much of what is not known yet the answer for a group would tell: the entropy of the rules' weights.
+func (g *Group) gain(rules []*Judged) (bits float64) {
+	total := 0.0
+	for _, r := range rules {
+		total += r.Weight
+	}
+	for _, a := range g.Answers() {
+		share := 0.0
+		for _, i := range a.Rules {
+			share += rules[i].Weight / total
+		}
+		if share > 0 {
+			bits -= share * math.Log2(share)
+		}
+	}
+	return bits
+}
+
+// Order sorts groups so that the most telling one is first.
+func Order(groups []*Group, rules []*Judged) {
+	slices.SortStableFunc(groups, func(a, b *Group) int {
+		if c := cmp.Compare(math.Round(b.gain(rules)*1e6), math.Round(a.gain(rules)*1e6)); c != 0 {
+			return c
+		}
+		if c := cmp.Compare(b.Cells, a.Cells); c != 0 {
+			return c
+		}
+		return cmp.Compare(a.Row, b.Row)
+	})
+}
+
+func (g *Group) key() string {
+	var b strings.Builder
+	b.WriteString(g.Shape)
+	for i, o := range g.outs { // which rules agree
+		first := slices.IndexFunc(g.outs, func(p outcome) bool { return p == o })
+		fmt.Fprintf(&b, " %d", min(first, i))
+	}
+	return b.String()
+}

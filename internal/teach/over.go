@@ -1,0 +1,140 @@
+package teach
+
+import (
+	"context"
+	"slices"
+	"strings"
+	"unicode/utf8"
+
+	"junvo/internal/table"
+)
+
+// Found is what was found for the examples over a whole column.
+type Found struct {
+	Rules     []*Judged // that may be meant, the likeliest first, with what each does to all cells
+	Questions []*Group  // where they disagree, or none has an answer, the most telling one first
+	Cells     int64
+	More      int64 // rows that are asked about in no question, because there are too many
+}
+
+// mostLeading is how many rules are taken over a whole column.
+const mostLeading = 5
+
+// Over searches for rules, and holds those that may be meant against each other over a whole column. Run hands a sink all
+// rows of it, with the columns of [Collecting]; it is called twice.
+func (t *Task) Over(ctx context.Context, run func(context.Context, table.Sink) error) (*Found, error) {
+	rules := t.Search()
+	if len(rules) == 0 {
+		return &Found{}, nil
+	}
+	collector := &Collector{Sources: t.Sources}
+	if err := run(ctx, collector); err != nil {
+		return nil, err
+	}
+	return t.over(ctx, rules, collector.Samples(), run)
+}
+
+// over holds rules against samples first, and those that are left against all rows.
+func (t *Task) over(ctx context.Context, rules []*Rule, samples []Sample, run func(context.Context, table.Sink) error) (*Found, error) {
+	judged := t.Judge(rules, samples)
+	leading := judged[:min(len(judged), mostLeading)]
+	alike := leading[0].alikes()
+	counter := &Counter{Sources: t.Sources, Rules: slices.Concat(leading, alike)}
+	if err := run(ctx, counter); err != nil {
+		return nil, err
+	}
+	counter.forget(len(leading))
+	f := &Found{Rules: counter.Rules, Questions: counter.Groups, Cells: counter.Cells, More: counter.More}
+	Order(f.Questions, f.Rules)
+	if len(f.Questions) == 0 && t.unsure(f.Rules[0].Rule, samples) {
+		f.Questions = t.confirm(f.Rules, samples, counter.Cells)
+	}
+	return f, nil
+}
+
+// alikes returns rules that do what the rule does to all samples, and may do something else to other rows.
+func (j *Judged) alikes() (list []*Judged) {
+	for _, r := range j.Alike[:min(len(j.Alike), mostAlikes)] {
+		list = append(list, &Judged{Rule: r, Weight: j.Weight / 100})
+	}
+	return list
+}
+
+// mostAlikes is how many of them are taken over the whole column.
+const mostAlikes = 3
+
+// forget leaves rules out, from a number on, that have done what the first rule does to all rows.
+func (c *Counter) forget(from int) {
+	differs := make([]bool, len(c.Rules))
+	for _, g := range c.Groups {
+		for i := range g.outs {
+			differs[i] = differs[i] || g.outs[i].text != g.outs[0].text
+		}
+	}
+	for i := len(c.Rules) - 1; i >= from; i-- {
+		if differs[i] {
+			continue
+		}
+		c.Rules = slices.Delete(c.Rules, i, i+1)
+		for _, g := range c.Groups {
+			g.outs = slices.Delete(g.outs, i, i+1)
+		}
+	}
+}
+
+// bitsShown is how much of what a piece of a rule costs to say an example makes up for: a rule that says much is one of many
+// that fit a few examples by chance.
+const bitsShown = 2.0
+
+// unsure reports whether a rule needs another example although there is no other rule: it says more than the examples bear
+// out, or gives one and the same text for all cells.
+func (t *Task) unsure(r *Rule, samples []Sample) bool {
+	shown := 0.0
+	results := map[string]bool{}
+	for i := range t.Examples {
+		if e := &t.Examples[i]; !e.None() {
+			shown++
+			results[e.Result] = true
+		}
+	}
+	for _, p := range r.Pieces {
+		lettered := strings.IndexFunc(p.Text, func(c rune) bool { return classOf(c) == letter || classOf(c) == digit }) >= 0
+		if lettered && (shown < 2 || shown < 3 && utf8.RuneCountInString(p.Text) < 3) || p.Text == "" && p.cost > bitsShown*shown+0.5 {
+			return true
+		}
+	}
+	if shown > 3 || len(results) > 1 {
+		return false
+	}
+	for _, s := range samples {
+		if out, of := r.Apply(s.Texts); of == Answered && !results[out] {
+			return shown == 1 && utf8.RuneCountInString(out) < 2
+		}
+	}
+	return true
+}
+
+// confirm returns a question about a row that is unlike the examples: the longest one that none of them has, or the shortest.
+func (t *Task) confirm(rules []*Judged, samples []Sample, cells int64) []*Group {
+	var chosen *Sample
+	size := func(s *Sample) int {
+		n := len(strings.Join(s.Texts, ""))
+		if len(t.Examples)%2 == 0 {
+			return -n
+		}
+		return n
+	}
+	for i := range samples {
+		s := &samples[i]
+		known := slices.ContainsFunc(t.Examples, func(e Example) bool { return slices.Equal(e.Texts, s.Texts) })
+		if !known && !blankFor(rules[0].Rule, s.Texts) && (chosen == nil || size(s) > size(chosen)) {
+			chosen = s
+		}
+	}
+	if chosen == nil {
+		return nil
+	}
+	g := &Group{Shape: shapeOf(t.Sources, chosen.Texts), Row: chosen.Row, Texts: chosen.Texts, Cells: cells, Confirms: true}
+	g.outs = newRunner(rules).run(chosen.Texts)
+	return []*Group{g}
+}

@@ -1,0 +1,543 @@
+package teach
+
+import (
+	"cmp"
+	"container/heap"
+	"slices"
+	"strings"
+	"time"
+
+	"junvo/internal/plan"
+	"junvo/internal/reason"
+	"junvo/internal/step"
+)
+
+// Bounds of the search: with them it ends in a fraction of a second, whatever the cells.
+const (
+	maxMembers   = 12     // that are kept of a class of pieces
+	maxNodes     = 260    // chains that are made longer
+	maxWays      = 240    // ways to make the results of classes
+	maxSearched  = 40_000 // places that are looked at for these
+	maxRules     = 600    // that a search returns
+	maxPieces    = 9      // of a rule, constants included
+	maxConstants = 24     // characters of a constant
+	maxText      = 400    // bytes of a cell of an example
+)
+
+// Task is what rules are searched for.
+type Task struct {
+	Sources  []Source
+	Examples []Example
+}
+
+// atom is a chain of steps on a source, with what it makes of the examples that have results.
+type atom struct {
+	Piece
+	outs []string
+}
+
+// class is the atoms that make the same texts of all examples, the cheapest first.
+type atomClass struct {
+	outs    []string
+	members []*atom
+}
+
+// finder searches for the rules of a task.
+type finder struct {
+	*Task
+	shown   []*Example // those with results
+	results []string
+	offers  offers
+	classes map[string]*atomClass
+	order   []*atomClass // as they were found, so that a search is always the same
+	texts   string       // all cells of the examples, to see which constants come of them
+}
+
+// Search returns the rules that fit all examples, the simplest first.
+func (t *Task) Search() []*Rule {
+	f := &finder{Task: t, classes: map[string]*atomClass{}, offers: offers{made: map[string]*step.Named{}}}
+	without := false
+	for i := range t.Examples {
+		e := &t.Examples[i]
+		if e.None() {
+			without = true
+			continue
+		}
+		f.shown = append(f.shown, e)
+		f.texts += strings.ToLower(strings.Join(e.Texts, "\n")) + "\n"
+	}
+	if len(f.shown) == 0 {
+		return nil
+	}
+	// How a rule goes on where a cell is blank is looked at when it is found: the others show what it is.
+	if whole := slices.DeleteFunc(slices.Clone(f.shown), t.anyBlank); len(whole) > 0 {
+		f.shown = whole
+	}
+	for _, e := range f.shown {
+		f.results = append(f.results, e.Result)
+	}
+	for i := range t.Sources {
+		f.enumerate(i)
+	}
+	var rules []*Rule
+	for _, r := range append(f.compose(), f.labels()...) {
+		r.Without = without
+		rules = f.keepFitting(rules, r)
+		if len(rules) == maxRules {
+			break
+		}
+	}
+	slices.SortStableFunc(rules, func(a, b *Rule) int { return cmp.Compare(a.Cost, b.Cost) })
+	return rules
+}
+
+// anyBlank reports whether a cell of an example is blank.
+func (t *Task) anyBlank(e *Example) bool {
+	for i, s := range t.Sources {
+		if s.Read == nil && e.Texts[i] == "" {
+			return true
+		}
+	}
+	return false
+}
+
+// keepFitting adds a rule if it fits all examples: those without a result, too, and those in which cells are blank.
+func (f *finder) keepFitting(rules []*Rule, r *Rule) []*Rule {
+	ways := []bool{false}
+	if r.Several {
+		ways = []bool{false, true}
+	}
+	for _, blanks := range ways {
+		one := *r
+		if one.Blanks = blanks; blanks {
+			if !one.separated() {
+				continue
+			}
+			one.Cost += 0.5
+		}
+		if !slices.ContainsFunc(f.Examples, func(e Example) bool { return !one.fits(&e) }) {
+			rules = append(rules, &one)
+		}
+	}
+	return rules
+}
+
+// separated reports whether one and the same text stands between all pieces, and none at the ends, so that it can be left
+// out with a piece.
+func (r *Rule) separated() bool {
+	_, ok := r.separator()
+	return ok
+}
+
+func (r *Rule) separator() (with string, ok bool) {
+	n := len(r.variable())
+	if len(r.Pieces) == n {
+		return "", true
+	}
+	if len(r.Pieces) != 2*n-1 {
+		return "", false
+	}
+	for i, p := range r.Pieces {
+		if (i%2 == 1) != (p.Text != "") || i%2 == 1 && p.Text != r.Pieces[1].Text {
+			return "", false
+		}
+	}
+	return r.Pieces[1].Text, true
+}
+
+// enumerate finds the chains on a source, by the number of their steps.
+func (f *finder) enumerate(source int) {
+	var texts []string
+	for _, e := range f.shown {
+		t := e.Texts[source]
+		if t == "" || len(t) > maxText {
+			if len(f.shown) == 1 || !f.severalColumns() || len(t) > maxText {
+				return
+			}
+			continue // a rule of several columns may do without
+		}
+		texts = append(texts, t)
+	}
+	if len(texts) == 0 {
+		return
+	}
+	root := &atom{Piece: Piece{Source: source}, outs: texts}
+	if f.Sources[source].Read != nil {
+		root.cost = costRead
+		if f.Sources[source].Digits > 0 {
+			root.cost += 0.5
+		}
+		if f.Sources[source].Up {
+			root.cost += 0.3
+		}
+	}
+	level := []*atom{root}
+	f.finish(root)
+	seen := map[string]int{strings.Join(texts, "\x00"): 1}
+	for depth := range 2 {
+		var next []*atom
+		for _, a := range level {
+			f.offers.list = f.offers.list[:0]
+			results := f.resultsOf(source)
+			if depth == 0 {
+				f.offers.mends()
+				f.offers.forms(a.outs, results)
+			}
+			f.offers.takes(a.outs, results, depth == 0)
+			f.offers.selections(a.outs, results)
+			for i := range f.offers.list {
+				b := f.extend(a, &f.offers.list[i])
+				if b == nil {
+					continue
+				}
+				key := strings.Join(b.outs, "\x00")
+				if seen[key] < maxMembers {
+					seen[key]++
+					next = append(next, b)
+				}
+			}
+		}
+		slices.SortStableFunc(next, func(a, b *atom) int { return cmp.Compare(a.cost, b.cost) })
+		for _, b := range next {
+			f.finish(b)
+		}
+		level = next[:min(len(next), maxNodes)]
+	}
+}
+
+func (f *finder) severalColumns() bool {
+	return slices.ContainsFunc(f.Sources, func(s Source) bool { return s.Column != f.Sources[0].Column })
+}
+
+// resultsOf returns the results of the examples in which a source is not blank.
+func (f *finder) resultsOf(source int) (results []string) {
+	for _, e := range f.shown {
+		if e.Texts[source] != "" {
+			results = append(results, e.Result)
+		}
+	}
+	return results
+}
+
+// extend takes the texts of a chain through one more step; nil where it fails, leaves nothing, or changes nothing.
+func (f *finder) extend(a *atom, o *offered) *atom {
+	outs := make([]string, len(a.outs))
+	changed := false
+	for i, t := range a.outs {
+		out, why := o.Step.Apply(t)
+		if why != reason.None || out == "" {
+			return nil
+		}
+		outs[i] = out
+		changed = changed || out != t
+	}
+	if !changed && !o.idle {
+		return nil
+	}
+	cost := a.cost + o.cost
+	if len(a.Chain) > 0 {
+		cost += costStep
+	}
+	b := &atom{Piece{Source: a.Source, Chain: append(slices.Clip(slices.Clone(a.Chain)), *o.Named), first: a.first, cost: cost}, outs}
+	if b.first == nil {
+		b.first = o.Named
+	}
+	return b
+}
+
+// finish keeps a chain as a piece of results, if it may be one, as it is or after one more step.
+func (f *finder) finish(a *atom) {
+	f.keep(a)
+	f.offers.list = f.offers.list[:0]
+	f.offers.finishes(a.outs, f.resultsOf(a.Source))
+	if f.Sources[a.Source].Read != nil {
+		f.offers.months(a.outs, f.results)
+	}
+	for i := range f.offers.list {
+		if b := f.extend(a, &f.offers.list[i]); b != nil {
+			f.keep(b)
+		}
+	}
+}
+
+// keep adds a chain to its class if what it makes stands in the results.
+func (f *finder) keep(a *atom) {
+	i := 0
+	outs := make([]string, len(f.shown))
+	for j, e := range f.shown {
+		if e.Texts[a.Source] == "" {
+			continue
+		}
+		if !strings.Contains(e.Result, a.outs[i]) {
+			return
+		}
+		outs[j] = a.outs[i]
+		i++
+	}
+	key := strings.Join(outs, "\x00")
+	c := f.classes[key]
+	if c == nil {
+		c = &atomClass{outs: outs}
+		f.classes[key] = c
+		f.order = append(f.order, c)
+	}
+	at, _ := slices.BinarySearchFunc(c.members, a.cost, func(m *atom, cost float64) int {
+		if m.cost <= cost {
+			return -1
+		}
+		return 1
+	})
+	if at < maxMembers {
+		c.members = slices.Insert(c.members, at, a)
+		c.members = c.members[:min(len(c.members), maxMembers)]
+	}
+}
+
+// months offers names in place of the numbers of months.
+func (o *offers) months(texts, results []string) {
+	if slices.ContainsFunc(texts, func(t string) bool { return len(t) != 2 || t < "01" || t > "12" }) {
+		return
+	}
+	for _, short := range []bool{false, true} {
+		list := args{}
+		for m := time.January; m <= time.December; m++ {
+			name := m.String()
+			if short {
+				name = name[:3]
+			}
+			list[string('0'+rune(m/10))+string('0'+rune(m%10))] = name
+		}
+		o.add(costMonth, "substitute", args{"list": list})
+	}
+}
+
+// way is a way through the results: the classes and constants that they are made of so far.
+type way struct {
+	at    []int // how far each of the results is made
+	cost  float64
+	edge  edge
+	from  *way
+	parts int
+}
+
+// edge is a class, or a constant where there is none.
+type edge struct {
+	class *atomClass
+	text  string
+	cost  float64
+}
+
+type ways []*way
+
+func (w ways) Len() int           { return len(w) }
+func (w ways) Less(i, j int) bool { return w[i].cost < w[j].cost }
+func (w ways) Swap(i, j int)      { w[i], w[j] = w[j], w[i] }
+func (w *ways) Push(x any)        { *w = append(*w, x.(*way)) }
+func (w *ways) Pop() any {
+	last := (*w)[len(*w)-1]
+	*w = (*w)[:len(*w)-1]
+	return last
+}
+
+// compose finds the cheapest ways to make the results of classes and constants, and the rules of each.
+func (f *finder) compose() []*Rule {
+	open := ways{{at: make([]int, len(f.results))}}
+	var rules []*Rule
+	found := 0
+	best := 0.0
+	for n := 0; len(open) > 0 && n < maxSearched && found < maxWays; n++ {
+		w := heap.Pop(&open).(*way)
+		if found > 0 && w.cost > best+costSpread {
+			break
+		}
+		if f.ends(w) {
+			if made := f.rulesOf(w); len(made) > 0 {
+				if found == 0 {
+					best = w.cost
+				}
+				rules = append(rules, made...)
+				found++
+			}
+			continue
+		}
+		if w.parts == maxPieces {
+			continue
+		}
+		f.each(w, func(e edge) {
+			next := &way{at: slices.Clone(w.at), cost: w.cost + e.cost, edge: e, from: w, parts: w.parts + 1}
+			for i := range next.at {
+				if e.class != nil {
+					next.at[i] += len(e.class.outs[i])
+				} else {
+					next.at[i] += len(e.text)
+				}
+			}
+			heap.Push(&open, next)
+		})
+	}
+	slices.SortStableFunc(rules, func(a, b *Rule) int { return cmp.Compare(a.Cost, b.Cost) })
+	return rules
+}
+
+// costSpread is how much more than the cheapest a rule may cost.
+const costSpread = 12
+
+func (f *finder) ends(w *way) bool {
+	for i, at := range w.at {
+		if at != len(f.results[i]) {
+			return false
+		}
+	}
+	return true
+}
+
+// each calls a function with what may come next on a way.
+func (f *finder) each(w *way, visit func(edge)) {
+	variable := false
+	for v := w; v.from != nil; v = v.from {
+		variable = variable || v.edge.class != nil
+	}
+	for _, c := range f.order {
+		fits := true
+		for i, out := range c.outs {
+			if !strings.HasPrefix(f.results[i][w.at[i]:], out) {
+				fits = false
+				break
+			}
+		}
+		if fits {
+			cost := c.members[0].cost
+			if variable {
+				cost += costPiece
+			}
+			visit(edge{class: c, cost: cost})
+		}
+	}
+	if w.from != nil && w.edge.class == nil {
+		return // two constants are one
+	}
+	common := f.results[0][w.at[0]:]
+	for i, r := range f.results[1:] {
+		common = commonPrefix(common, r[w.at[i+1]:])
+	}
+	n := 0
+	for i := range common { // constants end where characters do
+		if i > 0 {
+			visit(edge{text: common[:i], cost: f.costOf(common[:i])})
+		}
+		if n++; n > maxConstants {
+			return
+		}
+	}
+	if common != "" && f.wholeCharacters(w, len(common)) {
+		visit(edge{text: common, cost: f.costOf(common)})
+	}
+}
+
+// wholeCharacters reports whether a constant of that many bytes ends where characters do in all results.
+func (f *finder) wholeCharacters(w *way, n int) bool {
+	for i, r := range f.results {
+		if end := w.at[i] + n; end < len(r) && r[end]&0xc0 == 0x80 {
+			return false
+		}
+	}
+	return true
+}
+
+func commonPrefix(a, b string) string {
+	n := 0
+	for n < min(len(a), len(b)) && a[n] == b[n] {
+		n++
+	}
+	return a[:n]
+}
+
+// costOf is what it costs to say a constant: more where it has letters or digits, and more yet where they stand in the cells,
+// of which they likely come.
+func (f *finder) costOf(text string) float64 {
+	cost := 0.4
+	lettered := false
+	for _, r := range runsOf(text) {
+		n := float64(len([]rune(r.text)))
+		switch r.class {
+		case letter:
+			cost += costLetter * min(n, 6)
+			lettered = true
+		case digit:
+			cost += costDigit * n
+			lettered = true
+		default:
+			cost += costMark1 * min(n, 3)
+		}
+	}
+	if lettered && strings.Contains(f.texts, strings.ToLower(text)) {
+		cost += costSeen
+	}
+	return cost
+}
+
+// rulesOf returns the rules of a way: every choice of members of its classes, the cheapest first.
+func (f *finder) rulesOf(w *way) []*Rule {
+	var edges []edge
+	for v := w; v.from != nil; v = v.from {
+		edges = append(edges, v.edge)
+	}
+	slices.Reverse(edges)
+	rules := []*Rule{{}}
+	for _, e := range edges {
+		var next []*Rule
+		for _, r := range rules {
+			if e.class == nil {
+				next = append(next, r.with(&Piece{Text: e.text}, e.cost))
+				continue
+			}
+			for _, m := range e.class.members {
+				cost := m.cost
+				if len(r.variable()) > 0 {
+					cost += costPiece
+				}
+				if r.continues(&m.Piece) {
+					cost += costTwice
+				}
+				next = append(next, r.with(&m.Piece, cost))
+			}
+		}
+		slices.SortStableFunc(next, func(a, b *Rule) int { return cmp.Compare(a.Cost, b.Cost) })
+		rules = next[:min(len(next), 150)]
+	}
+	for _, r := range rules {
+		columns := map[string]bool{}
+		for _, p := range r.variable() {
+			columns[f.Sources[p.Source].Column] = true
+		}
+		if len(columns) == 0 {
+			return nil // a constant for all cells is no rule
+		}
+		r.Several = len(columns) > 1
+		r.Cost += costColumn * float64(len(columns)-1)
+	}
+	return rules
+}
+
+func (r *Rule) with(p *Piece, cost float64) *Rule {
+	return &Rule{Pieces: append(slices.Clip(slices.Clone(r.Pieces)), p), Cost: r.Cost + cost}
+}
+
+// continues reports whether a piece would go on with the same part of a source that the piece before it is of: such a rule
+// takes a run apart only to put it together again.
+func (r *Rule) continues(p *Piece) bool {
+	if len(r.Pieces) == 0 {
+		return false
+	}
+	last := r.Pieces[len(r.Pieces)-1]
+	return last.Text == "" && last.Source == p.Source && p.first != nil && last.first == p.first
+}
+
+// readOnly reports whether a rule only reads a column, so that its result has that type.
+func (r *Rule) readOnly(sources []Source) (*plan.Column, bool) {
+	if len(r.Pieces) != 1 || r.Pieces[0].Text != "" || len(r.Pieces[0].Chain) > 0 {
+		return nil, false
+	}
+	s := &sources[r.Pieces[0].Source]
+	return s.Read, s.Read != nil && s.Digits == 0
+}

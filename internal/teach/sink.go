@@ -1,0 +1,400 @@
+package teach
+
+import (
+	"cmp"
+	"encoding/binary"
+	"slices"
+	"sync"
+
+	"github.com/zeebo/xxh3"
+
+	"junvo/internal/table"
+)
+
+// Bounds of the rows that stand for all others while rules are sought: of each outline the first one and some more, and
+// where there are too many outlines, of each shape one. Those of one outline are chosen by a hash of their texts, so that they
+// are of all sorts, wherever they stand.
+const (
+	MostSamples = 2000
+	mostShapes  = 1000
+	mostAlike   = 16 // rows of one outline
+	mostGroups  = 300
+)
+
+// blocks is what both sinks of this package have in common: what workers find in blocks, until it is brought together in
+// their order. What is handed from one to the other is its number.
+type blocks[T any] struct {
+	table.Discard
+	mu   sync.Mutex
+	made map[uint64]T
+	next uint64
+	rows int64 // that came before
+}
+
+func (b *blocks[T]) put(dst []byte, found T) []byte {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	if b.made == nil {
+		b.made = map[uint64]T{}
+	}
+	b.next++
+	b.made[b.next] = found
+	return binary.AppendUvarint(dst, b.next)
+}
+
+func (b *blocks[T]) get(encoded []byte) T {
+	n, _ := binary.Uvarint(encoded)
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	found := b.made[n]
+	delete(b.made, n)
+	return found
+}
+
+// each calls a function with the texts of every row that goes out; they are good until it returns.
+func each(rows *table.Rows, sources int, visit func(row int, texts [][]byte)) {
+	texts := make([][]byte, sources)
+	for row := range rows.Count {
+		if rows.Out != nil && !rows.Out[row] {
+			continue
+		}
+		for i := range texts {
+			texts[i] = rows.Cells[i].At(row)
+		}
+		visit(row, texts)
+	}
+}
+
+func ownTexts(texts [][]byte) []string {
+	own := make([]string, len(texts))
+	for i, t := range texts {
+		own[i] = string(t)
+	}
+	return own
+}
+
+// Collector is a sink that keeps rows that stand for others. It takes the columns of [Collecting].
+type Collector struct {
+	blocks[[]*alike]
+	Sources []Source
+	Rows    map[int64]bool // that are kept whatever they are
+
+	Asked    map[int64][]string // the texts of the rows that are asked for
+	outlines map[string]*alike
+	order    []*alike // as they were found
+	shapes   map[string]bool
+}
+
+// alike is rows of one outline.
+type alike struct {
+	cells int64
+	first Sample
+	more  []hashed // by their hashes, the smallest first
+}
+
+type hashed struct {
+	hash uint64
+	Sample
+}
+
+// wants reports whether a row of a hash is to be kept.
+func (a *alike) wants(hash uint64) bool {
+	return len(a.more) < mostAlike || hash < a.more[len(a.more)-1].hash
+}
+
+func (a *alike) add(h hashed) {
+	at, have := slices.BinarySearchFunc(a.more, h.hash, func(m hashed, hash uint64) int { return cmp.Compare(m.hash, hash) })
+	if have || at == mostAlike {
+		return
+	}
+	a.more = slices.Insert(a.more, at, h)
+	a.more = a.more[:min(len(a.more), mostAlike)]
+}
+
+// Samples returns the rows that are kept: the first ones of all outlines, and as many others as there is room for.
+func (c *Collector) Samples() (list []Sample) {
+	of := make([]int, 0, MostSamples) // which outline each is of
+	taken := make([]float64, len(c.order))
+	add := func(i int, s Sample) {
+		list, of = append(list, s), append(of, i)
+		taken[i]++
+	}
+	for i, a := range c.order {
+		add(i, a.first)
+	}
+	for n := 0; n < mostAlike && len(list) < MostSamples; n++ {
+		for i, a := range c.order {
+			if n < len(a.more) && a.more[n].Row != a.first.Row && len(list) < MostSamples {
+				add(i, a.more[n].Sample)
+			}
+		}
+	}
+	for n, i := range of {
+		list[n].Cells = float64(c.order[i].cells) / taken[i]
+	}
+	return list
+}
+
+// appendOutline appends an outline: a text whose digits are one class.
+func appendOutline(dst, text []byte) []byte {
+	for _, c := range text {
+		if c >= '0' && c <= '9' {
+			c = '0'
+		}
+		dst = append(dst, c)
+	}
+	return append(dst, 0)
+}
+
+func (c *Collector) outline(dst []byte, texts [][]byte) []byte {
+	for i, t := range texts {
+		if c.Sources[i].Read == nil {
+			dst = appendOutline(dst, t)
+		}
+	}
+	return dst
+}
+
+func (c *Collector) keyOf(texts []string) string {
+	var raw [][]byte
+	for _, t := range texts {
+		raw = append(raw, []byte(t))
+	}
+	return string(c.outline(nil, raw))
+}
+
+func hashOf(texts [][]byte) (hash uint64) {
+	for _, t := range texts {
+		hash = hash*0x9e3779b97f4a7c15 + xxh3.Hash(t)
+	}
+	return hash
+}
+
+// Encode finds the rows of a block that are unlike others in it.
+func (c *Collector) Encode(dst []byte, rows *table.Rows) []byte {
+	var found []*alike
+	seen := map[string]*alike{}
+	shapes := map[string]bool{}
+	var key []byte
+	each(rows, len(c.Sources), func(row int, texts [][]byte) {
+		key = c.outline(key[:0], texts)
+		hash := hashOf(texts)
+		if a := seen[string(key)]; a != nil {
+			a.cells++
+			if a.wants(hash) {
+				a.add(hashed{hash, Sample{Row: int64(row), Texts: ownTexts(texts)}})
+			}
+			return
+		}
+		own := ownTexts(texts)
+		if len(seen) >= MostSamples {
+			s := shapeOf(c.Sources, own)
+			if shapes[s] || len(shapes) >= mostShapes {
+				return
+			}
+			shapes[s] = true
+		}
+		one := Sample{Row: int64(row), Texts: own}
+		a := &alike{cells: 1, first: one, more: []hashed{{hash, one}}}
+		seen[string(key)] = a
+		found = append(found, a)
+	})
+	return c.put(dst, found)
+}
+
+// Write adds what was found in a block.
+func (c *Collector) Write(encoded []byte, rows *table.Rows) error {
+	if c.outlines == nil {
+		c.outlines, c.shapes, c.Asked = map[string]*alike{}, map[string]bool{}, map[int64][]string{}
+	}
+	for _, a := range c.get(encoded) {
+		a.first.Row += c.rows + 1
+		for i := range a.more {
+			a.more[i].Row += c.rows + 1
+		}
+		key := c.keyOf(a.first.Texts)
+		if have := c.outlines[key]; have != nil {
+			have.cells += a.cells
+			for _, m := range a.more {
+				have.add(m)
+			}
+			continue
+		}
+		shape := shapeOf(c.Sources, a.first.Texts)
+		if len(c.order) >= MostSamples && (c.shapes[shape] || len(c.shapes) >= mostShapes) {
+			continue
+		}
+		c.outlines[key], c.shapes[shape] = a, true
+		c.order = append(c.order, a)
+	}
+	for row := range c.Rows {
+		if at := row - c.rows - 1; at >= 0 && at < int64(rows.Count) && (rows.Out == nil || rows.Out[at]) {
+			each(rows, len(c.Sources), func(r int, texts [][]byte) {
+				if int64(r) == at {
+					c.Asked[row] = ownTexts(texts)
+				}
+			})
+		}
+	}
+	c.rows += int64(rows.Count)
+	return nil
+}
+
+// Counter is a sink that takes all rows through rules, counts what comes out, and keeps where the rules disagree, or where
+// none of them has an answer.
+type Counter struct {
+	blocks[*counted]
+	Sources []Source
+	Rules   []*Judged
+
+	Cells  int64
+	Groups []*Group
+	More   int64 // rows in which rules disagree and that are in no group, because there are too many of those
+	at     map[string]*Group
+	idle   sync.Pool // of *runner
+}
+
+// counted is what was counted in a block.
+type counted struct {
+	cells   int64
+	answers [][numOutcomes]int64
+	groups  []*Group
+	more    int64
+}
+
+// runner takes rows through rules; equal rows that stand near one another but once.
+type runner struct {
+	rules  []*Judged
+	pieces []*Piece
+	of     []pieceResult
+	join   []func(n int) pieceResult // for each rule, what its pieces have made
+	outs   []outcome
+	known  map[string][]outcome
+}
+
+// mostKnown is how many different rows a runner remembers.
+const mostKnown = 4096
+
+func newRunner(rules []*Judged) *runner {
+	r := &runner{rules: rules, outs: make([]outcome, len(rules)), known: map[string][]outcome{}}
+	index := map[*Piece]int{}
+	for _, rule := range rules {
+		at := make([]int, len(rule.Pieces))
+		for n, p := range rule.Pieces {
+			i, ok := index[p]
+			if !ok {
+				i = len(r.pieces)
+				index[p] = i
+				r.pieces = append(r.pieces, p)
+			}
+			at[n] = i
+		}
+		r.join = append(r.join, func(n int) pieceResult { return r.of[at[n]] })
+	}
+	r.of = make([]pieceResult, len(r.pieces))
+	return r
+}
+
+func (r *runner) run(texts []string) []outcome {
+	for i, p := range r.pieces {
+		r.of[i] = p.apply(texts)
+	}
+	for i, rule := range r.rules {
+		text, of := rule.join(r.join[i])
+		r.outs[i] = outcome{text, of}
+	}
+	return r.outs
+}
+
+// Encode takes the rows of a block through the rules.
+func (c *Counter) Encode(dst []byte, rows *table.Rows) []byte {
+	r, ok := c.idle.Get().(*runner)
+	if !ok {
+		r = newRunner(c.Rules)
+	}
+	defer c.idle.Put(r)
+	found := &counted{answers: make([][numOutcomes]int64, len(c.Rules))}
+	groups := map[string]*Group{}
+	var key []byte
+	each(rows, len(c.Sources), func(row int, texts [][]byte) {
+		found.cells++
+		key = key[:0]
+		for _, t := range texts {
+			key = append(append(key, t...), 0)
+		}
+		outs, known := r.known[string(key)]
+		var own []string
+		if !known {
+			own = ownTexts(texts)
+			outs = r.run(own)
+			if len(r.known) < mostKnown {
+				r.known[string(key)] = slices.Clone(outs)
+			}
+		}
+		for i := range outs {
+			found.answers[i][outs[i].of]++
+		}
+		if own == nil {
+			own = ownTexts(texts)
+		}
+		if c.settled(own, outs) {
+			return
+		}
+		g := &Group{Shape: shapeOf(c.Sources, own), Row: int64(row), Texts: own, Cells: 1, outs: outs}
+		k := g.key()
+		have := groups[k]
+		switch {
+		case have != nil:
+			have.Cells++
+		case len(groups) < mostGroups:
+			g.outs = slices.Clone(outs)
+			groups[k] = g
+			found.groups = append(found.groups, g)
+		default:
+			found.more++
+		}
+	})
+	return c.put(dst, found)
+}
+
+// settled reports whether there is nothing to ask about a row: all rules give the same result, or its cells are blank.
+func (c *Counter) settled(texts []string, outs []outcome) bool {
+	first := outs[0]
+	for i := range outs {
+		if outs[i].text != first.text {
+			return false
+		}
+	}
+	return first.of == Answered || c.Rules[0].Without || blankFor(c.Rules[0].Rule, texts)
+}
+
+// Write adds what was counted in a block.
+func (c *Counter) Write(encoded []byte, rows *table.Rows) error {
+	found := c.get(encoded)
+	c.Cells += found.cells
+	for i := range found.answers {
+		for of, n := range found.answers[i] {
+			c.Rules[i].Answers[of] += n
+		}
+	}
+	if c.at == nil {
+		c.at = map[string]*Group{}
+	}
+	for _, g := range found.groups {
+		g.Row += c.rows + 1
+		k := g.key()
+		have := c.at[k]
+		switch {
+		case have != nil:
+			have.Cells += g.Cells
+		case len(c.Groups) < mostGroups:
+			c.at[k] = g
+			c.Groups = append(c.Groups, g)
+		default:
+			c.More += g.Cells
+		}
+	}
+	c.More += found.more
+	c.rows += int64(rows.Count)
+	return nil
+}
