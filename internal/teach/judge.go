@@ -2,11 +2,11 @@ package teach
 
 import (
 	"cmp"
-	"fmt"
 	"hash/maphash"
 	"math"
 	"slices"
 	"strings"
+	"unsafe"
 
 	"junvo/internal/character"
 	"junvo/internal/step"
@@ -42,12 +42,6 @@ type Judged struct {
 	score   float64
 }
 
-// outcome is what a rule does with a row.
-type outcome struct {
-	text string
-	of   Outcome
-}
-
 // margin is by how much a rule may be worse than the best one and still be one of those that may be meant.
 const margin = 7.0
 
@@ -58,7 +52,7 @@ const mostJudged = 250
 // same to all samples are one.
 func (t *Task) Judge(rules []*Rule, samples []Sample) []*Judged {
 	rules = rules[:min(len(rules), mostJudged)]
-	j := &judge{task: t, samples: samples, pieces: map[*Piece][]pieceResult{}, tidied: map[*Piece]*Piece{}}
+	j := &judge{task: t, samples: samples, pieces: map[*Piece][]outcome{}, tidied: map[*Piece]*Piece{}}
 	j.always = [3]uint64{1 << space, math.MaxUint64, math.MaxUint64}
 	for i := range t.Examples {
 		if e := &t.Examples[i]; !e.None() {
@@ -99,7 +93,7 @@ func (t *Task) Judge(rules []*Rule, samples []Sample) []*Judged {
 type judge struct {
 	task    *Task
 	samples []Sample
-	pieces  map[*Piece][]pieceResult // what each makes of the samples
+	pieces  map[*Piece][]outcome // what each makes of the samples
 	tidied  map[*Piece]*Piece
 	made    [3]uint64 // what the results of the examples are made of
 	always  [3]uint64 // the marks and spaces that all of them have
@@ -108,10 +102,10 @@ type judge struct {
 func merge(a, b [3]uint64) [3]uint64 { return [3]uint64{a[0] | b[0], a[1] | b[1], a[2] | b[2]} }
 
 // of returns what a piece makes of all samples.
-func (j *judge) of(p *Piece) []pieceResult {
+func (j *judge) of(p *Piece) []outcome {
 	have, ok := j.pieces[p]
 	if !ok {
-		have = make([]pieceResult, len(j.samples))
+		have = make([]outcome, len(j.samples))
 		for i := range j.samples {
 			have[i] = p.apply(j.samples[i].Texts)
 		}
@@ -168,7 +162,7 @@ func (j *judge) tidyPiece(p *Piece) *Piece {
 
 // judge holds one rule against the samples.
 func (j *judge) judge(r *Rule) *Judged {
-	pieces := make([][]pieceResult, len(r.Pieces))
+	pieces := make([][]outcome, len(r.Pieces))
 	for i, p := range r.Pieces {
 		if p.Text == "" {
 			pieces[i] = j.of(p)
@@ -177,20 +171,20 @@ func (j *judge) judge(r *Rule) *Judged {
 	one := &Judged{Rule: r, outs: make([]outcome, len(j.samples))}
 	var cells, failed, strange float64
 	for s := range j.samples {
-		out, of := r.join(func(i int) pieceResult {
+		out, _ := r.join(func(i int) outcome {
 			if pieces[i] == nil {
-				return pieceResult{text: r.Pieces[i].Text}
+				return outcome{text: r.Pieces[i].Text}
 			}
 			return pieces[i][s]
-		})
-		one.outs[s] = outcome{out, of}
+		}, nil)
+		one.outs[s] = out
 		if blankFor(r, j.samples[s].Texts) {
 			continue
 		}
 		n := j.samples[s].Cells
 		cells += n
-		switch k := kinds(out); {
-		case of != Answered:
+		switch k := kinds(out.text); {
+		case out.of != Answered:
 			failed += n
 		case merge(k, j.made) != j.made || merge(k, j.always) != k:
 			strange += n
@@ -294,12 +288,19 @@ func Order(groups []*Group, rules []*Judged) {
 	})
 }
 
-func (g *Group) key() string {
-	var b strings.Builder
-	b.WriteString(g.Shape)
-	for i, o := range g.outs { // which rules agree
-		first := slices.IndexFunc(g.outs, func(p outcome) bool { return p == o })
-		fmt.Fprintf(&b, " %d", min(first, i))
+// groupKey appends what the rows of a group have in common: their shape, and which rules agree.
+func groupKey(dst []byte, sources []Source, texts []string, outs []outcome) []byte {
+	for i, s := range sources {
+		if s.Read == nil {
+			dst = append(character.AppendShape(dst, unsafe.Slice(unsafe.StringData(texts[i]), len(texts[i]))), 0)
+		}
 	}
-	return b.String()
+	for i := range outs {
+		first := 0
+		for outs[first].text != outs[i].text {
+			first++
+		}
+		dst = append(dst, byte(first))
+	}
+	return dst
 }

@@ -135,6 +135,6 @@ func (t *Task) confirm(rules []*Judged, samples []Sample, cells int64) []*Group 
 		return nil
 	}
 	g := &Group{Shape: shapeOf(t.Sources, chosen.Texts), Row: chosen.Row, Texts: chosen.Texts, Cells: cells, Confirms: true}
-	g.outs = newRunner(rules).run(chosen.Texts)
+	g.outs = ownOutcomes(newRunner(rules).run(chosen.Texts))
 	return []*Group{g}
 }

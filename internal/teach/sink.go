@@ -4,7 +4,9 @@ import (
 	"cmp"
 	"encoding/binary"
 	"slices"
+	"strings"
 	"sync"
+	"unsafe"
 
 	"github.com/zeebo/xxh3"
 
@@ -51,24 +53,34 @@ func (b *blocks[T]) get(encoded []byte) T {
 	return found
 }
 
-// each calls a function with the texts of every row that goes out; they are good until it returns.
-func each(rows *table.Rows, sources int, visit func(row int, texts [][]byte)) {
-	texts := make([][]byte, sources)
+// each calls a function with the texts of every row that goes out. They are those of the block itself, and good until it
+// is used again: who keeps one takes a copy.
+func each(rows *table.Rows, sources int, visit func(row int, texts []string)) {
+	texts := make([]string, sources)
 	for row := range rows.Count {
 		if rows.Out != nil && !rows.Out[row] {
 			continue
 		}
 		for i := range texts {
-			texts[i] = rows.Cells[i].At(row)
+			text := rows.Cells[i].At(row)
+			texts[i] = unsafe.String(unsafe.SliceData(text), len(text))
 		}
 		visit(row, texts)
 	}
 }
 
-func ownTexts(texts [][]byte) []string {
+func ownTexts(texts []string) []string {
 	own := make([]string, len(texts))
 	for i, t := range texts {
-		own[i] = string(t)
+		own[i] = strings.Clone(t)
+	}
+	return own
+}
+
+func ownOutcomes(outs []outcome) []outcome {
+	own := slices.Clone(outs)
+	for i := range own {
+		own[i].text = strings.Clone(own[i].text)
 	}
 	return own
 }
@@ -136,8 +148,9 @@ func (c *Collector) Samples() (list []Sample) {
 }
 
 // appendOutline appends an outline: a text whose digits are one class.
-func appendOutline(dst, text []byte) []byte {
-	for _, c := range text {
+func appendOutline(dst []byte, text string) []byte {
+	for i := range len(text) {
+		c := text[i]
 		if c >= '0' && c <= '9' {
 			c = '0'
 		}
@@ -146,7 +159,7 @@ func appendOutline(dst, text []byte) []byte {
 	return append(dst, 0)
 }
 
-func (c *Collector) outline(dst []byte, texts [][]byte) []byte {
+func (c *Collector) outline(dst []byte, texts []string) []byte {
 	for i, t := range texts {
 		if c.Sources[i].Read == nil {
 			dst = appendOutline(dst, t)
@@ -155,17 +168,9 @@ func (c *Collector) outline(dst []byte, texts [][]byte) []byte {
 	return dst
 }
 
-func (c *Collector) keyOf(texts []string) string {
-	var raw [][]byte
+func hashOf(texts []string) (hash uint64) {
 	for _, t := range texts {
-		raw = append(raw, []byte(t))
-	}
-	return string(c.outline(nil, raw))
-}
-
-func hashOf(texts [][]byte) (hash uint64) {
-	for _, t := range texts {
-		hash = hash*0x9e3779b97f4a7c15 + xxh3.Hash(t)
+		hash = hash*0x9e3779b97f4a7c15 + xxh3.HashString(t)
 	}
 	return hash
 }
@@ -176,7 +181,7 @@ func (c *Collector) Encode(dst []byte, rows *table.Rows) []byte {
 	seen := map[string]*alike{}
 	shapes := map[string]bool{}
 	var key []byte
-	each(rows, len(c.Sources), func(row int, texts [][]byte) {
+	each(rows, len(c.Sources), func(row int, texts []string) {
 		key = c.outline(key[:0], texts)
 		hash := hashOf(texts)
 		if a := seen[string(key)]; a != nil {
@@ -212,7 +217,7 @@ func (c *Collector) Write(encoded []byte, rows *table.Rows) error {
 		for i := range a.more {
 			a.more[i].Row += c.rows + 1
 		}
-		key := c.keyOf(a.first.Texts)
+		key := string(c.outline(nil, a.first.Texts))
 		if have := c.outlines[key]; have != nil {
 			have.cells += a.cells
 			for _, m := range a.more {
@@ -229,7 +234,7 @@ func (c *Collector) Write(encoded []byte, rows *table.Rows) error {
 	}
 	for row := range c.Rows {
 		if at := row - c.rows - 1; at >= 0 && at < int64(rows.Count) && (rows.Out == nil || rows.Out[at]) {
-			each(rows, len(c.Sources), func(r int, texts [][]byte) {
+			each(rows, len(c.Sources), func(r int, texts []string) {
 				if int64(r) == at {
 					c.Asked[row] = ownTexts(texts)
 				}
@@ -266,9 +271,10 @@ type counted struct {
 type runner struct {
 	rules  []*Judged
 	pieces []*Piece
-	of     []pieceResult
-	join   []func(n int) pieceResult // for each rule, what its pieces have made
-	outs   []outcome
+	of     []outcome
+	join   []func(n int) outcome // for each rule, what its pieces have made
+	outs   []outcome             // which are good until the next row
+	buffer []byte                // in which some of their texts stand
 	known  map[string][]outcome
 }
 
@@ -289,9 +295,9 @@ func newRunner(rules []*Judged) *runner {
 			}
 			at[n] = i
 		}
-		r.join = append(r.join, func(n int) pieceResult { return r.of[at[n]] })
+		r.join = append(r.join, func(n int) outcome { return r.of[at[n]] })
 	}
-	r.of = make([]pieceResult, len(r.pieces))
+	r.of = make([]outcome, len(r.pieces))
 	return r
 }
 
@@ -299,9 +305,9 @@ func (r *runner) run(texts []string) []outcome {
 	for i, p := range r.pieces {
 		r.of[i] = p.apply(texts)
 	}
+	r.buffer = r.buffer[:0]
 	for i, rule := range r.rules {
-		text, of := rule.join(r.join[i])
-		r.outs[i] = outcome{text, of}
+		r.outs[i], r.buffer = rule.join(r.join[i], r.buffer)
 	}
 	return r.outs
 }
@@ -316,39 +322,31 @@ func (c *Counter) Encode(dst []byte, rows *table.Rows) []byte {
 	found := &counted{answers: make([][numOutcomes]int64, len(c.Rules))}
 	groups := map[string]*Group{}
 	var key []byte
-	each(rows, len(c.Sources), func(row int, texts [][]byte) {
+	each(rows, len(c.Sources), func(row int, texts []string) {
 		found.cells++
 		key = key[:0]
 		for _, t := range texts {
 			key = append(append(key, t...), 0)
 		}
 		outs, known := r.known[string(key)]
-		var own []string
 		if !known {
-			own = ownTexts(texts)
-			outs = r.run(own)
-			if len(r.known) < mostKnown {
-				r.known[string(key)] = slices.Clone(outs)
+			if outs = r.run(texts); len(r.known) < mostKnown {
+				r.known[string(key)] = ownOutcomes(outs)
 			}
 		}
 		for i := range outs {
 			found.answers[i][outs[i].of]++
 		}
-		if own == nil {
-			own = ownTexts(texts)
-		}
-		if c.settled(own, outs) {
+		if c.settled(texts, outs) {
 			return
 		}
-		g := &Group{Shape: shapeOf(c.Sources, own), Row: int64(row), Texts: own, Cells: 1, outs: outs}
-		k := g.key()
-		have := groups[k]
-		switch {
+		key = groupKey(key[:0], c.Sources, texts, outs)
+		switch have := groups[string(key)]; {
 		case have != nil:
 			have.Cells++
 		case len(groups) < mostGroups:
-			g.outs = slices.Clone(outs)
-			groups[k] = g
+			g := &Group{Shape: shapeOf(c.Sources, texts), Row: int64(row), Texts: ownTexts(texts), Cells: 1, outs: ownOutcomes(outs)}
+			groups[string(key)] = g
 			found.groups = append(found.groups, g)
 		default:
 			found.more++
@@ -382,7 +380,7 @@ func (c *Counter) Write(encoded []byte, rows *table.Rows) error {
 	}
 	for _, g := range found.groups {
 		g.Row += c.rows + 1
-		k := g.key()
+		k := string(groupKey(nil, c.Sources, g.Texts, g.outs))
 		have := c.at[k]
 		switch {
 		case have != nil:

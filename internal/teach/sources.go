@@ -113,7 +113,7 @@ type taken struct {
 }
 
 func (t *taken) Write(_ []byte, rows *table.Rows) error {
-	each(rows, t.sources, func(row int, texts [][]byte) { t.texts[row] = ownTexts(texts) })
+	each(rows, t.sources, func(row int, texts []string) { t.texts[row] = ownTexts(texts) })
 	return nil
 }
 

@@ -19,7 +19,7 @@ package teach
 
 import (
 	"slices"
-	"strings"
+	"unsafe"
 
 	"junvo/internal/plan"
 	"junvo/internal/reason"
@@ -76,46 +76,47 @@ const (
 	numOutcomes
 )
 
-// piece is what has become of a piece.
-type pieceResult struct {
+// outcome is what has become of a row, or of a piece.
+type outcome struct {
 	text string
 	of   Outcome
 }
 
 // apply takes the text of a source through the steps.
-func (p *Piece) apply(texts []string) pieceResult {
+func (p *Piece) apply(texts []string) outcome {
 	if p.Text != "" {
-		return pieceResult{text: p.Text}
+		return outcome{text: p.Text}
 	}
 	text := texts[p.Source]
 	if text == "" {
-		return pieceResult{of: Left}
+		return outcome{of: Left}
 	}
 	out, _, why := p.Chain.Apply(text)
 	switch {
 	case why != reason.None:
-		return pieceResult{of: Failed}
+		return outcome{of: Failed}
 	case out == "":
-		return pieceResult{of: Left}
+		return outcome{of: Left}
 	}
-	return pieceResult{text: out}
+	return outcome{text: out}
 }
 
 // Apply returns what the rule makes of the texts of a row.
 func (r *Rule) Apply(texts []string) (string, Outcome) {
-	return r.join(func(i int) pieceResult { return r.Pieces[i].apply(texts) })
+	o, _ := r.join(func(i int) outcome { return r.Pieces[i].apply(texts) }, nil)
+	return o.text, o.of
 }
 
-// join makes the result of what has become of the pieces.
-func (r *Rule) join(of func(i int) pieceResult) (string, Outcome) {
+// join makes the result of what has become of the pieces. Its text stands in the buffer, unless it is that of the only piece.
+func (r *Rule) join(of func(i int) outcome, buffer []byte) (outcome, []byte) {
 	if len(r.Pieces) == 1 {
 		one := of(0)
 		if one.of == Failed && r.Without {
 			one.of = Left
 		}
-		return one.text, one.of
+		return one, buffer
 	}
-	var b strings.Builder
+	start := len(buffer)
 	answered, left, failed := 0, 0, false
 	pending := ""
 	for i, p := range r.Pieces {
@@ -126,11 +127,10 @@ func (r *Rule) join(of func(i int) pieceResult) (string, Outcome) {
 				pending = p.Text
 			}
 		case p.Text != "":
-			b.WriteString(p.Text)
+			buffer = append(buffer, p.Text...)
 		case one.of == Answered:
-			b.WriteString(pending)
+			buffer = append(append(buffer, pending...), one.text...)
 			pending = ""
-			b.WriteString(one.text)
 			answered++
 		case one.of == Left:
 			left++
@@ -140,11 +140,12 @@ func (r *Rule) join(of func(i int) pieceResult) (string, Outcome) {
 	}
 	switch {
 	case failed && !r.Without, left > 0 && r.Several && !r.Blanks && !r.Without:
-		return "", Failed
+		return outcome{of: Failed}, buffer[:start]
 	case failed, answered == 0, left > 0 && !r.Blanks:
-		return "", Left
+		return outcome{of: Left}, buffer[:start]
 	}
-	return b.String(), Answered
+	text := buffer[start:]
+	return outcome{text: unsafe.String(unsafe.SliceData(text), len(text))}, buffer
 }
 
 // variable returns the pieces that are not constant.
