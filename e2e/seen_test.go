@@ -108,5 +108,5 @@ func TestDraftOffersPrefixes(t *testing.T) {
 	out := f.run("draft", "a.csv").out
 	assert.Contains(t, out, `# a number follows "Nr. " in every cell that was looked at: to choose: steps: [{take: {after: "Nr. "}}] with to: integer or decimal`)
 	assert.NotContains(t, out, `"LOT-"`)
-	assert.Equal(t, 2, strings.Count(out, "to: text"))
+	assert.Equal(t, 2, strings.Count(out, "\n    to: text"))
 }

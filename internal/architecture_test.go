@@ -20,10 +20,10 @@ import (
 // Arrows point one way, and nothing but cmd/junvo imports cli.
 var mayImport = map[string][]string{
 	"cmd/junvo":                {"internal/cli"},
-	"internal/cli":             {"demo", "internal/character", "internal/convert", "internal/draft", "internal/expression", "internal/finding", "internal/order", "internal/plan", "internal/profile", "internal/reading", "internal/report", "internal/rowkind", "internal/show", "internal/step", "internal/table", "internal/table/delim", "internal/table/input", "internal/table/jsonlines", "internal/table/parquet", "internal/table/sqlite", "internal/table/wholefile", "internal/table/workbook", "internal/totals", "internal/value"},
-	"internal/show":            {"internal/character", "internal/convert", "internal/draft", "internal/expression", "internal/finding", "internal/plan", "internal/profile", "internal/reading", "internal/reason", "internal/rowkind", "internal/step", "internal/table", "internal/table/sqlite", "internal/totals", "internal/value"},
+	"internal/cli":             {"demo", "internal/character", "internal/convert", "internal/draft", "internal/expression", "internal/finding", "internal/order", "internal/plan", "internal/profile", "internal/reading", "internal/report", "internal/rowkind", "internal/show", "internal/step", "internal/table", "internal/table/delim", "internal/table/input", "internal/table/jsonlines", "internal/table/parquet", "internal/table/sqlite", "internal/table/wholefile", "internal/table/workbook", "internal/teach", "internal/totals", "internal/value"},
+	"internal/show":            {"internal/character", "internal/convert", "internal/draft", "internal/expression", "internal/finding", "internal/plan", "internal/profile", "internal/reading", "internal/reason", "internal/rowkind", "internal/step", "internal/table", "internal/table/sqlite", "internal/teach", "internal/totals", "internal/value"},
 	"internal/report":          {"internal/character", "internal/convert", "internal/draft", "internal/finding", "internal/plan", "internal/profile", "internal/reading", "internal/show", "internal/table", "internal/value"},
-	"internal/draft":           {"internal/character", "internal/plan", "internal/profile", "internal/reading", "internal/table", "internal/value"},
+	"internal/draft":           {"internal/character", "internal/plan", "internal/profile", "internal/reading", "internal/step", "internal/table", "internal/value"},
 	"internal/convert":         {"internal/character", "internal/order", "internal/plan", "internal/reading", "internal/reason", "internal/rowkind", "internal/step", "internal/table", "internal/value"},
 	"internal/profile":         {"internal/character", "internal/finding", "internal/reading", "internal/rowkind", "internal/table", "internal/value"},
 	"internal/step":            {"internal/character", "internal/pattern", "internal/reading", "internal/reason", "internal/table", "internal/value"},
@@ -34,6 +34,7 @@ var mayImport = map[string][]string{
 	"internal/reading":         {"internal/character", "internal/reason", "internal/value"},
 	"internal/rowkind":         {"internal/finding", "internal/reading", "internal/table", "internal/value"},
 	"internal/mutate":          {},
+	"internal/teach":           {"internal/character", "internal/convert", "internal/expression", "internal/plan", "internal/reading", "internal/reason", "internal/step", "internal/table", "internal/value"},
 	"internal/totals":          {"internal/order", "internal/table", "internal/value"},
 	"internal/pattern":         {},
 	"internal/reading/gen":     {"internal/reading"},

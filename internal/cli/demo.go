@@ -7,6 +7,8 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
+	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -77,6 +79,15 @@ func (a *app) runDemo(ctx context.Context, dir string, rows int) error {
 			[]string{"convert", source, "--plan", plan, "-o", clean},
 		},
 	}
+	if rows == demo.Rows { // others have no lots in the same rows
+		steps = slices.Insert(
+			steps, 4,
+			demoStep{"I can show it better than say it: which rule makes 2550 of row 25?", []string{"teach", source, "Remarks", "--row", "25 => 2550"}},
+			demoStep{"It is unsure about two rows. With what is right there, it has one answer for all.", []string{
+				"teach", source, "Remarks", "--row", "25 => 2550", "--row", "365 => 558", "--row", "15 =>",
+			}},
+		)
+	}
 	if rows == demo.Rows { // fewer may hold no numbers to add up
 		steps = append(steps, demoStep{"Do the totals come out?", []string{"totals", source, "--plan", plan, "--by", "Species", "--sum", "Net weight,Boxes"}})
 	}
@@ -85,7 +96,7 @@ func (a *app) runDemo(ctx context.Context, dir string, rows int) error {
 			return err
 		}
 		// The sample has cells that no one can read, so that failures are no failure here.
-		step := &app{format: "table", in: a.in, out: a.out, err: a.err}
+		step := &app{format: "table", in: strings.NewReader(""), out: a.out, err: a.err}
 		args := append([]string{"--color", a.color, "--workers", fmt.Sprint(a.workers)}, s.args...)
 		if code := step.run(ctx, args); code > exitFailures {
 			return &exitError{code, errors.New("")}

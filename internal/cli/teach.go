@@ -7,9 +7,7 @@ import (
 	"fmt"
 	"io"
 	"os"
-	"path/filepath"
 	"slices"
-	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -19,7 +17,6 @@ import (
 	"junvo/internal/profile"
 	"junvo/internal/show"
 	"junvo/internal/table"
-	"junvo/internal/table/wholefile"
 	"junvo/internal/teach"
 )
 
@@ -58,12 +55,15 @@ junvo check tells when they no longer come out.`,
   junvo teach landings.csv Skipper --example 'Petersen, Anke => A. Petersen' --into skipper --plan intake.plan.yaml
   junvo teach crew.csv --from 'First,Last' --example 'Anke | Petersen => Petersen, Anke'
   junvo teach landings.csv Remark --examples shown.csv --not 'none' --format json`,
-		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if !cmd.Flags().Changed("ask") {
 				t.ask = a.asksPerson()
 			}
-			return a.runTeach(cmd.Context(), args, &t)
+			paths, column, err := t.arguments(cmd, args)
+			if err != nil {
+				return err
+			}
+			return a.runTeach(cmd.Context(), paths, column, &t)
 		},
 	}
 	f := cmd.Flags()
@@ -100,12 +100,8 @@ type lesson struct {
 	open    bool    // questions are left
 }
 
-func (a *app) runTeach(ctx context.Context, args []string, t *teachFlags) error {
-	paths, named, err := t.arguments(args)
-	if err != nil {
-		return err
-	}
-	paths, kept, err := a.spooled(ctx, paths, t.plan)
+func (a *app) runTeach(ctx context.Context, sources []string, named string, t *teachFlags) error {
+	paths, kept, err := a.spooled(ctx, sources, t.plan)
 	if err != nil {
 		return err
 	}
@@ -123,7 +119,7 @@ func (a *app) runTeach(ctx context.Context, args []string, t *teachFlags) error 
 		if err != nil {
 			return err
 		}
-		page := l.page(t, found, args)
+		page := l.page(t, found, append(slices.Clone(sources), named))
 		if len(found.Questions) == 0 || !t.ask {
 			l.open = len(found.Questions) > 0
 			return a.endLesson(ctx, l, t, page)
@@ -140,8 +136,16 @@ func (a *app) runTeach(ctx context.Context, args []string, t *teachFlags) error 
 }
 
 // arguments takes the sources and the column apart: the column stands last, unless --from has the columns.
-func (t *teachFlags) arguments(args []string) (paths []string, column string, err error) {
-	last := args[len(args)-1]
+func (t *teachFlags) arguments(cmd *cobra.Command, args []string) (paths []string, column string, err error) {
+	if err := someSource(cmd, args[:min(len(args), 1)]); err != nil {
+		return nil, "", err
+	}
+	paths, column = args[:len(args)-1], args[len(args)-1]
+	if len(t.from) > 0 {
+		if _, err := os.Stat(column); err == nil || len(args) == 1 {
+			paths, column = args, ""
+		}
+	}
 	switch {
 	case len(t.examples)+len(t.rows) == 0 && t.file == "":
 		return nil, "", usage("show what is to come out of a cell, as in --example 'lot 88 / crate 51 => 8851'")
@@ -151,16 +155,10 @@ func (t *teachFlags) arguments(args []string) (paths []string, column string, er
 		return nil, "", usage("--into writes to the plan, which needs a file")
 	case t.ask && slices.Contains(args, "-"):
 		return nil, "", usage("standard input is one thing: the source or the answers, not both")
-	case len(t.from) > 0 && len(args) == 1:
-		return args, "", nil
-	case len(t.from) > 0:
-		if _, err := os.Stat(last); err == nil {
-			return args, "", nil
-		}
-	case len(args) == 1:
+	case len(paths) == 0:
 		return nil, "", usage("which column? As in `junvo teach %s Remark --example 'lot 88 / crate 51 => 8851'`", args[0])
 	}
-	return args[:len(args)-1], last, nil
+	return paths, column, someSource(cmd, paths)
 }
 
 // prepareLesson reads the plan, or drafts one, and finds the columns.
@@ -242,105 +240,6 @@ func (l *lesson) run(a *app) func(context.Context, table.Sink) error {
 	}
 }
 
-// cutArrow takes an example apart: what stands before the last arrow, and the result after it.
-func cutArrow(flag, text string) (before, result string, err error) {
-	at := strings.LastIndex(text, "=>")
-	if at < 0 {
-		return "", "", usage("--%s takes a text, an arrow and the result, as in 'lot 88 / crate 51 => 8851', not %q", flag, text)
-	}
-	return strings.TrimSuffix(text[:at], " "), strings.TrimSpace(text[at+2:]), nil
-}
-
-// readExamples reads all examples: of texts, of files and of rows.
-func (a *app) readExamples(ctx context.Context, l *lesson, t *teachFlags) error {
-	var cells [][]string
-	var results []string
-	add := func(flag, text, result string) error {
-		row := []string{text}
-		if len(l.columns) > 1 {
-			row = strings.Split(text, " | ")
-		}
-		if len(row) != len(l.columns) {
-			return usage("--%s %q has %s, and there are %d columns: separate them by ' | '", flag, text, profile.Counted(int64(len(row)), "text", "texts"), len(l.columns))
-		}
-		cells, results = append(cells, row), append(results, result)
-		return nil
-	}
-	for _, e := range t.examples {
-		text, result, err := cutArrow("example", e)
-		if err != nil {
-			return err
-		}
-		if err := add("example", text, result); err != nil {
-			return err
-		}
-	}
-	for _, text := range t.not {
-		if err := add("not", text, ""); err != nil {
-			return err
-		}
-	}
-	if t.file != "" {
-		records, err := readControl(t.file)
-		if err != nil {
-			return err
-		}
-		for n, r := range records[1:] {
-			if len(r) != len(l.columns)+1 {
-				return usage("%s: line %d has %d cells, and is to have %d: the texts, and the result last", filepath.Base(t.file), n+2, len(r), len(l.columns)+1)
-			}
-			cells, results = append(cells, r[:len(r)-1]), append(results, strings.TrimSpace(r[len(r)-1]))
-		}
-	}
-	texts, err := teach.Texts(ctx, l.task.Sources, l.columns, l.as, cells)
-	if err != nil {
-		return err
-	}
-	for i := range texts {
-		l.task.Examples = append(l.task.Examples, teach.Example{Texts: texts[i], Result: results[i]})
-	}
-	return a.readRows(ctx, l, t.rows)
-}
-
-// readRows reads the examples that are given by the numbers of their rows.
-func (a *app) readRows(ctx context.Context, l *lesson, rows []string) error {
-	if len(rows) == 0 {
-		return nil
-	}
-	results := map[int64]string{}
-	var order []int64
-	for _, text := range rows {
-		number, result, err := cutArrow("row", text)
-		if err != nil {
-			return err
-		}
-		row, err := strconv.ParseInt(strings.TrimSpace(number), 10, 64)
-		if err != nil || row < 1 {
-			return usage("--row takes the number of a row, from 1, an arrow and the result, as in '17 => 8851', not %q", text)
-		}
-		if was, twice := results[row]; twice && was != result {
-			return usage("--row says of row %d that %q and that %q comes out", row, was, result)
-		}
-		results[row] = result
-		order = append(order, row)
-	}
-	asked := &teach.Collector{Sources: l.task.Sources, Rows: map[int64]bool{}}
-	for _, row := range order {
-		asked.Rows[row] = true
-	}
-	if err := l.run(a)(ctx, asked); err != nil {
-		return err
-	}
-	for _, row := range order {
-		texts := asked.Asked[row]
-		if texts == nil {
-			return usage("there is no row %d that is data; --row takes the number of one, counted from 1 below the header", row)
-		}
-		l.task.Examples = append(l.task.Examples, teach.Example{Texts: texts, Result: results[row]})
-	}
-	return nil
-}
-
 // learn searches for rules. Where none fits, the error says why.
 func (a *app) learn(ctx context.Context, l *lesson) (*teach.Found, error) {
 	if i, j, ok := l.task.Contradiction(); ok {
@@ -399,8 +298,7 @@ func (l *lesson) noRule() error {
 
 // page returns what is shown of what was found.
 func (l *lesson) page(t *teachFlags, found *teach.Found, args []string) *show.Taught {
-	words := []string{"junvo", "teach"}
-	words = append(words, args...)
+	words := slices.DeleteFunc(append([]string{"junvo", "teach"}, args...), func(w string) bool { return w == "" })
 	for _, list := range []struct {
 		flag  string
 		texts []string
@@ -457,142 +355,4 @@ func (a *app) askWhich(l *lesson, page *show.Taught, in *bufio.Reader) (more boo
 			return false, err
 		}
 	}
-}
-
-// endLesson prints what was found, and writes the rule to the plan when there is one answer.
-func (a *app) endLesson(ctx context.Context, l *lesson, t *teachFlags, page *show.Taught) error {
-	f := show.Format(a.format)
-	text := ""
-	if f == show.JSON {
-		doc, err := page.JSON()
-		if err != nil {
-			return err
-		}
-		text = string(doc)
-	} else {
-		text = page.Text(f, a.page())
-	}
-	if l.open {
-		return printVerdict(a.out, text, true)
-	}
-	columns, err := l.planned(t, page)
-	if err != nil {
-		return err
-	}
-	if t.preview {
-		shown, err := a.previewTaught(ctx, l, columns)
-		if err != nil {
-			return err
-		}
-		if f != show.JSON && f != show.CSV {
-			text += "\n" + shown
-		}
-	}
-	if t.into != "" {
-		if err := l.write(t, columns); err != nil {
-			return err
-		}
-		fmt.Fprintf(a.err, "The column %s was added to %s\n", show.Visible(t.into), show.Visible(t.plan))
-	}
-	return a.print(text)
-}
-
-// planned returns the columns of a plan for the rule, with its examples.
-func (l *lesson) planned(t *teachFlags, page *show.Taught) ([]plan.Column, error) {
-	taken := map[string]bool{}
-	for i := range l.as.Columns {
-		taken[l.as.Columns[i].Name] = true
-	}
-	free := func(name string) string {
-		name = plan.UniqueName(name, taken)
-		taken[name] = true
-		return name
-	}
-	name := t.into
-	if name == "" {
-		name = free(page.Name)
-	}
-	rule := page.Rules[0]
-	columns := rule.Columns(name, l.task.Sources, free)
-	last := &columns[len(columns)-1]
-	last.Comment = []string{
-		"taught by examples: " + rule.Say(l.task.Sources),
-		fmt.Sprintf("%d of %d cells had a result, %d none, %d failed", rule.Answers[teach.Answered], page.Cells, rule.Answers[teach.Left], rule.Answers[teach.Failed]),
-	}
-	for i := range l.task.Examples {
-		e := &l.task.Examples[i]
-		from := map[string]string{}
-		for j, s := range l.task.Sources {
-			if s.Read == nil {
-				from[s.Column] = e.Texts[j]
-			}
-		}
-		last.Examples = append(last.Examples, plan.Example{From: from, Gives: e.Result})
-	}
-	uses := map[string]bool{} // cells that the rule does not use are no part of its examples
-	for _, i := range rule.Uses() {
-		uses[l.task.Sources[i].Column] = true
-	}
-	for _, e := range last.Examples {
-		for name := range e.From {
-			if !uses[name] {
-				delete(e.From, name)
-			}
-		}
-	}
-	return columns, nil
-}
-
-// text returns the text of the plan with more columns: the one that is there, or a drafted one.
-func (l *lesson) text(t *teachFlags, columns []plan.Column) ([]byte, error) {
-	text := l.held
-	if text == nil {
-		var err error
-		if text, err = l.as.Write(); err != nil {
-			return nil, err
-		}
-	}
-	text, err := plan.Insert(text, columns, besideOf(t.plan))
-	var mistakes plan.Mistakes
-	if errors.As(err, &mistakes) {
-		return nil, mistakesIn(err)
-	}
-	return text, err
-}
-
-// write writes the plan.
-func (l *lesson) write(t *teachFlags, columns []plan.Column) error {
-	text, err := l.text(t, columns)
-	if err != nil {
-		return usage("%s: %w", t.plan, err)
-	}
-	var files wholefile.Files
-	files.Writes(t.plan, "the plan")
-	if err := errors.Join(sourcesOf(&files, l.paths), checkFiles(&files)); err != nil {
-		return err
-	}
-	return writeWhole(t.plan, text)
-}
-
-// previewTaught shows what the rule makes of the column.
-func (a *app) previewTaught(ctx context.Context, l *lesson, columns []plan.Column) (string, error) {
-	only := &plan.Plan{Source: l.as.Source, SetAside: l.as.SetAside, BlankWords: l.as.BlankWords, Columns: columns}
-	text, err := only.Write()
-	if err != nil {
-		return "", err
-	}
-	p, err := plan.Load(text)
-	if err != nil {
-		return "", err
-	}
-	bound, err := p.Bind(l.prof.Info.Names)
-	if err != nil {
-		return "", err
-	}
-	page := show.NewPreview(p, show.PreviewOptions{Cells: 8, Only: []int{len(columns) - 1}})
-	rows, err := a.try(ctx, l.paths, bound, convert.TryOptions{Rows: previewRows}, "", page.Add)
-	if err != nil {
-		return "", err
-	}
-	return page.Text(show.Format(a.format), a.page(), rows, rows == previewRows), nil
 }

@@ -37,6 +37,9 @@ func Plan(p *profile.Profile, blankWords []string, usableNames bool) *plan.Plan 
 			Comment: comment(c),
 		})
 	}
+	for i, c := range p.Columns {
+		offer(&d.Columns[i], c, taken)
+	}
 	return d
 }
 

@@ -139,9 +139,7 @@ func (w *writer) examples(list []Example) {
 // Lines returns columns as they stand in a plan.
 func Lines(columns []Column) ([]byte, error) {
 	w := &writer{}
-	for i := range columns {
-		w.column(&columns[i])
-	}
+	w.columns(columns)
 	return w.b.Bytes(), w.err
 }
 

@@ -76,6 +76,7 @@ type Column struct {
 	Undecided bool
 	Untyped   bool     // the type is that of the expression; nothing says it
 	Comment   []string // evidence, for whoever reads the plan; not read back
+	Offer     []Column // what may be made of it, besides: written as comments, and not read back
 	Examples  []Example
 
 	hidden bool // private, or made of one that is

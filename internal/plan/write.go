@@ -30,22 +30,37 @@ func (p *Plan) Write() ([]byte, error) {
 	}
 	w.lists(p.Lists)
 	w.line(0, "columns:")
-	for i := range p.Columns {
-		c := &p.Columns[i]
+	w.columns(p.Columns)
+	w.record(p.Seen)
+	return w.b.Bytes(), w.err
+}
+
+// columns writes columns, and below each what is offered for it, as comments.
+func (w *writer) columns(columns []Column) {
+	for i := range columns {
+		c := &columns[i]
 		if c.added {
 			continue
 		}
-		if c.Split != nil && (i == 0 || p.Columns[i-1].Split != c.Split) {
+		if c.Split != nil && (i == 0 || columns[i-1].Split != c.Split) {
 			w.split(c)
 		}
 		if w.base = 0; c.Split != nil {
 			w.base = 2
 		}
 		w.column(c)
+		if c.Offer == nil {
+			continue
+		}
+		offered, err := Lines(c.Offer)
+		if w.err == nil {
+			w.err = err
+		}
+		for line := range strings.Lines(string(offered)) {
+			w.b.WriteString("  # " + strings.TrimPrefix(line, "  "))
+		}
 	}
 	w.base = 0
-	w.record(p.Seen)
-	return w.b.Bytes(), w.err
 }
 
 // writer writes YAML line by line, so that a plan looks like one written by hand;

@@ -195,7 +195,7 @@ func (t *Taught) JSON() ([]byte, error) {
 		Junvo: 1, Columns: t.Columns, Examples: t.Examples, Cells: t.Cells, Rules: []ruleJSON{}, Questions: []questionJSON{}, More: t.More,
 	}
 	for i, r := range t.Rules {
-		lines, err := plan.Lines(r.Columns(t.Name, t.Sources, func(name string) string { return name }))
+		lines, err := plan.Lines(r.Columns(t.Name, t.Sources, nil))
 		if err != nil {
 			return nil, err
 		}

@@ -51,6 +51,10 @@ func (p *Piece) say(s *Source, several bool) string {
 	for _, one := range p.Chain {
 		part, change := sayStep(&one)
 		switch {
+		case one.Name == "keep" && said == "":
+			if said = part; several || s.Read != nil {
+				said += " of " + of
+			}
 		case change && said == "":
 			said = of + ", " + part
 		case change:

@@ -3,6 +3,8 @@ package teach
 import (
 	"context"
 	"fmt"
+	"maps"
+	"strings"
 
 	"junvo/internal/convert"
 	"junvo/internal/expression"
@@ -117,9 +119,19 @@ func (t *taken) Write(_ []byte, rows *table.Rows) error {
 	return nil
 }
 
-// Columns returns the columns of a plan that do what the rule does, for a column of the output of this name; helpers, whose
-// names are free, stand before it.
-func (r *Rule) Columns(name string, sources []Source, free func(string) string) []plan.Column {
+// Columns returns the columns of a plan that do what the rule does, for a column of the output of this name; helpers, with
+// names that are not taken, stand before it.
+func (r *Rule) Columns(name string, sources []Source, taken map[string]bool) []plan.Column {
+	taken = maps.Clone(taken)
+	if taken == nil {
+		taken = map[string]bool{}
+	}
+	taken[name] = true
+	free := func(want string) string {
+		want = plan.UniqueName(want, taken)
+		taken[want] = true
+		return want
+	}
 	if read, ok := r.readOnly(sources); ok {
 		c := *read
 		c.Name = name
@@ -141,36 +153,38 @@ func (r *Rule) Columns(name string, sources []Source, free func(string) string) 
 	}
 	last := plan.Column{Name: name}
 	with, separated := r.separator()
-	switch {
-	case r.Several && !r.Without:
-		last.Join = &plan.Join{Columns: names, Blanks: plan.FailBlanks}
-		if separated {
-			last.Join.With = with
-		}
-		if r.Blanks {
-			last.Join.Blanks = plan.SkipBlanks
-		}
-	case r.Blanks:
-		last.Join = &plan.Join{Columns: names, With: with}
-	default: // blank where a piece is
-		last.Compute = &plan.Expression{Expression: &expression.Expression{Text: sumOf(names, with, separated)}}
+	if r.expressed() {
+		last.Compute = &plan.Expression{Expression: &expression.Expression{Text: r.sum(names)}}
+		return append(b.helpers, last)
+	}
+	last.Join = &plan.Join{Columns: names, Blanks: plan.FailBlanks}
+	if separated {
+		last.Join.With = with
+	}
+	if r.Blanks {
+		last.Join.Blanks = plan.SkipBlanks
 	}
 	return append(b.helpers, last)
 }
 
-// sumOf returns an expression for texts one after the other.
-func sumOf(names []string, with string, separated bool) string {
-	text := ""
-	for i, n := range names {
-		switch {
-		case i > 0 && separated && with != "":
-			text += fmt.Sprintf(" + %q + ", with)
-		case i > 0:
-			text += " + "
+// sum returns an expression for the pieces, which have these names, and the constants, one after the other: it is blank where
+// a piece is.
+func (r *Rule) sum(names []string) string {
+	var parts []string
+	for _, p := range r.Pieces {
+		if p.Text != "" {
+			parts = append(parts, quotedText(p.Text))
+			continue
 		}
-		text += expression.InWriting(n)
+		parts = append(parts, expression.InWriting(names[0]))
+		names = names[1:]
 	}
-	return text
+	return strings.Join(parts, " + ")
+}
+
+// quotedText is a text in an expression.
+func quotedText(text string) string {
+	return `"` + strings.NewReplacer(`\`, `\\`, `"`, `\"`, "\n", `\n`, "\t", `\t`, "\r", `\r`).Replace(text) + `"`
 }
 
 // shapedPiece is a piece that is not constant, with the constants beside it.
@@ -179,10 +193,11 @@ type shapedPiece struct {
 	before, after string
 }
 
-// pieces returns the pieces that are not constant. Constants that stand between all of them are the separator; others belong
-// to the piece before them, or to the first one.
+// pieces returns the pieces that are not constant. Constants that stand between all of them are the separator, and those of an
+// expression stand in it; others belong to the piece before them, or to the first one.
 func (r *Rule) pieces() (list []shapedPiece) {
 	_, separated := r.separator()
+	separated = separated || r.expressed() && len(r.variable()) > 1
 	before := ""
 	for _, p := range r.Pieces {
 		switch {

@@ -70,6 +70,18 @@ func (s *shown) sources() (list []teach.Source) {
 	return list
 }
 
+// run hands the rows of a task to a sink.
+func (s *shown) run(t testing.TB, sources []teach.Source) func(context.Context, table.Sink) error {
+	return func(ctx context.Context, sink table.Sink) error {
+		p, err := teach.Collecting(sources, &plan.Plan{})
+		require.NoError(t, err)
+		bound, err := p.Bind(s.columns)
+		require.NoError(t, err)
+		_, err = convert.Run(ctx, table.NewListed(s.columns, s.rows), bound, convert.Options{Workers: 2, Sink: sink})
+		return err
+	}
+}
+
 // lesson is how a task went.
 type lesson struct {
 	examples, questions int
@@ -82,8 +94,7 @@ type lesson struct {
 // learn shows the first rows of a task that have results, and answers questions until there are none.
 func (s *shown) learn(t testing.TB, first int) (l lesson) {
 	sources := s.sources()
-	as := &plan.Plan{}
-	texts, err := teach.Texts(context.Background(), sources, s.columns, as, s.rows)
+	texts, err := teach.Texts(context.Background(), sources, s.columns, &plan.Plan{}, s.rows)
 	require.NoError(t, err)
 	task := &teach.Task{Sources: sources}
 	for i := range s.rows {
@@ -94,14 +105,7 @@ func (s *shown) learn(t testing.TB, first int) (l lesson) {
 	l.examples = len(task.Examples)
 	for {
 		start := time.Now()
-		found, err := task.Over(context.Background(), func(ctx context.Context, sink table.Sink) error {
-			p, err := teach.Collecting(sources, as)
-			require.NoError(t, err)
-			bound, err := p.Bind(s.columns)
-			require.NoError(t, err)
-			_, err = convert.Run(ctx, table.NewListed(s.columns, s.rows), bound, convert.Options{Workers: 2, Sink: sink})
-			return err
-		})
+		found, err := task.Over(context.Background(), s.run(t, sources))
 		require.NoError(t, err)
 		l.took = max(l.took, time.Since(start))
 		if len(found.Rules) == 0 {

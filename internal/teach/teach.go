@@ -19,8 +19,10 @@ package teach
 
 import (
 	"slices"
+	"strings"
 	"unsafe"
 
+	"junvo/internal/character"
 	"junvo/internal/plan"
 	"junvo/internal/reason"
 	"junvo/internal/step"
@@ -55,14 +57,16 @@ type Piece struct {
 // Rule makes a result of the texts of a row.
 type Rule struct {
 	Pieces []*Piece
-	// Blanks says that the result is made of those pieces that there are where the cells of others are blank; otherwise
-	// there is none then.
+	// Blanks says that the result is made of those pieces that there are where others are blank or fail; otherwise there is
+	// none then.
 	Blanks bool
 	// Without says that a text in which a step does not find what it takes has no result; otherwise it fails.
 	Without bool
 	// Several says that it is made of several columns; it fails then where one of their cells is blank.
 	Several bool
 	Cost    float64 // of what it says: the simplest rules cost the least
+	// attached says of each piece whether constants belong to it as steps of its own, so that a space with them is no blank.
+	attached []bool
 }
 
 // Outcome is what a rule does with a row.
@@ -101,6 +105,43 @@ func (p *Piece) apply(texts []string) outcome {
 	return outcome{text: out}
 }
 
+// attach finds the pieces that constants belong to, in the way that the plan has them.
+func (r *Rule) attach() {
+	r.attached = make([]bool, len(r.Pieces))
+	if r.expressed() && len(r.variable()) > 1 {
+		return
+	}
+	if _, separated := r.separator(); separated {
+		return
+	}
+	first := slices.IndexFunc(r.Pieces, func(p *Piece) bool { return p.Text == "" })
+	for i, p := range r.Pieces {
+		switch {
+		case p.Text == "":
+		case i < first:
+			r.attached[first] = true
+		default:
+			for j := i; j >= 0; j-- {
+				if r.Pieces[j].Text == "" {
+					r.attached[j] = true
+					break
+				}
+			}
+		}
+	}
+}
+
+// expressed reports whether a plan makes the result of several pieces by an expression, and not by a join.
+func (r *Rule) expressed() bool { return !r.Blanks && (!r.Several || r.Without) }
+
+// empty reports whether a text is blank: it has nothing but spaces and what does not show.
+func empty(text string) bool {
+	if text != "" && text[0] > ' ' && text[0] < 0x7f {
+		return false
+	}
+	return strings.TrimFunc(text, func(r rune) bool { return character.Space(r) || character.Invisible(r) }) == ""
+}
+
 // Apply returns what the rule makes of the texts of a row.
 func (r *Rule) Apply(texts []string) (string, Outcome) {
 	o, _ := r.join(func(i int) outcome { return r.Pieces[i].apply(texts) }, nil)
@@ -111,8 +152,8 @@ func (r *Rule) Apply(texts []string) (string, Outcome) {
 func (r *Rule) join(of func(i int) outcome, buffer []byte) (outcome, []byte) {
 	if len(r.Pieces) == 1 {
 		one := of(0)
-		if one.of == Failed && r.Without {
-			one.of = Left
+		if one.of == Failed && r.Without || one.of == Answered && empty(one.text) {
+			one = outcome{of: Left}
 		}
 		return one, buffer
 	}
@@ -121,6 +162,9 @@ func (r *Rule) join(of func(i int) outcome, buffer []byte) (outcome, []byte) {
 	pending := ""
 	for i, p := range r.Pieces {
 		one := of(i)
+		if p.Text == "" && one.of == Answered && !r.attached[i] && empty(one.text) {
+			one.of = Left
+		}
 		switch {
 		case p.Text != "" && r.Blanks:
 			if pending = ""; answered > 0 {
@@ -132,7 +176,7 @@ func (r *Rule) join(of func(i int) outcome, buffer []byte) (outcome, []byte) {
 			buffer = append(append(buffer, pending...), one.text...)
 			pending = ""
 			answered++
-		case one.of == Left:
+		case one.of == Left || r.Blanks: // a join that leaves blank pieces out does so with those that fail
 			left++
 		default:
 			failed = true
@@ -145,7 +189,11 @@ func (r *Rule) join(of func(i int) outcome, buffer []byte) (outcome, []byte) {
 		return outcome{of: Left}, buffer[:start]
 	}
 	text := buffer[start:]
-	return outcome{text: unsafe.String(unsafe.SliceData(text), len(text))}, buffer
+	made := unsafe.String(unsafe.SliceData(text), len(text))
+	if empty(made) {
+		return outcome{of: Left}, buffer[:start]
+	}
+	return outcome{text: made}, buffer
 }
 
 // variable returns the pieces that are not constant.
