@@ -96,7 +96,7 @@ func (a *app) runCheck(ctx context.Context, paths []string, c *checkFlags) error
 	if c.report.wanted() {
 		open = everyColumn
 	}
-	prof, err := a.profileAs(ctx, paths, p, open)
+	prof, err := a.profileAs(ctx, paths, p, open, nil)
 	if err != nil {
 		return err
 	}
@@ -191,7 +191,7 @@ func acceptSeen(path string, p *plan.Plan, prof *profile.Profile) error {
 }
 
 // profileAs profiles a source that is read as the plan says.
-func (a *app) profileAs(ctx context.Context, paths []string, p *plan.Plan, open func(string) bool) (*profile.Profile, error) {
+func (a *app) profileAs(ctx context.Context, paths []string, p *plan.Plan, open, skip func(string) bool) (*profile.Profile, error) {
 	src, err := a.open(paths, p)
 	if err != nil {
 		return nil, err
@@ -203,7 +203,7 @@ func (a *app) profileAs(ctx context.Context, paths []string, p *plan.Plan, open 
 	private := func(column string) bool { return hiding[column] }
 	prof, err := profile.Run(ctx, src, profile.Options{
 		Workers: a.workers, BlankWords: p.BlankWords, Progress: report,
-		Private: private, Open: open, Shapes: p.Seen.HasShapes(), Ask: draft.Asks(p),
+		Private: private, Open: open, Skip: skip, Shapes: p.Seen.HasShapes(), Ask: draft.Asks(p),
 	})
 	return prof, readError(paths, err)
 }

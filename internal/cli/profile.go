@@ -254,7 +254,7 @@ func (a *app) collect(ctx context.Context, paths []string, w *wishes) (*collecte
 	defer end()
 	o := profile.Options{
 		Private: private, Workers: a.workers, BlankWords: w.blankWords, Ask: ask, Open: w.open,
-		Progress: report,
+		Progress: report, Skip: w.skip,
 	}
 	if w.shapes {
 		o.Shapes = func(string) bool { return true }
@@ -316,6 +316,7 @@ type wishes struct {
 	fit         string
 	private     []string
 	open        func(column string) bool // the columns to open
+	skip        func(column string) bool // the columns not to look at
 	shapes      bool                     // whether a plan is to remember the shapes
 	edits       edits
 }

@@ -91,7 +91,7 @@ func (a *app) completeReport(
 	}
 	var err error
 	if s.Profile = r.profile; s.Profile == nil {
-		if s.Profile, err = a.profileAs(ctx, paths, r.plan.Plan, everyColumn); err != nil {
+		if s.Profile, err = a.profileAs(ctx, paths, r.plan.Plan, everyColumn, nil); err != nil {
 			return err
 		}
 	}

@@ -175,10 +175,16 @@ func (a *app) prepareLesson(ctx context.Context, paths []string, named string, t
 			}
 		}
 	}
+	if err := a.findColumns(l, named, t.from); err != nil {
+		return nil, err
+	}
+	others := func(column string) bool { return !slices.Contains(l.columns, column) }
 	if l.as != nil {
-		l.prof, err = a.profileAs(ctx, paths, l.as, nil)
+		l.prof, err = a.profileAs(ctx, paths, l.as, nil, others)
 	} else {
-		t.wishes.shapes = true // for the plan that is drafted
+		if t.wishes.shapes = true; t.into == "" { // nothing is drafted of the other columns
+			t.wishes.skip = others
+		}
 		l.prof, err = a.profileOf(ctx, paths, &t.wishes)
 	}
 	if err != nil {
@@ -191,30 +197,42 @@ func (a *app) prepareLesson(ctx context.Context, paths []string, named string, t
 		}
 		l.as = bound.Plan
 	}
-	wanted := t.from
-	if named != "" && (len(t.from) == 0 || !slices.Contains(t.from, named)) {
-		if _, known := findName(named, l.prof.Info.Names); known || len(t.from) == 0 {
-			wanted = append([]string{named}, t.from...)
-		}
-	}
-	for _, want := range wanted {
-		name, ok := findName(want, l.prof.Info.Names)
-		if !ok {
-			return nil, unknownColumn(want, l.prof.Info.Names)
-		}
+	for _, name := range l.columns {
 		c := l.prof.Columns[slices.Index(l.prof.Info.Names, name)]
 		if c.Private() {
 			return nil, usage("the column %q is private: its values appear in no report", name)
 		}
-		if !slices.Contains(l.columns, name) {
-			l.columns = append(l.columns, name)
-			l.task.Sources = append(l.task.Sources, teach.SourcesOf(name, c.Counts, c.Conclusion)...)
-		}
+		l.task.Sources = append(l.task.Sources, teach.SourcesOf(name, c.Counts, c.Conclusion)...)
 	}
 	if t.into != "" && slices.ContainsFunc(l.as.Columns, func(c plan.Column) bool { return c.Name == t.into }) {
 		return nil, usage("the plan has a column %q already; choose another name for --into", t.into)
 	}
 	return l, nil
+}
+
+// findColumns finds the columns that are named: those of --from, and the one that stands beside the sources, unless that is a
+// name for what --from is made into.
+func (a *app) findColumns(l *lesson, named string, from []string) error {
+	src, err := a.open(l.paths, l.as)
+	if err != nil {
+		return err
+	}
+	defer src.Close()
+	names := src.Info().Names
+	wanted := from
+	if _, known := findName(named, names); named != "" && (known || len(from) == 0) {
+		wanted = append([]string{named}, from...)
+	}
+	for _, want := range wanted {
+		name, ok := findName(want, names)
+		if !ok {
+			return unknownColumn(want, names)
+		}
+		if !slices.Contains(l.columns, name) {
+			l.columns = append(l.columns, name)
+		}
+	}
+	return nil
 }
 
 // run hands the rows of the columns to a sink.

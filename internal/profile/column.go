@@ -19,6 +19,7 @@ type Column struct {
 
 	detail  *detail   // where the column is opened
 	shapes  *outlines // where the plan is to remember them
+	skipped bool      // its cells are not looked at
 	reader  *reading.Reader
 	learned *reading.Outlines // of its cells
 	short   shortColumn

@@ -52,6 +52,7 @@ func newColumns(names []string, reader *reading.Reader, o *Options) []*Column {
 		if o.Shapes != nil && o.Shapes(name) {
 			columns[i].shapes = newOutlines()
 		}
+		columns[i].skipped = o.Skip != nil && o.Skip(name)
 	}
 	return columns
 }
@@ -88,6 +89,9 @@ func (p *part) addData(b *table.Block, from, to int) {
 	}
 	for ; from < to; from += visit {
 		for i, c := range p.columns {
+			if c.skipped {
+				continue
+			}
 			for at, end := from, min(from+visit, to); at < end; at += tile {
 				c.Add(b, i, at, min(at+tile, end))
 			}
@@ -106,7 +110,9 @@ func (a *aside) add(b *table.Block, row int) {
 	}
 	a.copies.add(b, row, row+1)
 	for i, c := range a.columns {
-		c.Add(b, i, row, row+1)
+		if !c.skipped {
+			c.Add(b, i, row, row+1)
+		}
 	}
 }
 

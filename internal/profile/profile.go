@@ -13,6 +13,7 @@ type Options struct {
 	Ask        func(column string) reading.Ask // nil for no wishes
 	Shapes     func(column string) bool        // the columns whose shapes the plan is to remember; nil for none
 	Open       func(column string) bool        // the columns to open, which are told in detail; nil for none
+	Skip       func(column string) bool        // the columns whose cells are not looked at; nil for none
 	Private    func(column string) bool        // the columns whose values are to appear nowhere; nil for none
 	Progress   func(bytes, rows int64)         // called after every block, in order
 }

@@ -142,6 +142,9 @@ func rowOf(cells []string) table.Row {
 // number after it. What stands for their space meanwhile, a character for private use,
 // does not come from the data, of which only visible text is shown.
 func wrap(s string, width int) string {
+	if first, rest, ok := strings.Cut(s, "\n"); ok {
+		return wrap(first, width) + "\n" + wrap(rest, width)
+	}
 	const hard = "\ue000"
 	for i := 1; i+1 < len(s); i++ {
 		if s[i] == ' ' && s[i+1] >= '0' && s[i+1] <= '9' && s[i-1] >= 'a' && s[i-1] <= 'z' {

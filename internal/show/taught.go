@@ -87,7 +87,7 @@ func (t *Taught) Text(f Format, page Page) string {
 	}
 	if len(t.Questions) > 0 && t.Wording != "" {
 		q := t.Questions[0]
-		p.note(fmt.Sprintf("Show what is right for one of them: %s --row %s", t.Wording, CommandLine([]string{fmt.Sprintf("%d => RESULT", q.Row)})))
+		p.note(fmt.Sprintf("Show what is right for one of them: %s --row %s", Visible(t.Wording), CommandLine([]string{fmt.Sprintf("%d => RESULT", q.Row)})))
 	}
 	return p.text()
 }

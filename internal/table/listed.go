@@ -8,9 +8,11 @@ import (
 // Listed is a source of rows that are in memory.
 type Listed struct {
 	info Info
-	rows [][]string
-	read bool
+	rows [][]string // that are not read yet
 }
+
+// listedRows is how many rows a block has.
+const listedRows = 1000
 
 // NewListed returns a source of rows of text below these names. A row that is too short lacks its last cells.
 func NewListed(names []string, rows [][]string) *Listed {
@@ -20,14 +22,15 @@ func NewListed(names []string, rows [][]string) *Listed {
 // Info tells the names.
 func (l *Listed) Info() *Info { return &l.info }
 
-// Next fills the one block that there is.
+// Next fills a block.
 func (l *Listed) Next(b *Block) error {
-	if l.read || len(l.rows) == 0 {
+	if len(l.rows) == 0 {
 		return io.EOF
 	}
-	l.read = true
-	b.Width, b.Rows = len(l.info.Names), len(l.rows)
-	for _, row := range l.rows {
+	rows := l.rows[:min(len(l.rows), listedRows)]
+	l.rows = l.rows[len(rows):]
+	b.Width, b.Rows = len(l.info.Names), len(rows)
+	for _, row := range rows {
 		for i := range l.info.Names {
 			if i >= len(row) {
 				b.Spans = append(b.Spans, Span{N: Missing})
@@ -37,7 +40,7 @@ func (l *Listed) Next(b *Block) error {
 			b.Text = append(b.Text, row[i]...)
 		}
 	}
-	b.LineCount, b.Last, b.Quote, b.Escape = uint32(len(l.rows)), true, '"', '"'
+	b.LineCount, b.Last, b.Quote, b.Escape = uint32(len(rows)), len(l.rows) == 0, '"', '"'
 	b.Broken = !utf8.Valid(b.Text)
 	b.Pad()
 	return nil

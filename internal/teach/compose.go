@@ -175,24 +175,41 @@ func commonPrefix(a, b string) string {
 // of which they likely come.
 func (f *finder) costOf(text string) float64 {
 	cost := 0.4
-	lettered := false
 	for _, r := range runsOf(text) {
 		n := float64(len([]rune(r.text)))
 		switch r.class {
 		case letter:
 			cost += costLetter * min(n, 6)
-			lettered = true
 		case digit:
 			cost += costDigit * n
-			lettered = true
 		default:
 			cost += costMark1 * min(n, 3)
+			continue
+		}
+		if strings.Contains(f.texts, strings.ToLower(r.text)) {
+			cost += costSeen
 		}
 	}
-	if lettered && strings.Contains(f.texts, strings.ToLower(text)) {
-		cost += costSeen
-	}
 	return cost
+}
+
+// members returns the members of a class that do something else to a row that is judged, the cheapest of each.
+func (f *finder) members(c *atomClass) []*atom {
+	if f.judge == nil || c.told {
+		return c.members
+	}
+	c.told = true
+	first := map[uint64]*Piece{}
+	c.members = slices.DeleteFunc(c.members, func(m *atom) bool {
+		sign := signature(f.judge.of(f.judge.tidyPiece(&m.Piece)))
+		if have := first[sign]; have != nil {
+			f.judge.alike[have] = append(f.judge.alike[have], &m.Piece)
+			return true
+		}
+		first[sign] = &m.Piece
+		return false
+	})
+	return c.members
 }
 
 // rulesOf returns the rules of a way: every choice of members of its classes, the cheapest first.
@@ -210,7 +227,7 @@ func (f *finder) rulesOf(w *way) []*Rule {
 				next = append(next, r.with(&Piece{Text: e.text}, e.cost))
 				continue
 			}
-			for _, m := range e.class.members {
+			for _, m := range f.members(e.class) {
 				cost := m.cost
 				if len(r.variable()) > 0 {
 					cost += costPiece

@@ -28,7 +28,7 @@ const (
 	costMark1    = 0.6 // a constant: for each mark or space
 	costLetter   = 1.8 // for each letter of it
 	costDigit    = 3.5 // for each digit of it
-	costSeen     = 2.5 // for a constant that has letters and stands in the cells
+	costSeen     = 4.0 // for a word or number of it that stands in the cells
 	costTwice    = 3.0 // for two pieces side by side that begin with the same step
 	costNone     = 3.0 // for a rule that has no answer for any cell
 	costFails    = 5.0 // for a share of cells that it fails in

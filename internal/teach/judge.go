@@ -36,23 +36,21 @@ type Judged struct {
 	// Weight is how likely the rule is the one that is meant, against others: by its cost, by how many cells it fails in, and
 	// by how many results look otherwise than those of the examples.
 	Weight  float64
-	Alike   []*Rule // others that do the same to all samples, and cost more
+	alike   []*Rule // others that do the same to all samples, and cost more
 	Answers [numOutcomes]int64
 	outs    []outcome // what it makes of the samples
 	score   float64
 }
 
 // margin is by how much a rule may be worse than the best one and still be one of those that may be meant.
-const margin = 7.0
+const margin = 6.0
 
 // mostJudged is how many rules are held against all samples.
-const mostJudged = 250
+const mostJudged = 400
 
-// Judge holds rules against samples of a column, and returns those that may be meant, the likeliest first. Rules that do the
-// same to all samples are one.
-func (t *Task) Judge(rules []*Rule, samples []Sample) []*Judged {
-	rules = rules[:min(len(rules), mostJudged)]
-	j := &judge{task: t, samples: samples, pieces: map[*Piece][]outcome{}, tidied: map[*Piece]*Piece{}}
+// newJudge returns a judge for the rules of a task.
+func newJudge(t *Task, samples []Sample) *judge {
+	j := &judge{task: t, samples: samples, pieces: map[*Piece][]outcome{}, tidied: map[*Piece]*Piece{}, alike: map[*Piece][]*Piece{}}
 	j.always = [3]uint64{1 << space, math.MaxUint64, math.MaxUint64}
 	for i := range t.Examples {
 		if e := &t.Examples[i]; !e.None() {
@@ -63,17 +61,24 @@ func (t *Task) Judge(rules []*Rule, samples []Sample) []*Judged {
 			}
 		}
 	}
+	return j
+}
+
+// likely holds rules against samples of a column, and returns those that may be meant, the likeliest first. Rules that do the
+// same to all samples are one.
+func (j *judge) likely(rules []*Rule) []*Judged {
+	rules = rules[:min(len(rules), mostJudged)]
 	var all []*Judged
 	bySignature := map[uint64]*Judged{}
 	for _, r := range rules {
 		one := j.judge(j.tidy(r))
 		sign := signature(one.outs)
 		if have := bySignature[sign]; have != nil {
-			have.Alike = append(have.Alike, one.Rule)
 			have.Weight += math.Exp2(-one.score)
 			if one.score < have.score {
-				have.Rule, have.Alike[len(have.Alike)-1], have.score = one.Rule, have.Rule, one.score
+				one.Rule, have.Rule, have.score = have.Rule, one.Rule, one.score
 			}
+			have.alike = append(have.alike, one.Rule)
 			continue
 		}
 		one.Weight = math.Exp2(-one.score)
@@ -95,8 +100,9 @@ type judge struct {
 	samples []Sample
 	pieces  map[*Piece][]outcome // what each makes of the samples
 	tidied  map[*Piece]*Piece
-	made    [3]uint64 // what the results of the examples are made of
-	always  [3]uint64 // the marks and spaces that all of them have
+	alike   map[*Piece][]*Piece // other pieces that do the same to all samples
+	made    [3]uint64           // what the results of the examples are made of
+	always  [3]uint64           // the marks and spaces that all of them have
 }
 
 func merge(a, b [3]uint64) [3]uint64 { return [3]uint64{a[0] | b[0], a[1] | b[1], a[2] | b[2]} }
@@ -215,11 +221,11 @@ func blankFor(r *Rule, texts []string) bool {
 
 var seed = maphash.MakeSeed()
 
+// signature tells apart what is made of all samples: the texts, whether there is none for one reason or another.
 func signature(outs []outcome) uint64 {
 	var h maphash.Hash
 	h.SetSeed(seed)
 	for i := range outs {
-		h.WriteByte(byte(outs[i].of))
 		h.WriteString(outs[i].text)
 		h.WriteByte(0)
 	}

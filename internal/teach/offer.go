@@ -28,6 +28,8 @@ type offers struct {
 	made map[string]*step.Named
 	list []offered
 	key  []byte
+
+	names map[string]step.Args // texts as arguments, see named
 }
 
 // appendKey appends what tells the arguments of steps apart.
@@ -150,16 +152,16 @@ func costOfCut(cut string) float64 {
 }
 
 // named is a text as an argument of a step that takes classes of characters, too.
-func named(text string) step.Args {
-	if _, err := step.New("drop", text); err != nil {
-		return args{"text": text}
-	}
-	for _, c := range classNames {
-		if c == text {
-			return args{"text": text}
+func (o *offers) named(text string) step.Args {
+	a, ok := o.names[text]
+	if !ok {
+		a = text
+		if _, err := step.New("drop", text); err != nil || slices.Contains(classNames, text) {
+			a = args{"text": text}
 		}
+		o.names[text] = a
 	}
-	return text
+	return a
 }
 
 // cuts offers what stands before, after and between marks, words and classes.
@@ -176,20 +178,20 @@ func (o *offers) cuts(texts []string, first bool) {
 			more := costNth * float64(n-1)
 			for _, key := range []string{"before", "after"} {
 				if n == 1 {
-					o.take(cost, args{key: named(cut)})
+					o.take(cost, args{key: o.named(cut)})
 					if lettered(cut) {
-						o.take(cost+0.2, args{key: named(cut), "ignore-case": true})
+						o.take(cost+0.2, args{key: o.named(cut), "ignore-case": true})
 					}
 				} else {
-					o.take(cost+more, args{key: named(cut), "nth": n})
+					o.take(cost+more, args{key: o.named(cut), "nth": n})
 				}
 			}
 			if n > 1 || first {
-				o.take(cost+1+more, args{"between": []step.Args{named(cut), named(cut)}, "nth": n})
+				o.take(cost+1+more, args{"between": []step.Args{o.named(cut), o.named(cut)}, "nth": n})
 			}
 		}
-		o.take(cost+costLast, args{"before": named(cut), "nth": -1})
-		o.take(cost+costLast, args{"after": named(cut), "nth": -1})
+		o.take(cost+costLast, args{"before": o.named(cut), "nth": -1})
+		o.take(cost+costLast, args{"after": o.named(cut), "nth": -1})
 	}
 	for i, open := range list[:min(len(list), pairs)] {
 		for j, shut := range list[:min(len(list), pairs)] {
@@ -206,9 +208,9 @@ func (o *offers) cuts(texts []string, first bool) {
 			if brackets[open] == shut {
 				cost = costMark
 			}
-			o.take(cost, args{"between": []step.Args{named(open), named(shut)}})
+			o.take(cost, args{"between": []step.Args{o.named(open), o.named(shut)}})
 			if lettered(open) || lettered(shut) {
-				o.take(cost+0.2, args{"between": []step.Args{named(open), named(shut)}, "ignore-case": true})
+				o.take(cost+0.2, args{"between": []step.Args{o.named(open), o.named(shut)}, "ignore-case": true})
 			}
 		}
 	}
@@ -272,9 +274,9 @@ func (o *offers) selections(texts, results []string) {
 	o.add(costDrop, "drop", "invisible")
 	var gone []step.Args // marks that no result has
 	for _, mark := range marksOf(texts[:1]) {
-		o.add(costDrop+0.2, "drop", named(mark))
+		o.add(costDrop+0.2, "drop", o.named(mark))
 		if !slices.ContainsFunc(results, func(r string) bool { return strings.Contains(r, mark) }) {
-			gone = append(gone, named(mark))
+			gone = append(gone, o.named(mark))
 		}
 	}
 	if len(gone) > 1 && len(gone) <= 4 {
@@ -283,7 +285,7 @@ func (o *offers) selections(texts, results []string) {
 	}
 	for _, cut := range cutsOf(texts, 16) {
 		if lettered(cut) {
-			o.add(costWord+0.05*float64(len(cut)), "drop", named(cut))
+			o.add(costWord+0.05*float64(len(cut)), "drop", o.named(cut))
 		}
 	}
 }
@@ -363,7 +365,7 @@ func (o *offers) finishes(texts, results []string) {
 				o.add(costReplace, "replace", args{"text": a, "with": b})
 			}
 		}
-		o.add(costDrop+0.2, "drop", named(a))
+		o.add(costDrop+0.2, "drop", o.named(a))
 	}
 	o.layOuts(texts, results)
 }

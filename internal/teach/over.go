@@ -23,23 +23,18 @@ const mostLeading = 5
 // Over searches for rules, and holds those that may be meant against each other over a whole column. Run hands a sink all
 // rows of it, with the columns of [Collecting]; it is called twice.
 func (t *Task) Over(ctx context.Context, run func(context.Context, table.Sink) error) (*Found, error) {
-	rules := t.Search()
-	if len(rules) == 0 {
-		return &Found{}, nil
-	}
 	collector := &Collector{Sources: t.Sources}
 	if err := run(ctx, collector); err != nil {
 		return nil, err
 	}
-	return t.over(ctx, rules, collector.Samples(), run)
-}
-
-// over holds rules against samples first, and those that are left against all rows.
-func (t *Task) over(ctx context.Context, rules []*Rule, samples []Sample, run func(context.Context, table.Sink) error) (*Found, error) {
-	judged := t.Judge(rules, samples)
+	samples := collector.Samples()
+	j := newJudge(t, samples)
+	judged := j.likely(t.search(j))
+	if len(judged) == 0 {
+		return &Found{}, nil
+	}
 	leading := judged[:min(len(judged), mostLeading)]
-	alike := leading[0].alikes()
-	counter := &Counter{Sources: t.Sources, Rules: slices.Concat(leading, alike)}
+	counter := &Counter{Sources: t.Sources, Rules: slices.Concat(leading, j.alikes(leading[0]))}
 	if err := run(ctx, counter); err != nil {
 		return nil, err
 	}
@@ -52,10 +47,23 @@ func (t *Task) over(ctx context.Context, rules []*Rule, samples []Sample, run fu
 	return f, nil
 }
 
-// alikes returns rules that do what the rule does to all samples, and may do something else to other rows.
-func (j *Judged) alikes() (list []*Judged) {
-	for _, r := range j.Alike[:min(len(j.Alike), mostAlikes)] {
-		list = append(list, &Judged{Rule: r, Weight: j.Weight / 100})
+// alikes returns rules that do what a rule does to all samples, and may do something else to other rows.
+func (j *judge) alikes(r *Judged) (list []*Judged) {
+	add := func(rule *Rule) {
+		if len(list) < mostAlikes {
+			list = append(list, &Judged{Rule: rule, Weight: r.Weight / 100})
+		}
+	}
+	for i, p := range r.Pieces {
+		for _, other := range j.alike[p][:min(len(j.alike[p]), 2)] {
+			one := *r.Rule
+			one.Pieces = slices.Clone(r.Pieces)
+			one.Pieces[i] = other
+			add(&one)
+		}
+	}
+	for _, rule := range r.alike {
+		add(rule)
 	}
 	return list
 }

@@ -13,7 +13,8 @@ import (
 
 // Bounds of the search: with them it ends in a fraction of a second, whatever the cells.
 const (
-	maxMembers   = 12     // that are kept of a class of pieces
+	maxMembers   = 12     // chains that make the same of the examples and are made longer
+	mostMembers  = 24     // that are kept of a class of pieces
 	maxNodes     = 260    // chains that are made longer
 	maxWays      = 240    // ways to make the results of classes
 	maxSearched  = 40_000 // places that are looked at for these
@@ -39,22 +40,28 @@ type atom struct {
 type atomClass struct {
 	outs    []string
 	members []*atom
+	told    bool // those that do the same to all rows that are judged are one
 }
 
 // finder searches for the rules of a task.
 type finder struct {
 	*Task
+	judge   *judge     // nil for none
 	shown   []*Example // those with results
 	results []string
 	offers  offers
 	classes map[string]*atomClass
 	order   []*atomClass // as they were found, so that a search is always the same
-	texts   string       // all cells of the examples, to see which constants come of them
+	scratch []string
+	texts   string // all cells of the examples, to see which constants come of them
 }
 
 // Search returns the rules that fit all examples, the simplest first.
-func (t *Task) Search() []*Rule {
-	f := &finder{Task: t, classes: map[string]*atomClass{}, offers: offers{made: map[string]*step.Named{}}}
+func (t *Task) Search() []*Rule { return t.search(nil) }
+
+// search searches for rules. Pieces that do the same to all rows that are judged are one, where there are some.
+func (t *Task) search(j *judge) []*Rule {
+	f := &finder{Task: t, judge: j, classes: map[string]*atomClass{}, offers: offers{made: map[string]*step.Named{}, names: map[string]step.Args{}}}
 	without := false
 	for i := range t.Examples {
 		e := &t.Examples[i]
@@ -181,14 +188,14 @@ func (f *finder) enumerate(source int) {
 			f.offers.takes(a.outs, results, depth == 0)
 			f.offers.selections(a.outs, results)
 			for i := range f.offers.list {
-				b := f.extend(a, &f.offers.list[i])
-				if b == nil {
+				o := &f.offers.list[i]
+				outs := f.outs(a, o)
+				if outs == nil {
 					continue
 				}
-				key := strings.Join(b.outs, "\x00")
-				if seen[key] < maxMembers {
+				if key := strings.Join(outs, "\x00"); seen[key] < maxMembers {
 					seen[key]++
-					next = append(next, b)
+					next = append(next, extended(a, o, slices.Clone(outs)))
 				}
 			}
 		}
@@ -214,26 +221,32 @@ func (f *finder) resultsOf(source int) (results []string) {
 	return results
 }
 
-// extend takes the texts of a chain through one more step; nil where it fails, leaves nothing, or changes nothing.
-func (f *finder) extend(a *atom, o *offered) *atom {
-	outs := make([]string, len(a.outs))
-	changed := false
-	for i, t := range a.outs {
+// outs takes the texts of a chain through one more step; nil where it fails, leaves nothing, or changes nothing. They are good
+// until it is called again.
+func (f *finder) outs(a *atom, o *offered) []string {
+	f.scratch = f.scratch[:0]
+	changed := o.idle
+	for _, t := range a.outs {
 		out, why := o.Step.Apply(t)
 		if why != reason.None || out == "" {
 			return nil
 		}
-		outs[i] = out
+		f.scratch = append(f.scratch, out)
 		changed = changed || out != t
 	}
-	if !changed && !o.idle {
+	if !changed {
 		return nil
 	}
+	return f.scratch
+}
+
+// extended returns a chain with one more step, which makes these texts.
+func extended(a *atom, o *offered, outs []string) *atom {
 	cost := a.cost + o.cost
 	if len(a.Chain) > 0 {
 		cost += costStep
 	}
-	b := &atom{Piece{Source: a.Source, Chain: append(slices.Clip(slices.Clone(a.Chain)), *o.Named), first: a.first, cost: cost}, outs}
+	b := &atom{Piece{Source: a.Source, Chain: append(slices.Clip(a.Chain), *o.Named), first: a.first, cost: cost}, outs}
 	if b.first == nil {
 		b.first = o.Named
 	}
@@ -242,32 +255,45 @@ func (f *finder) extend(a *atom, o *offered) *atom {
 
 // finish keeps a chain as a piece of results, if it may be one, as it is or after one more step.
 func (f *finder) finish(a *atom) {
-	f.keep(a)
+	if f.stand(a.Source, a.outs) {
+		f.keep(a)
+	}
 	f.offers.list = f.offers.list[:0]
 	f.offers.finishes(a.outs, f.resultsOf(a.Source))
 	if f.Sources[a.Source].Read != nil {
 		f.offers.months(a.outs, f.results)
 	}
 	for i := range f.offers.list {
-		if b := f.extend(a, &f.offers.list[i]); b != nil {
-			f.keep(b)
+		o := &f.offers.list[i]
+		if outs := f.outs(a, o); outs != nil && f.stand(a.Source, outs) {
+			f.keep(extended(a, o, slices.Clone(outs)))
 		}
 	}
 }
 
-// keep adds a chain to its class if what it makes stands in the results.
+// stand reports whether what is made of a source stands in the results.
+func (f *finder) stand(source int, outs []string) bool {
+	for _, e := range f.shown {
+		if e.Texts[source] == "" {
+			continue
+		}
+		if !strings.Contains(e.Result, outs[0]) {
+			return false
+		}
+		outs = outs[1:]
+	}
+	return true
+}
+
+// keep adds a chain to its class.
 func (f *finder) keep(a *atom) {
 	i := 0
 	outs := make([]string, len(f.shown))
 	for j, e := range f.shown {
-		if e.Texts[a.Source] == "" {
-			continue
+		if e.Texts[a.Source] != "" {
+			outs[j] = a.outs[i]
+			i++
 		}
-		if !strings.Contains(e.Result, a.outs[i]) {
-			return
-		}
-		outs[j] = a.outs[i]
-		i++
 	}
 	key := strings.Join(outs, "\x00")
 	c := f.classes[key]
@@ -282,9 +308,9 @@ func (f *finder) keep(a *atom) {
 		}
 		return 1
 	})
-	if at < maxMembers {
+	if at < mostMembers {
 		c.members = slices.Insert(c.members, at, a)
-		c.members = c.members[:min(len(c.members), maxMembers)]
+		c.members = c.members[:min(len(c.members), mostMembers)]
 	}
 }
 

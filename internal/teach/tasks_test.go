@@ -4,10 +4,11 @@ import (
 	"context"
 	"fmt"
 	"os"
+	"slices"
 	"strings"
 	"testing"
-	"time"
 
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"junvo/internal/convert"
@@ -72,12 +73,16 @@ func (s *shown) sources() (list []teach.Source) {
 
 // run hands the rows of a task to a sink.
 func (s *shown) run(t testing.TB, sources []teach.Source) func(context.Context, table.Sink) error {
+	return s.runWith(t, sources, 1)
+}
+
+func (s *shown) runWith(t testing.TB, sources []teach.Source, workers int) func(context.Context, table.Sink) error {
 	return func(ctx context.Context, sink table.Sink) error {
 		p, err := teach.Collecting(sources, &plan.Plan{})
 		require.NoError(t, err)
 		bound, err := p.Bind(s.columns)
 		require.NoError(t, err)
-		_, err = convert.Run(ctx, table.NewListed(s.columns, s.rows), bound, convert.Options{Workers: 2, Sink: sink})
+		_, err = convert.Run(ctx, table.NewListed(s.columns, s.rows), bound, convert.Options{Workers: workers, Sink: sink})
 		return err
 	}
 }
@@ -85,47 +90,36 @@ func (s *shown) run(t testing.TB, sources []teach.Source) func(context.Context, 
 // lesson is how a task went.
 type lesson struct {
 	examples, questions int
-	right, gaveUp       bool
-	wrong               string
-	took                time.Duration
+	found               bool
+	right               bool   // for all cells
+	wrong               string // a cell for which it is not
 	rule                *teach.Rule
 }
 
-// learn shows the first rows of a task that have results, and answers questions until there are none.
-func (s *shown) learn(t testing.TB, first int) (l lesson) {
+// learn shows the first rows of a task that have results, and answers questions, if that is wanted, until there are none.
+func (s *shown) learn(t testing.TB, examples int, answers bool) (l lesson) {
 	sources := s.sources()
 	texts, err := teach.Texts(context.Background(), sources, s.columns, &plan.Plan{}, s.rows)
 	require.NoError(t, err)
 	task := &teach.Task{Sources: sources}
 	for i := range s.rows {
-		if s.results[i] != "" && len(task.Examples) < first {
+		if s.results[i] != "" && len(task.Examples) < examples {
 			task.Examples = append(task.Examples, teach.Example{Texts: texts[i], Result: s.results[i]})
 		}
 	}
 	l.examples = len(task.Examples)
 	for {
-		start := time.Now()
 		found, err := task.Over(context.Background(), s.run(t, sources))
 		require.NoError(t, err)
-		l.took = max(l.took, time.Since(start))
-		if len(found.Rules) == 0 {
-			l.gaveUp = true
+		if l.found = len(found.Rules) > 0; !l.found {
 			return l
 		}
 		l.rule = found.Rules[0].Rule
-		if os.Getenv("TEACH_SHOW") != "" && strings.Contains(s.kind+": "+s.say, os.Getenv("TEACH_SHOW")) {
-			for i, r := range found.Rules {
-				fmt.Printf("  %d. %.1f %.3g %v %s\n", i, r.Cost, r.Weight, r.Answers, r.Say(sources))
-			}
-			for _, g := range found.Questions[:min(3, len(found.Questions))] {
-				fmt.Printf("    ? %d %v %v\n", g.Row, g.Texts, g.Answers())
-			}
-		}
-		if len(found.Questions) == 0 {
+		if len(found.Questions) == 0 || !answers {
 			break
 		}
 		if l.questions++; l.questions > 8 {
-			l.gaveUp = true
+			l.found = false
 			return l
 		}
 		at := found.Questions[0].Row - 1
@@ -140,38 +134,123 @@ func (s *shown) learn(t testing.TB, first int) (l lesson) {
 	return l
 }
 
-func tasksFile() string {
-	if f := os.Getenv("TEACH_TASKS"); f != "" {
-		return f
-	}
-	return "testdata/tasks.txt"
+// figures is what is counted of the tasks of a kind.
+type figures struct {
+	tasks, one, two, more, prevented, easy, wrong int
 }
 
-// Of the tasks, most are learnt of two examples and one question at most, and none goes wrong without a question.
-func TestTasks(t *testing.T) {
-	tasks := loadTasks(t, tasksFile())
-	_ = 0
-	for _, first := range []int{1, 2} {
-		easy := 0
-		for _, s := range tasks {
-			l := s.learn(t, first)
-			say := fmt.Sprintf("%d examples, %d questions", l.examples, l.questions)
-			switch {
-			case l.gaveUp:
-				say += ", none found"
-			case !l.right:
-				say += ", WRONG: " + l.wrong
-				t.Errorf("%s: %s: %s", s.kind, s.say, l.wrong)
-			}
-			if l.right && l.questions+l.examples <= 3 {
-				easy++
-			}
-			rule := ""
-			if l.rule != nil {
-				rule = l.rule.Say(s.sources())
-			}
-			t.Logf("%s: %s: %s (%v): %s", s.kind, s.say, say, l.took.Round(time.Millisecond), rule)
-		}
-		t.Logf("%d of %d with %d examples", easy, len(tasks), first)
+// beyond are tasks that no rule can do, and for which one is found that fits all examples by chance.
+var beyond = []string{"the larger of two numbers", "a plural only where there are several"}
+
+func (f *figures) add(o figures) {
+	f.tasks += o.tasks
+	f.one += o.one
+	f.two += o.two
+	f.more += o.more
+	f.prevented += o.prevented
+	f.easy += o.easy
+	f.wrong += o.wrong
+}
+
+// measure tries a task.
+func (s *shown) measure(t *testing.T) figures {
+	f := figures{tasks: 1}
+	first, second := s.learn(t, 1, false), s.learn(t, 2, false)
+	switch {
+	case first.right:
+		f.one++
+	case second.right:
+		f.two++
+	default:
+		f.more++
 	}
+	if second.found && !second.right {
+		f.prevented++
+	}
+	for examples := 1; examples <= 2; examples++ {
+		l := s.learn(t, examples, true)
+		say := "none"
+		if l.rule != nil {
+			say = l.rule.Say(s.sources())
+		}
+		t.Logf("%s: %s: %d examples, %d questions: %s %s", s.kind, s.say, l.examples, l.questions, say, l.wrong)
+		if l.found && !l.right {
+			f.wrong++
+			if slices.Contains(beyond, s.say) {
+				continue
+			}
+			t.Errorf("%s: %s: went on without a question, and %s", s.kind, s.say, l.wrong)
+		}
+		if examples == 2 && l.right && l.questions <= 1 {
+			f.easy++
+		}
+	}
+	return f
+}
+
+// Of the tasks, nine in ten are learnt of two examples and one question at most, and none goes wrong without a question; of
+// the odd ones, only those that are beyond any rule. The figures in docs/teach.md are these.
+func TestTasks(t *testing.T) {
+	doc, err := os.ReadFile("../../docs/teach.md")
+	require.NoError(t, err)
+	for _, file := range []string{"tasks", "odd"} {
+		tasks := loadTasks(t, "testdata/"+file+".txt")
+		results := make([]figures, len(tasks))
+		t.Run(file, func(t *testing.T) {
+			for i, s := range tasks {
+				t.Run(s.say, func(t *testing.T) {
+					t.Parallel()
+					results[i] = s.measure(t)
+				})
+			}
+		})
+		var kinds []string
+		byKind := map[string]*figures{"all": {}}
+		for i, s := range tasks {
+			if byKind[s.kind] == nil {
+				kinds = append(kinds, s.kind)
+				byKind[s.kind] = &figures{}
+			}
+			byKind[s.kind].add(results[i])
+			byKind["all"].add(results[i])
+		}
+		all := byKind["all"]
+		table := ""
+		for _, k := range append(kinds, "all") {
+			f := byKind[k]
+			table += fmt.Sprintf("| %s | %d | %d | %d | %d | %d | %d | %d |\n", k, f.tasks, f.one, f.two, f.more, f.prevented, f.easy, f.wrong)
+		}
+		t.Log("\n" + table)
+		assert.Contains(t, string(doc), table)
+		if file == "tasks" {
+			assert.GreaterOrEqual(t, all.tasks, 100)
+			assert.GreaterOrEqual(t, all.easy*10, all.tasks*9)
+			assert.Zero(t, all.wrong)
+		}
+	}
+}
+
+// Workers share no state: a search over many blocks, with the race detector looking on, gives what one worker finds.
+func TestWorkersShareNothing(t *testing.T) {
+	s := &shown{columns: []string{"Text"}}
+	for i := range 6000 {
+		s.rows = append(s.rows, []string{fmt.Sprintf("Lot %d / CRATE %d", i%89, i)})
+	}
+	sources := s.sources()
+	texts, err := teach.Texts(context.Background(), sources, s.columns, &plan.Plan{}, s.rows)
+	require.NoError(t, err)
+	require.Len(t, texts, 6000)
+	found := func(workers int) (say string) {
+		task := &teach.Task{Sources: sources, Examples: []teach.Example{{Texts: texts[4], Result: "lot 4"}}}
+		f, err := task.Over(context.Background(), s.runWith(t, sources, workers))
+		require.NoError(t, err)
+		for _, r := range f.Rules {
+			say += fmt.Sprintln(r.Say(sources), r.Answers)
+		}
+		for _, q := range f.Questions {
+			say += fmt.Sprintln(q.Row, q.Cells, q.Shape, q.Answers())
+		}
+		return say
+	}
+	assert.Equal(t, found(1), found(5))
 }

@@ -2,8 +2,7 @@
 // also finds where the rules that fit the examples disagree over a whole column, so that nobody has to trust the first one.
 //
 //	task := &teach.Task{Sources: sources, Examples: examples}
-//	rules := task.Search()            // that fit all examples, the simplest first
-//	judged := teach.Judge(rules, samples)
+//	found, err := task.Over(ctx, run) // the rules that may be meant, and where they disagree over all rows
 //
 // A rule is a concatenation of pieces: constant texts, and what a short chain of steps takes of a cell, as it came or as
 // it is read. The chains are enumerated bottom-up, from one step to three; chains that give the same texts for all examples
