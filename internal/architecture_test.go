@@ -20,7 +20,7 @@ import (
 // Arrows point one way, and nothing but cmd/junvo imports cli.
 var mayImport = map[string][]string{
 	"cmd/junvo":                {"internal/cli"},
-	"internal/cli":             {"demo", "internal/character", "internal/convert", "internal/draft", "internal/expression", "internal/finding", "internal/order", "internal/plan", "internal/profile", "internal/reading", "internal/report", "internal/rowkind", "internal/show", "internal/step", "internal/table", "internal/table/delim", "internal/table/input", "internal/table/jsonlines", "internal/table/parquet", "internal/table/sqlite", "internal/table/wholefile", "internal/table/workbook", "internal/teach", "internal/totals", "internal/value"},
+	"internal/cli":             {"demo", "internal/character", "internal/convert", "internal/draft", "internal/expression", "internal/finding", "internal/order", "internal/plan", "internal/profile", "internal/reading", "internal/report", "internal/rowkind", "internal/show", "internal/step", "internal/table", "internal/table/delim", "internal/table/input", "internal/table/jsonlines", "internal/table/parquet", "internal/table/sqlite", "internal/table/wholefile", "internal/table/workbook", "internal/teach", "internal/totals", "internal/turn", "internal/value"},
 	"internal/show":            {"internal/character", "internal/convert", "internal/draft", "internal/expression", "internal/finding", "internal/plan", "internal/profile", "internal/reading", "internal/reason", "internal/rowkind", "internal/step", "internal/table", "internal/table/sqlite", "internal/teach", "internal/totals", "internal/value"},
 	"internal/report":          {"internal/character", "internal/convert", "internal/draft", "internal/finding", "internal/plan", "internal/profile", "internal/reading", "internal/show", "internal/table", "internal/value"},
 	"internal/draft":           {"internal/character", "internal/plan", "internal/profile", "internal/reading", "internal/step", "internal/table", "internal/value"},
@@ -35,6 +35,7 @@ var mayImport = map[string][]string{
 	"internal/rowkind":         {"internal/finding", "internal/reading", "internal/table", "internal/value"},
 	"internal/mutate":          {},
 	"internal/teach":           {"internal/character", "internal/convert", "internal/expression", "internal/plan", "internal/reading", "internal/reason", "internal/step", "internal/table", "internal/value"},
+	"internal/turn":            {"internal/rowkind", "internal/table", "internal/value"},
 	"internal/totals":          {"internal/order", "internal/table", "internal/value"},
 	"internal/pattern":         {},
 	"internal/reading/gen":     {"internal/reading"},

@@ -424,7 +424,7 @@ func (a *app) convertTo(ctx context.Context, paths []string, r *runnable, out *o
 	switch {
 	case errors.As(err, &stop):
 		return nil, &exitError{exitFailures, fmt.Errorf("%w. Nothing was written", err)}
-	case err == nil && r.profile != nil && ledger.RowsIn != r.profile.Rows:
+	case err == nil && r.profile != nil && ledger.RowsIn != r.profile.FileRows:
 		return nil, readError(paths, errors.New("the file changed while it was read"))
 	case out.err != nil:
 		return nil, outputError(out.err)

@@ -1,6 +1,7 @@
 package cli
 
 import (
+	"encoding/csv"
 	"errors"
 	"fmt"
 	"slices"
@@ -10,16 +11,21 @@ import (
 
 	"junvo/internal/expression"
 	"junvo/internal/plan"
+	"junvo/internal/rowkind"
 	"junvo/internal/step"
 	"junvo/internal/table"
+	"junvo/internal/table/input"
+	"junvo/internal/turn"
 )
 
 // edits are the changes to a drafted plan that a person makes on the command line, to try them in one line. What is
 // drafted has them in it, so that the plan that is written does the same again.
 type edits struct {
-	steps    []string // COLUMN: STEP
-	computes []string // NAME = EXPRESSION
-	renames  []string // OLD=NEW
+	turn     string    // COLUMN,COLUMN,… => NAMES,CELLS
+	turned   turn.Turn // the same, when the source has been seen
+	steps    []string  // COLUMN: STEP
+	computes []string  // NAME = EXPRESSION
+	renames  []string  // OLD=NEW
 	keepIf   string
 	dropIf   string
 	only     []string
@@ -29,6 +35,8 @@ type edits struct {
 
 // stepFlags are the edits that change what the cells of a source are.
 func (e *edits) stepFlags(cmd *cobra.Command) {
+	cmd.Flags().StringVar(&e.turn, "turn", "",
+		"make rows of `columns`, as in 'Jan,Feb,Mar => month,amount': one row for each, with its name and its cell")
 	cmd.Flags().StringArrayVar(&e.steps, "step", nil,
 		"take a column's cells through a step first, as in 'Remark: keep: digits' (repeatable, in order)")
 }
@@ -48,7 +56,7 @@ func (e *edits) flags(cmd *cobra.Command) {
 
 // any reports whether there is an edit.
 func (e *edits) any() bool {
-	return len(e.steps)+len(e.computes)+len(e.renames)+len(e.only)+len(e.orderBy) > 0 || e.keepIf != "" || e.dropIf != "" || e.heading != ""
+	return e.turn != "" || len(e.steps)+len(e.computes)+len(e.renames)+len(e.only)+len(e.orderBy) > 0 || e.keepIf != "" || e.dropIf != "" || e.heading != ""
 }
 
 // chains reads the steps for columns of these names.
@@ -88,6 +96,45 @@ func cutStep(s string, names []string) (column int, text string, err error) {
 	return 0, "", unknownColumn(first, names)
 }
 
+// turning returns a source whose columns have become rows, as they are asked for.
+func (e *edits) turning(src *input.Source, blankWords []string) (*input.Source, error) {
+	columns, into, err := e.turns(src.Info().Names)
+	if err != nil || columns == nil {
+		return src, err
+	}
+	e.turned = turn.Turn{Columns: columns, Into: into, BlankWords: blankWords}
+	for _, k := range rowkind.Catalogue {
+		e.turned.Aside[k.Kind] = k.Kind != rowkind.Data
+	}
+	return turned(src, e.turned)
+}
+
+// turns reads which columns become rows, and of which names the two columns are that they become.
+func (e *edits) turns(names []string) (columns []string, into [2]string, err error) {
+	if e.turn == "" {
+		return nil, into, nil
+	}
+	list, to, ok := strings.Cut(e.turn, "=>")
+	targets, _ := csv.NewReader(strings.NewReader(to)).Read()
+	wanted, _ := csv.NewReader(strings.NewReader(list)).Read()
+	for i := range targets {
+		targets[i] = strings.TrimSpace(targets[i])
+	}
+	if !ok || len(wanted) == 0 || len(targets) != 2 || targets[0] == "" || targets[1] == "" || targets[0] == targets[1] {
+		return nil, into, usage("--turn takes COLUMNS => NAMES,CELLS, as in 'Jan,Feb,Mar => month,amount', not %q", e.turn)
+	}
+	for _, want := range wanted {
+		name, found := findName(strings.TrimSpace(want), names)
+		if !found {
+			return nil, into, unknownColumn(strings.TrimSpace(want), names)
+		}
+		if !slices.Contains(columns, name) {
+			columns = append(columns, name)
+		}
+	}
+	return columns, [2]string(targets), nil
+}
+
 // stepped returns a source whose cells have gone through the steps.
 func (e *edits) stepped(src table.Source) (table.Source, error) {
 	chains, err := e.chains(src.Info().Names)
@@ -103,6 +150,7 @@ func (e *edits) apply(p *plan.Plan, names []string) error {
 	if err != nil {
 		return err
 	}
+	p.Turn, p.TurnInto = e.turned.Columns, e.turned.Into
 	for column, chain := range chains {
 		p.Columns[column].Steps = chain // there is a column for each of the source, in its order
 		// What was seen is what the steps leave, and check looks at the cells as they come.
@@ -244,4 +292,4 @@ func mistakesIn(err error) error {
 	return &exitError{exitUsage, &lines}
 }
 
-var errPlanAndEdits = usage("--step, --compute, --keep-if, --drop-if, --only, --rename, --order-by and --section-heading-into change what is drafted; with --plan, change the plan")
+var errPlanAndEdits = usage("--turn, --step, --compute, --keep-if, --drop-if, --only, --rename, --order-by and --section-heading-into change what is drafted; with --plan, change the plan")

@@ -75,10 +75,12 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 				return err
 			}
 			switch {
+			case saved != "" && w.edits.turn != "":
+				return usage("--save and --turn exclude each other: a saved profile is of the rows of the file")
 			case each && (saved != "" || against != "" || rowsOf != ""):
 				return usage("--each goes with none of --save, --against and --rows-of")
-			case rowsOf != "" && len(w.edits.steps) > 0:
-				return usage("--rows-of shows the source as it is, so that it does not go with --step")
+			case rowsOf != "" && (len(w.edits.steps) > 0 || w.edits.turn != ""):
+				return usage("--rows-of shows the source as it is, so that it goes neither with --step nor with --turn")
 			case rowsOf != "" && args[0] == "-":
 				return usage("--rows-of reads the source twice, so that it can't be standard input; keep it in a file first")
 			}
@@ -238,6 +240,9 @@ func (a *app) collect(ctx context.Context, paths []string, w *wishes) (*collecte
 		return nil, err
 	}
 	defer src.Close()
+	if src, err = w.edits.turning(src, w.blankWords); err != nil {
+		return nil, err
+	}
 	stepped, err := w.edits.stepped(src)
 	if err != nil {
 		return nil, err

@@ -27,6 +27,7 @@ import (
 	"junvo/internal/table/delim"
 	"junvo/internal/table/input"
 	"junvo/internal/table/wholefile"
+	"junvo/internal/turn"
 )
 
 // The exit codes.
@@ -412,7 +413,22 @@ func (a *app) open(paths []string, p *plan.Plan) (*input.Source, error) {
 		o = readAs(o, &p.Source)
 	}
 	o.Stdin = a.in
-	return input.OpenAll(paths, o)
+	src, err := input.OpenAll(paths, o)
+	if err != nil || p == nil || p.Turn == nil {
+		return src, err
+	}
+	return turned(src, turn.Turn{Columns: p.Turn, Into: p.TurnInto, Aside: p.SetAside, BlankWords: p.BlankWords})
+}
+
+// turned makes rows of some columns of a source.
+func turned(src *input.Source, t turn.Turn) (*input.Source, error) {
+	made, err := turn.New(src.Source, t)
+	if err != nil {
+		src.Close()
+		return nil, usage("%w", err)
+	}
+	src.Source = made
+	return src, nil
 }
 
 // readAs returns the way to read a source with what is not said of it filled in from a plan.

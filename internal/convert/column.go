@@ -54,7 +54,7 @@ type column struct {
 // here is where a column is, and what is known of the cell before it.
 type here struct {
 	b       *table.Block
-	before  int64 // rows before the block, where that matters
+	before  rowCount // rows before the block, where that matters
 	res     *result
 	out     *table.Values // the column's values in the result
 	row     int           // in the block
@@ -187,7 +187,7 @@ func (c *column) cell(others bool) outcome {
 // fromOthers converts a cell that is not read from its own text, and reports whether it is one.
 func (c *column) fromOthers() (outcome, bool) {
 	switch {
-	case c.repeats != nil && c.repeats.rows.has(c.number(c.row)):
+	case c.repeats != nil && c.repeats.rows.has(c.place(c.row)):
 		return c.repeat(), true
 	case c.plan.Made():
 		return c.made(), true

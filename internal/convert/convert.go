@@ -141,13 +141,13 @@ func (r *run) finish(b *table.Block) error {
 	line := func(row int) int64 { return first + b.Line(row) }
 	file := r.info.Files[b.File].Name
 	before := r.ledger.RowsIn
-	if err := r.stopped(res, before, file, line); err != nil {
+	if err := r.stopped(b, before, file, line); err != nil {
 		return err
 	}
 	r.ledger.FailedAside += int64(len(res.lost))
 	for _, f := range inRows(res.failures, res.lost) {
 		f.File, f.Line = file, line(int(f.Row))
-		f.Row += before + 1
+		f.Row = before + b.RowOf(int(f.Row)) + 1
 		r.tally.add(&f)
 		if c := &r.plan.Columns[f.column]; r.info.Sheet && !c.Made() {
 			f.Address = table.Address(r.plan.From(f.column)+1, f.Line)
@@ -161,9 +161,9 @@ func (r *run) finish(b *table.Block) error {
 	for _, a := range res.aside {
 		k := a.kind
 		if k == rowkind.SwappedHeading {
-			return &SwappedError{file, before + int64(a.row) + 1, line(a.row)}
+			return &SwappedError{file, before + b.RowOf(a.row) + 1, line(a.row)}
 		}
-		row := AsideRow{File: file, Row: before + int64(a.row) + 1, Line: line(a.row), Reason: k.String(), Cells: a.cells}
+		row := AsideRow{File: file, Row: before + b.RowOf(a.row) + 1, Line: line(a.row), Reason: k.String(), Cells: a.cells}
 		r.ledger.SetAside[k]++
 		if err := r.o.aside(row); err != nil {
 			return err
@@ -172,12 +172,12 @@ func (r *run) finish(b *table.Block) error {
 	r.adding.add(b.File, &res.summed, func(row int, differ []TotalDiffer) {
 		for i := range differ {
 			d := &differ[i]
-			d.File, d.Row, d.Line, d.Column = file, before+int64(row)+1, line(row), r.plan.Columns[d.column].Name
+			d.File, d.Row, d.Line, d.Column = file, before+b.RowOf(row)+1, line(row), r.plan.Columns[d.column].Name
 		}
 		r.ledger.Totals.note(differ)
 	})
 	if r.o.Origin {
-		res.origin(file, b.Rows, before, line)
+		res.origin(file, b, before, line)
 		res.encoded = r.o.Sink.Encode(res.encoded[:0], &res.rows)
 	}
 	if err := r.o.Sink.Write(res.encoded, &res.rows); err != nil {
@@ -186,7 +186,10 @@ func (r *run) finish(b *table.Block) error {
 	for i := range res.accounts {
 		r.ledger.Columns[i].add(&res.accounts[i])
 	}
-	r.ledger.RowsIn += int64(b.Rows)
+	r.ledger.RowsIn += b.RowsOfFile()
+	if b.From != nil {
+		r.ledger.Turned += int64(b.Rows)
+	}
 	r.ledger.RowsOut += int64(res.out)
 	r.bytes += int64(len(b.Raw))
 	if r.o.Progress != nil {
@@ -216,11 +219,12 @@ func (e *SwappedError) Error() string {
 }
 
 // stopped returns an error if a failure of the block is to stop the conversion.
-func (r *run) stopped(res *result, before int64, file string, line func(int) int64) error {
+func (r *run) stopped(b *table.Block, before int64, file string, line func(int) int64) error {
+	res := b.Result.(*result)
 	for _, f := range inRows(res.failures, res.lost) {
 		if r.plan.Columns[f.column].OnFailure == plan.FailStop {
 			f.File, f.Line = file, line(int(f.Row))
-			f.Row += before + 1
+			f.Row = before + b.RowOf(int(f.Row)) + 1
 			return &StopError{f}
 		}
 	}
@@ -238,19 +242,19 @@ func inRows(a, b []Failure) []Failure {
 }
 
 // origin adds the columns that say where each row came from.
-func (res *result) origin(name string, rows int, before int64, line func(int) int64) {
+func (res *result) origin(name string, b *table.Block, before int64, line func(int) int64) {
 	cells := res.rows.Cells[len(res.rows.Cells)-len(OriginFields):]
 	for i := range cells {
 		cells[i].Reset(nil)
 		cells[i].Plain = i > 0
 	}
-	for r := range rows {
+	for r := range b.Rows {
 		var starts [3]int
 		for i := range cells {
 			starts[i] = len(cells[i].Text)
 		}
 		cells[0].Text = append(cells[0].Text, name...)
-		cells[1].Text = strconv.AppendInt(cells[1].Text, before+int64(r)+1, 10)
+		cells[1].Text = strconv.AppendInt(cells[1].Text, before+b.RowOf(r)+1, 10)
 		cells[2].Text = strconv.AppendInt(cells[2].Text, line(r), 10)
 		for i := range cells {
 			cells[i].AddMade(starts[i])

@@ -46,7 +46,7 @@ func (w *worker) lookEarlier(b *table.Block, res *result, stage int) {
 	for i, asked := range w.plan.Earlier {
 		if e := &res.earlier[i]; asked.Stage == stage {
 			*e = earlier{asked: asked, column: w.plan.Columns[asked.Column].Name, values: e.values, lost: math.MaxInt}
-			own[i] = e.ofBlock(res, b.Rows, w.before)
+			own[i] = e.ofBlock(res, b.Rows, func(row int) int64 { return w.before.file + b.RowOf(row) + 1 })
 		}
 	}
 	before := relay.take(b.Seq - 1)
@@ -65,8 +65,8 @@ func (w *worker) lookEarlier(b *table.Block, res *result, stage int) {
 	}
 }
 
-// ofBlock returns what a block has of the column by itself; its rows are counted after those that stand before it.
-func (e *earlier) ofBlock(res *result, rows int, before int64) (own soFar) {
+// ofBlock returns what a block has of the column by itself; number returns what a row is called.
+func (e *earlier) ofBlock(res *result, rows int, number func(row int) int64) (own soFar) {
 	cells := &res.cells[e.asked.Column]
 	if !e.asked.Sum {
 		for row := rows - 1; row >= 0; row-- {
@@ -78,7 +78,7 @@ func (e *earlier) ofBlock(res *result, rows int, before int64) (own soFar) {
 	}
 	for i := range res.failures {
 		if f := &res.failures[i]; f.column == e.asked.Column && int(f.Row) < e.lost {
-			e.lost, e.failed = int(f.Row), before+f.Row+1
+			e.lost, e.failed = int(f.Row), number(int(f.Row))
 		}
 	}
 	var sum value.Adder

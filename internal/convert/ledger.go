@@ -11,6 +11,7 @@ import (
 // Ledger is the balance of a conversion: what became of every row and every cell.
 type Ledger struct {
 	RowsIn   int64
+	Turned   int64 // rows that were made of these, where columns were turned into rows; 0 for none
 	RowsOut  int64
 	SetAside [rowkind.NumKinds]int64
 	Columns  []Account
@@ -78,8 +79,12 @@ func (l *Ledger) Total() (sum Account) {
 // are rows out and rows set aside; the cells of a column are those already right,
 // converted, blank, emptied, kept, fixed and failed.
 func (l *Ledger) Check() error {
-	if l.RowsIn != l.RowsOut+l.AsideTotal() {
-		return fmt.Errorf("the ledger does not balance: %d rows came in, %d went out and %d were set aside", l.RowsIn,
+	in := l.RowsIn
+	if l.Turned > 0 {
+		in = l.Turned
+	}
+	if in != l.RowsOut+l.AsideTotal() {
+		return fmt.Errorf("the ledger does not balance: %d rows came in, %d went out and %d were set aside", in,
 			l.RowsOut, l.AsideTotal())
 	}
 	for _, c := range l.Columns {
@@ -94,6 +99,7 @@ func (l *Ledger) Check() error {
 // Merge adds the ledger of another source that was converted by the same plan.
 func (l *Ledger) Merge(o *Ledger) {
 	l.RowsIn += o.RowsIn
+	l.Turned += o.Turned
 	l.RowsOut += o.RowsOut
 	l.FailedAside += o.FailedAside
 	for k, n := range o.SetAside {

@@ -58,13 +58,13 @@ func Look(ctx context.Context, src table.Source, p *plan.Bound, repeats *Repeats
 		relays.forget(seq - 1)
 		first := lines.Start(info, b)
 		for r := range b.Rows {
-			if row > 0 && before+int64(r)+1 == row || row == 0 && first+b.Line(r) == line {
+			if row > 0 && before+b.RowOf(r)+1 == row || row == 0 && first+b.Line(r) == line {
 				l := w.look(b, p, r)
-				l.Row, l.Line = before+int64(r)+1, first+b.Line(r)
+				l.Row, l.Line = before+b.RowOf(r)+1, first+b.Line(r)
 				return l, nil
 			}
 		}
-		before += int64(b.Rows)
+		before += b.RowsOfFile()
 	}
 }
 

@@ -109,7 +109,10 @@ func (r *rowOf) Number() int64 { return r.number(r.row) }
 func (r *rowOf) Earlier(i int) (text, why string) { return r.res.earlier[r.e.Earlier[i]].at(r.row) }
 
 // number returns the number in the source of a row of the block.
-func (h *here) number(row int) int64 { return h.before + int64(row) + 1 }
+func (h *here) number(row int) int64 { return h.before.file + h.b.RowOf(row) + 1 }
+
+// place returns where a row of the block stands in the table, from 1: several may be made of one row of the source.
+func (h *here) place(row int) int64 { return h.before.table + int64(row) + 1 }
 
 // meets reports whether a condition is true of the row. One without a value is not.
 func (h *here) meets(e *plan.Expression, p *plan.Bound) bool {

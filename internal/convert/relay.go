@@ -64,16 +64,19 @@ func (r *relay[T]) forget(block int) {
 	delete(r.blocks, block)
 }
 
+// rowCount is how many rows stand before a block: of the file, and of the table that is made of them.
+type rowCount struct{ file, table int64 }
+
 // relays are what the blocks of a conversion tell each other.
 type relays struct {
 	cells       *relay[[]carried] // that fill cells below
-	rowsBefore  *relay[int64]
+	rowsBefore  *relay[rowCount]
 	lastHeading *relay[heading]
 	earlier     []*relay[[]soFar] // of each stage
 }
 
 func newRelays(ctx context.Context, p *plan.Bound) relays {
-	r := relays{newRelay[[]carried](ctx), newRelay[int64](ctx), newRelay[heading](ctx), nil}
+	r := relays{newRelay[[]carried](ctx), newRelay[rowCount](ctx), newRelay[heading](ctx), nil}
 	for _, a := range p.Earlier {
 		for len(r.earlier) < a.Stage {
 			r.earlier = append(r.earlier, newRelay[[]soFar](ctx))

@@ -166,14 +166,14 @@ func (l *limited) Next(b *table.Block) error {
 
 func (l *limited) Split(b *table.Block) {
 	l.Source.Split(b)
-	l.left.Add(-int64(b.Rows))
+	l.left.Add(-b.RowsOfFile())
 }
 
 // repeat fails a cell whose value an earlier row has.
 func (c *column) repeat() outcome {
-	number := c.number(c.row)
+	number := c.place(c.row)
 	detail := "an earlier row has the same value"
-	if first := c.repeats.first[number]; first > 0 {
+	if first := c.repeats.first[number]; first > 0 && c.b.From == nil {
 		detail = fmt.Sprintf("row %d has the same value", first)
 	}
 	cell := []byte(c.source(c.row))

@@ -55,7 +55,7 @@ func Try(src table.Source, p *plan.Bound, o TryOptions, each func(Tried) error) 
 		w.convert(b, false)
 		relays.forget(seq - 1)
 		first := lines.Start(info, b)
-		n := int64(b.Rows)
+		n := b.RowsOfFile()
 		if rows > 0 {
 			n = min(n, rows-read)
 		}
@@ -71,9 +71,9 @@ func (w *worker) tryBlock(b *table.Block, o *TryOptions, before, first, n int64,
 	res := b.Result.(*result)
 	failures := res.failures
 	for i := range res.lost {
-		if f := &res.lost[i]; f.Row < n {
+		if f := &res.lost[i]; b.RowOf(int(f.Row)) < n {
 			t := Tried{
-				Row: before + f.Row + 1, Line: first + b.Line(int(f.Row)), Column: f.column,
+				Row: before + b.RowOf(int(f.Row)) + 1, Line: first + b.Line(int(f.Row)), Column: f.column,
 				Hidden: w.columns[f.column].hidden, Raw: f.Value, Failure: f,
 			}
 			if err := each(t); err != nil {
@@ -81,7 +81,7 @@ func (w *worker) tryBlock(b *table.Block, o *TryOptions, before, first, n int64,
 			}
 		}
 	}
-	for r := range int(n) {
+	for r := 0; r < b.Rows && b.RowOf(r) < n; r++ {
 		for len(failures) > 0 && failures[0].Row < int64(r) {
 			failures = failures[1:]
 		}
@@ -100,7 +100,7 @@ func (w *worker) tryBlock(b *table.Block, o *TryOptions, before, first, n int64,
 		for i := range w.columns {
 			t := Tried{
 				Meets: meets, Emptied: res.emptiedAt[cellAt{r, i}],
-				Row: before + int64(r) + 1, Line: first + b.Line(r), Column: i,
+				Row: before + b.RowOf(r) + 1, Line: first + b.Line(r), Column: i,
 				Hidden: w.columns[i].hidden, Raw: w.columns[i].source(r), Out: string(res.cells[i].At(r)),
 			}
 			for j := range own {

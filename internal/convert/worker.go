@@ -26,7 +26,7 @@ type worker struct {
 	hidden []bool    // the columns of the source whose cells are not to be shown
 	hides  bool      // whether there are any
 	counts bool      // whether the number of rows before a block matters
-	before int64     // that number
+	before rowCount  // that number
 	// asksFailed says that an expression asks which cells have failed.
 	asksFailed bool
 	// notesEmptied says that somebody wants to know which cells are emptied.
@@ -120,7 +120,7 @@ func (w *worker) count(b *table.Block) {
 		return
 	}
 	before := w.rowsBefore.take(b.Seq - 1)
-	w.rowsBefore.hand(b.Seq, before+int64(b.Rows))
+	w.rowsBefore.hand(b.Seq, rowCount{before.file + b.RowsOfFile(), before.table + int64(b.Rows)})
 	w.before = before
 	for _, c := range w.columns {
 		c.before = before

@@ -24,6 +24,7 @@ var Keys = []KeyGroup{
 			"rows", "set-aside: the kinds of rows that are no data. Rows with too many cells are set aside always.",
 			"rows: {set-aside: [repeated-headings, blank-rows, total-rows]}",
 		},
+		{"rows", "turn and into: columns of the source that become rows, before anything else is done: each row makes one for each of them. into has the names of the two columns that the others then stand beside, for the name of the column and for its cell. Rows that are no data stay one.", "rows: {turn: [Jan, Feb, Mar], into: [month, amount]}"},
 		{"rows", "keep and drop: conditions on the typed columns of the output, as expressions (see compute); rows for which keep is not true, or drop is, are set aside.", `rows: {keep: "net_weight > 0"}`},
 		{"rows", "section-heading-into: the name of a column that has for each row the section heading above it; the headings are set aside then.", "rows: {section-heading-into: quay}"},
 		{"rows", "order-by: columns of the output that its rows are ordered by, the first one first; {NAME: descending} from the largest down. Texts by the root collation of Unicode (UTS #10), codes by code point, blanks last; equal ones stay in the order of the source. There may be more rows than fit in memory.", "rows: {order-by: [landed_on, {net_weight: descending}]}"},

@@ -114,6 +114,12 @@ func (l *loader) complete(p *Plan) {
 		return
 	}
 	l.headings(p)
+	for i := range p.Columns {
+		c := &p.Columns[i]
+		if filling, _ := c.Steps.Fill(); filling.Above && p.Turn != nil && c.Source == p.TurnInto[1] {
+			l.fail(l.all, "column %s can't be filled from above: above a cell of columns that are turned stands another of its row", c.Name)
+		}
+	}
 	p.resolve()
 	l.compile(p)
 	if len(l.mistakes) > 0 {

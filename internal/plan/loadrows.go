@@ -8,7 +8,17 @@ import (
 
 // rows reads what the plan says of rows.
 func (l *loader) rows(n *node, p *Plan) {
+	var turn, into *node
 	l.each(n, "rows", map[string]func(*node){
+		"turn": func(n *node) { turn, p.Turn = n, l.texts(n) },
+		"into": func(n *node) {
+			into = n
+			if names := l.texts(n); len(names) == 2 && names[0] != names[1] && names[0] != "" && names[1] != "" {
+				p.TurnInto = [2]string(names)
+				return
+			}
+			l.fail(n, "into has the names of two columns: for the names of the columns that are turned, and for their cells, as in [month, amount]")
+		},
 		"keep": func(n *node) { l.keep = n },
 		"drop": func(n *node) { l.drop = n },
 		"section-heading-into": func(n *node) {
@@ -36,6 +46,31 @@ func (l *loader) rows(n *node, p *Plan) {
 			}
 		},
 	})
+	l.turn(p, turn, into)
+}
+
+// turn checks what the plan says of columns that become rows.
+func (l *loader) turn(p *Plan, turn, into *node) {
+	switch {
+	case turn == nil && into == nil:
+		return
+	case turn == nil || into == nil:
+		for _, n := range []*node{turn, into} {
+			if n != nil {
+				l.fail(n, "turn and into go together, as in turn: [Jan, Feb, Mar] with into: [month, amount]")
+			}
+		}
+		return
+	case len(p.Turn) == 0:
+		l.fail(turn, "turn is a list of columns of the source")
+	}
+	seen := map[string]bool{}
+	for _, name := range p.Turn {
+		if seen[name] {
+			l.fail(turn, "turn names the column %q twice", name)
+		}
+		seen[name] = true
+	}
 }
 
 // headings makes the column that section headings become, or finds it among those of the plan.

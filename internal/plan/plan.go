@@ -30,6 +30,8 @@ type Plan struct {
 	BlankWords  []string // words that stand for blank in every column
 	SetAside    [rowkind.NumKinds]bool
 	Keep, Drop  *Expression // conditions on rows; nil for none
+	Turn        []string    // columns of the source that become rows, before anything else is done; none for none
+	TurnInto    [2]string   // the columns that have their names and their cells
 	OrderBy     []OrderKey  // of the rows of the output; none for that of the source
 	Lists       []List      // of texts and what stands in their place, which steps and expressions name
 	HeadingInto string      // the column that section headings become; "" for none

@@ -143,10 +143,14 @@ func (w *writer) rows(p *Plan) {
 			kinds = append(kinds, e.Plural)
 		}
 	}
-	if len(kinds) == 0 && p.Keep == nil && p.Drop == nil && p.OrderBy == nil && p.HeadingInto == "" {
+	if len(kinds) == 0 && p.Turn == nil && p.Keep == nil && p.Drop == nil && p.OrderBy == nil && p.HeadingInto == "" {
 		return
 	}
 	w.line(0, "rows:")
+	if p.Turn != nil {
+		w.line(1, "turn: %s", w.list(p.Turn))
+		w.line(1, "into: %s", w.list(p.TurnInto[:]))
+	}
 	if len(kinds) > 0 {
 		w.line(1, "set-aside: %s", w.list(kinds))
 	}

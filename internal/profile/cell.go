@@ -59,7 +59,7 @@ func Find(src table.Source, at Address) (*Cell, error) {
 		src.Split(b)
 		first := lines.Start(info, b)
 		for r := range b.Rows {
-			row, line := rows+int64(r)+1, first+b.Line(r)
+			row, line := rows+b.RowOf(r)+1, first+b.Line(r)
 			if at.Row > 0 && row != at.Row || at.Row == 0 && line != at.Line {
 				continue
 			}
@@ -74,11 +74,14 @@ func Find(src table.Source, at Address) (*Cell, error) {
 			if info.Records {
 				return c, nil
 			}
-			kinds := rowkind.NewReader(info.Names, nil)
-			c.Kind = kinds.Kind(func(column int) []byte { return b.Cell(r, column) }, b.Last && r == b.Rows-1)
+			rowkind.Odd(b, rowkind.NewReader(info.Names, nil), func(row int, k rowkind.Kind) {
+				if row == r {
+					c.Kind = k
+				}
+			})
 			return c, nil
 		}
-		rows += int64(b.Rows)
+		rows += b.RowsOfFile()
 	}
 }
 

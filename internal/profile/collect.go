@@ -13,6 +13,7 @@ type Collected struct {
 	info        *table.Info
 	blankWords  []string
 	bytes, rows int64
+	fileRows    int64 // of the file; the others are those of the table that is made of them
 	blocks      []blockStart
 	trouble     [numTroubles]places
 	odd         map[byte]int64 // bytes that are not text in the encoding
@@ -31,10 +32,11 @@ func Collect(ctx context.Context, src table.Source, o Options) (*Collected, erro
 	work := func(worker int, b *table.Block) { parts[worker].add(b) }
 	done := func(b *table.Block) error {
 		info.Learn(b)
-		c.blocks = append(c.blocks, blockStart{c.rows, lines.Start(info, b), b.File})
-		collectTrouble(&c.trouble, b, c.rows)
+		c.blocks = append(c.blocks, blockStart{c.fileRows, lines.Start(info, b), b.File})
+		collectTrouble(&c.trouble, b, c.fileRows)
 		c.addOdd(b.Trouble.Odd)
 		c.rows += int64(b.Rows)
+		c.fileRows += b.RowsOfFile()
 		c.bytes += int64(len(b.Raw))
 		if o.Progress != nil {
 			o.Progress(c.bytes, c.rows)
@@ -69,18 +71,19 @@ func (c *Collected) Append(o *Collected) error {
 	first, files := uint32(len(c.blocks)), len(c.info.Files)
 	o.part.shift(first)
 	for _, b := range o.blocks {
-		c.blocks = append(c.blocks, blockStart{c.rows + b.rows, b.line, files + b.file})
+		c.blocks = append(c.blocks, blockStart{c.fileRows + b.rows, b.line, files + b.file})
 	}
 	for i, t := range o.trouble {
 		c.trouble[i].count += t.count
 		for _, r := range t.rows {
 			if len(c.trouble[i].rows) < maxRows {
-				c.trouble[i].rows = append(c.trouble[i].rows, c.rows+r)
+				c.trouble[i].rows = append(c.trouble[i].rows, c.fileRows+r)
 			}
 		}
 	}
 	c.addOdd(o.odd)
 	c.rows += o.rows
+	c.fileRows += o.fileRows
 	c.bytes += o.bytes
 	c.info = info
 	c.part.merge(o.part)

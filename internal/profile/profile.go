@@ -23,6 +23,7 @@ type Profile struct {
 	Info     *table.Info
 	Bytes    int64 // of text that was read
 	Rows     int64 // all rows below the header, those set aside included
+	FileRows int64 // the same of the file, where these have been made of others
 	Columns  []*ColumnProfile
 	Findings []Finding // of the file's structure
 	// Aside counts the rows of each kind that are no data.

@@ -51,7 +51,7 @@ func (p *Profile) RowsOf(ctx context.Context, src table.Source, k finding.Kind, 
 		first := lines.Start(info, b)
 		found, _ := b.Result.([]foundIn)
 		for _, f := range found {
-			r := FoundRow{Where: Where{rows + int64(f.row) + 1, first + b.Line(f.row), info.Files[b.File].Name}, Text: f.text}
+			r := FoundRow{Where: Where{rows + b.RowOf(f.row) + 1, first + b.Line(f.row), info.Files[b.File].Name}, Text: f.text}
 			if f.column >= 0 {
 				r.Column = info.Names[f.column]
 			}
@@ -59,7 +59,7 @@ func (p *Profile) RowsOf(ctx context.Context, src table.Source, k finding.Kind, 
 				return err
 			}
 		}
-		rows += int64(b.Rows)
+		rows += b.RowsOfFile()
 		return nil
 	})
 }

@@ -30,7 +30,7 @@ const maxSampleText = 200
 
 // place returns where a row of a block stands.
 func place(b *table.Block, row int) Place {
-	return Place{uint32(b.Seq), uint32(row), uint32(b.Line(row))}
+	return Place{uint32(b.Seq), uint32(b.RowOf(row)), uint32(b.Line(row))}
 }
 
 // mergeSamples keeps the first samples of both.

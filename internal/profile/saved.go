@@ -243,7 +243,7 @@ func (s *savedProfile) load() (*Collected, error) {
 	if s.Info == nil || len(s.Info.Files) == 0 || len(s.Columns) != len(s.Info.Names) || len(s.Trouble) != numTroubles || len(s.Aside) != int(rowkind.NumKinds) {
 		return nil, errDamaged
 	}
-	c := &Collected{info: s.Info, blankWords: s.BlankWords, bytes: s.Bytes, rows: s.Rows, odd: s.OddBytes, part: &part{}}
+	c := &Collected{info: s.Info, blankWords: s.BlankWords, bytes: s.Bytes, rows: s.Rows, fileRows: s.Rows, odd: s.OddBytes, part: &part{}}
 	l := &savedLoader{reader: reading.NewReader(s.BlankWords), columns: len(s.Columns), blocks: uint32(len(s.Blocks))}
 	for _, b := range s.Blocks {
 		if b.File < 0 || b.File >= len(s.Info.Files) {

@@ -8,6 +8,12 @@ import (
 
 // Odd calls each for every row of a block that is no data, with what it is.
 func Odd(b *table.Block, rows *Reader, each func(row int, k Kind)) {
+	if b.From != nil {
+		for _, o := range b.Odd {
+			each(o.Row, Kind(o.Kind))
+		}
+		return
+	}
 	extra := b.Extra
 	for r := 0; ; r++ {
 		until := b.Rows

@@ -103,7 +103,11 @@ func LedgerRows(l *convert.Ledger) string {
 			parts = append(parts, fmt.Sprintf("%d %s", n, name))
 		}
 	}
-	s := fmt.Sprintf("rows: %d in = %d out + %d set aside", l.RowsIn, l.RowsOut, l.AsideTotal())
+	in := fmt.Sprintf("%d in", l.RowsIn)
+	if l.Turned > 0 {
+		in += fmt.Sprintf(", turned into %d", l.Turned)
+	}
+	s := fmt.Sprintf("rows: %s = %d out + %d set aside", in, l.RowsOut, l.AsideTotal())
 	if len(parts) > 0 {
 		s += " (" + strings.Join(parts, ", ") + ")"
 	}
@@ -233,6 +237,7 @@ type (
 	}
 	rowsJSON struct {
 		In       int64            `json:"in"`
+		Turned   int64            `json:"turned,omitempty"`
 		Out      int64            `json:"out"`
 		SetAside int64            `json:"set_aside"`
 		Failed   int64            `json:"failed_cells_set_aside"` // cells that failed in rows set aside
@@ -324,7 +329,7 @@ func ledgerDoc(l *convert.Ledger, w Written) ledgerJSON {
 	doc := ledgerJSON{
 		Junvo: 1, Output: w.Output, Formula: formulaJSON{w.Formulas, w.Guarded}, Columns: []accountJSON{},
 		Rows: rowsJSON{
-			In: l.RowsIn, Out: l.RowsOut, SetAside: l.AsideTotal(), Failed: l.FailedAside,
+			In: l.RowsIn, Turned: l.Turned, Out: l.RowsOut, SetAside: l.AsideTotal(), Failed: l.FailedAside,
 			Reasons: map[string]int64{},
 		},
 		Files: filesJSON{optional(w.Failures), optional(w.SetAside), optional(w.Plan), optional(w.Report)},

@@ -79,6 +79,9 @@ func (t *Taught) Text(f Format, page Page) string {
 	if f == CSV {
 		return rules.render(f, page)
 	}
+	if f == Table {
+		p.b.WriteByte('\n')
+	}
 	p.b.WriteString(rules.render(f, page))
 	p.note(t.verdict())
 	p.table("question", "What is right for these?", t.questions())

@@ -158,11 +158,38 @@ type Block struct {
 	Quote     byte
 	Escape    byte     // what stands before a quote inside quotes
 	Marks     []uint64 // for the source: what Next has found out for Split
+	// From has for each row which row of the file's it is made of, from 0 in the block; nil where that is the row itself. FileRows
+	// is how many there are then, and Odd which rows are no data, since that was seen of the file's own rows.
+	From     []uint32
+	FileRows int
+	Odd      []OddRow
 	// Result is for whoever works on the block; it stays when the block is used again.
 	Result  any
 	padded  Padded
 	scratch []byte // for escaped cells
 	buffer  []byte // for text that is not Raw
+}
+
+// OddRow is a row that is no data, and of which kind.
+type OddRow struct {
+	Row  int
+	Kind uint8
+}
+
+// RowOf returns the row of the file, counted from 0 in the block, that a row is made of.
+func (b *Block) RowOf(row int) int64 {
+	if b.From == nil {
+		return int64(row)
+	}
+	return int64(b.From[row])
+}
+
+// RowsOfFile returns how many rows of the file the block has.
+func (b *Block) RowsOfFile() int64 {
+	if b.From == nil {
+		return int64(b.Rows)
+	}
+	return int64(b.FileRows)
 }
 
 // Extra is the rest of a row that has more cells than the table has columns.
