@@ -37,6 +37,12 @@ var Tasks = []Task{
 		"Note\nice\nfrozen\n\"\"\nplain\n",
 	},
 	{
+		"columns of months that become rows", "Vessel,Jan,Feb\nMarlies,12,30\nWiking,,7\n",
+		[]string{"--turn", "Jan,Feb => month,boxes"},
+		"rows: {turn: [Jan, Feb], into: [month, boxes]}\ncolumns:\n  Vessel: {}\n  month: {}\n  boxes: {to: integer}\n",
+		"Vessel,month,boxes\nMarlies,Jan,12\nMarlies,Feb,30\nWiking,Jan,\nWiking,Feb,7\n",
+	},
+	{
 		"a ratio of two numbers in one cell", "Sold\n84/96\n10/12\n\n",
 		[]string{"--compute", `share = round(number(piece(Sold, "/", 1)) / number(piece(Sold, "/", 2)), 3)`, "--only", "share"},
 		"columns:\n  Sold:\n    split: {at: /}\n    into:\n      sold: {to: integer, helper: true}\n      of: {to: integer, helper: true}\n  share: {compute: \"round(sold / of, 3)\"}\n",
