@@ -303,6 +303,11 @@ func (l *lesson) noRule() error {
 	rule, missed := l.task.Nearest()
 	if rule == nil {
 		lines[0] = "no rule gives any of the results: nothing in the cells shows how they are made"
+		for i := range l.task.Examples[:min(len(l.task.Examples), 5)] {
+			if e := &l.task.Examples[i]; !e.None() {
+				lines = append(lines, fmt.Sprintf("of %s the example %s", l.cells(e), quotedResult(e.Result)))
+			}
+		}
 		return &exitError{exitUsage, &lines}
 	}
 	lines = append(lines, fmt.Sprintf("the nearest one gives %s; it fits %d of %d", rule.Say(l.task.Sources), len(l.task.Examples)-len(missed), len(l.task.Examples)))

@@ -52,7 +52,7 @@ func (t *Taught) Text(f Format, page Page) string {
 		names[i] = Visible(c)
 	}
 	if f != CSV {
-		p.heading(fmt.Sprintf("Rules for %s that fit %s", strings.Join(names, " and "), profile.Counted(int64(t.Examples), "example", "examples")))
+		p.heading(fmt.Sprintf("Rules for %s that fit %s", strings.Join(names, ", "), profile.Counted(int64(t.Examples), "example", "examples")))
 	}
 	rules := &grid{columns: []column{
 		{name: "rule"},

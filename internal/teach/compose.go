@@ -3,6 +3,7 @@ package teach
 import (
 	"cmp"
 	"container/heap"
+	"encoding/binary"
 	"slices"
 	"strings"
 	"unicode"
@@ -40,6 +41,8 @@ func (w *ways) Pop() any {
 // compose finds the cheapest ways to make the results of classes and constants, and the rules of each.
 func (f *finder) compose() []*Rule {
 	open := ways{{at: make([]int, len(f.results))}}
+	arrived := map[string]int{} // how many ways have come to each place
+	var place []byte
 	var rules []*Rule
 	found := 0
 	best := 0.0
@@ -58,10 +61,17 @@ func (f *finder) compose() []*Rule {
 			}
 			continue
 		}
-		if w.parts == maxPieces {
+		place = place[:0]
+		for _, at := range w.at {
+			place = binary.AppendUvarint(place, uint64(at))
+		}
+		if arrived[string(place)]++; arrived[string(place)] > maxArrived || w.parts == maxPieces {
 			continue
 		}
 		f.each(w, func(e edge) {
+			if found > 0 && w.cost+e.cost > best+costSpread {
+				return
+			}
 			next := &way{at: slices.Clone(w.at), cost: w.cost + e.cost, edge: e, from: w, parts: w.parts + 1}
 			for i := range next.at {
 				if e.class != nil {
@@ -239,7 +249,7 @@ func (f *finder) rulesOf(w *way) []*Rule {
 			}
 		}
 		slices.SortStableFunc(next, func(a, b *Rule) int { return cmp.Compare(a.Cost, b.Cost) })
-		rules = next[:min(len(next), 150)]
+		rules = next[:min(len(next), maxChoices)]
 	}
 	for _, r := range rules {
 		columns := map[string]bool{}

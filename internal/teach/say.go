@@ -249,7 +249,10 @@ func (r *Rule) Steps(sources []Source) (list []string) {
 			one += " to " + s.Read.Convention.Type.String()
 		}
 		if s.Digits > 0 {
-			one = s.fixed(one)
+			one += fmt.Sprintf(" with %d digits after the point", s.Digits-1)
+		}
+		if s.Up {
+			one += ", halves up"
 		}
 		for _, step := range b.steps(shapedPiece{Piece: p}) {
 			one += ", " + plan.StepText(step)

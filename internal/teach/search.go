@@ -17,11 +17,13 @@ const (
 	mostMembers  = 24     // that are kept of a class of pieces
 	maxNodes     = 260    // chains that are made longer
 	maxWays      = 240    // ways to make the results of classes
-	maxSearched  = 40_000 // places that are looked at for these
+	maxSearched  = 20_000 // ways that are looked at for these, complete or not
+	maxArrived   = 60     // ways that go on from one place
 	maxRules     = 600    // that a search returns
+	maxChoices   = 50     // of members on one way
 	maxPieces    = 9      // of a rule, constants included
 	maxConstants = 24     // characters of a constant
-	maxText      = 400    // bytes of a cell of an example
+	maxText      = 1000   // bytes of a cell of an example
 )
 
 // Task is what rules are searched for.
@@ -174,7 +176,9 @@ func (f *finder) enumerate(source int) {
 		}
 	}
 	level := []*atom{root}
-	f.finish(root)
+	if f.finish(root); f.Sources[source].Digits > 0 {
+		return // a number that is laid out is not taken apart: that is done with the number itself
+	}
 	seen := map[string]int{strings.Join(texts, "\x00"): 1}
 	for depth := range 2 {
 		var next []*atom
