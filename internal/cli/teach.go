@@ -96,8 +96,7 @@ type lesson struct {
 	held    []byte     // the text of the plan, where it is there
 	prof    *profile.Profile
 	task    teach.Task
-	rows    []int64 // of examples that are given by them
-	open    bool    // questions are left
+	open    bool // questions are left
 }
 
 func (a *app) runTeach(ctx context.Context, sources []string, named string, t *teachFlags) error {

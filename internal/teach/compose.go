@@ -211,12 +211,13 @@ func (f *finder) members(c *atomClass) []*atom {
 	c.told = true
 	first := map[uint64]*Piece{}
 	c.members = slices.DeleteFunc(c.members, func(m *atom) bool {
-		sign := signature(f.judge.of(f.judge.tidyPiece(&m.Piece)))
+		tidy := f.judge.tidyPiece(&m.Piece) // as it will stand in a rule
+		sign := signature(f.judge.of(tidy))
 		if have := first[sign]; have != nil {
-			f.judge.alike[have] = append(f.judge.alike[have], &m.Piece)
+			f.judge.alike[have] = append(f.judge.alike[have], tidy)
 			return true
 		}
-		first[sign] = &m.Piece
+		first[sign] = tidy
 		return false
 	})
 	return c.members

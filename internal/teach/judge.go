@@ -19,7 +19,7 @@ type Sample struct {
 	Cells float64  // how many it stands for
 }
 
-// Shape returns what the cells of a row look like, those that came.
+// shapeOf returns what the cells of a row look like, those that came.
 func shapeOf(sources []Source, texts []string) string {
 	var parts []string
 	for i, s := range sources {

@@ -407,10 +407,10 @@ const leadingZeros = "^0+(.)"
 // layOuts offers to lay the letters and digits of a text out as they stand in a result.
 func (o *offers) layOuts(texts, results []string) {
 	bare := onlyPrinted(texts[0])
-	digits := strings.IndexFunc(bare, unicode.IsLetter) < 0
+	digits := strings.Count(strings.Map(onlyDigit, bare), "0")
 	for _, r := range results[:1] {
 		at := strings.Index(onlyPrinted(r), bare)
-		if at < 0 || bare == "" || bare == onlyPrinted(r) && bare == r || !digits && len(bare) > 12 || !strings.ContainsAny(bare, "0123456789") {
+		if at < 0 || bare == "" || bare == onlyPrinted(r) && bare == r || digits == 0 || digits*2 < len(bare) && len(bare) > 12 {
 			continue
 		}
 		if bare != onlyPrinted(r) || len(marksOf([]string{r})) == 0 && !strings.Contains(r, " ") {
@@ -424,6 +424,13 @@ func (o *offers) layOuts(texts, results []string) {
 		}, r)
 		o.add(costLayOut, "punctuate", layout)
 	}
+}
+
+func onlyDigit(r rune) rune {
+	if classOf(r) == digit {
+		return '0'
+	}
+	return -1
 }
 
 func onlyPrinted(text string) string {

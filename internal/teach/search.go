@@ -38,7 +38,7 @@ type atom struct {
 	outs []string
 }
 
-// class is the atoms that make the same texts of all examples, the cheapest first.
+// atomClass is the atoms that make the same texts of all examples, the cheapest first.
 type atomClass struct {
 	outs    []string
 	members []*atom
