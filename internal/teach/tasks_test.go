@@ -90,14 +90,15 @@ func (s *shown) runWith(t testing.TB, sources []teach.Source, workers int) func(
 // lesson is how a task went.
 type lesson struct {
 	examples, questions int
-	found               bool
+	first               bool   // the likeliest rule was right before a question was answered
+	begun, found        bool   // there was a rule then, and at the end
 	right               bool   // for all cells
 	wrong               string // a cell for which it is not
 	rule                *teach.Rule
 }
 
-// learn shows the first rows of a task that have results, and answers questions, if that is wanted, until there are none.
-func (s *shown) learn(t testing.TB, examples int, answers bool) (l lesson) {
+// learn shows the first rows of a task that have results, and answers questions until there are none.
+func (s *shown) learn(t testing.TB, examples int) (l lesson) {
 	sources := s.sources()
 	texts, err := teach.Texts(context.Background(), sources, s.columns, &plan.Plan{}, s.rows)
 	require.NoError(t, err)
@@ -115,7 +116,10 @@ func (s *shown) learn(t testing.TB, examples int, answers bool) (l lesson) {
 			return l
 		}
 		l.rule = found.Rules[0].Rule
-		if len(found.Questions) == 0 || !answers {
+		if l.questions == 0 {
+			l.begun, l.first = true, s.misses(l.rule, texts) == ""
+		}
+		if len(found.Questions) == 0 {
 			break
 		}
 		if l.questions++; l.questions > 8 {
@@ -125,13 +129,19 @@ func (s *shown) learn(t testing.TB, examples int, answers bool) (l lesson) {
 		at := found.Questions[0].Row - 1
 		task.Examples = append(task.Examples, teach.Example{Texts: texts[at], Result: s.results[at]})
 	}
-	l.right = true
+	l.wrong = s.misses(l.rule, texts)
+	l.right = l.wrong == ""
+	return l
+}
+
+// misses says for which cell a rule is wrong, "" where it is right for all.
+func (s *shown) misses(r *teach.Rule, texts [][]string) (say string) {
 	for i := range s.rows {
-		if out, _ := l.rule.Apply(texts[i]); out != s.results[i] {
-			l.right, l.wrong = false, fmt.Sprintf("%v gives %q, not %q", s.rows[i], out, s.results[i])
+		if out, _ := r.Apply(texts[i]); out != s.results[i] {
+			say = fmt.Sprintf("%v gives %q, not %q", s.rows[i], out, s.results[i])
 		}
 	}
-	return l
+	return say
 }
 
 // figures is what is counted of the tasks of a kind.
@@ -155,20 +165,19 @@ func (f *figures) add(o figures) {
 // measure tries a task.
 func (s *shown) measure(t *testing.T) figures {
 	f := figures{tasks: 1}
-	first, second := s.learn(t, 1, false), s.learn(t, 2, false)
+	first, second := s.learn(t, 1), s.learn(t, 2)
 	switch {
-	case first.right:
+	case first.first:
 		f.one++
-	case second.right:
+	case second.first:
 		f.two++
 	default:
 		f.more++
 	}
-	if second.found && !second.right {
+	if second.begun && !second.first {
 		f.prevented++
 	}
-	for examples := 1; examples <= 2; examples++ {
-		l := s.learn(t, examples, true)
+	for _, l := range []lesson{first, second} {
 		say := "none"
 		if l.rule != nil {
 			say = l.rule.Say(s.sources())
@@ -181,7 +190,7 @@ func (s *shown) measure(t *testing.T) figures {
 			}
 			t.Errorf("%s: %s: went on without a question, and %s", s.kind, s.say, l.wrong)
 		}
-		if examples == 2 && l.right && l.questions <= 1 {
+		if l.examples == 2 && l.right && l.questions <= 1 {
 			f.easy++
 		}
 	}

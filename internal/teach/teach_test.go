@@ -39,7 +39,7 @@ func TestPlansDoWhatRulesDo(t *testing.T) {
 				task.Examples = append(task.Examples, teach.Example{Texts: texts[len(texts)-1]})
 			}
 			rules := task.Search()
-			for _, r := range rules[:min(len(rules), 25)] {
+			for _, r := range rules[:min(len(rules), 10)] {
 				p := &plan.Plan{Columns: r.Columns("result", sources, nil)}
 				text, err := p.Write()
 				require.NoError(t, err)
