@@ -3,6 +3,7 @@ package draft
 import (
 	"regexp"
 	"strings"
+	"sync"
 
 	"junvo/internal/plan"
 	"junvo/internal/profile"
@@ -28,71 +29,74 @@ type stepArgs = map[string]step.Args
 
 func taking(args stepArgs) step.Chain { return step.Chain{{Name: "take", Args: args}} }
 
-// partForms are the forms, those that say more before those that fit more.
-var partForms = []partForm{
-	{
-		"two names, the last one first", regexp.MustCompile(`^(?:\p{Ll}{1,4} ){0,2}\p{Lu}[\p{L}\p{M}'’ -]*, ?\p{Lu}[\p{L}\p{M}'’. -]*$`),
-		stepArgs{"at": ","},
-		[]part{{"last", trimming}, {"first", trimming}},
-	},
-	{
-		"a number, x, another number and a unit", regexp.MustCompile(`^\d+(?:[.,]\d+)? ?[x×] ?\d+(?:[.,]\d+)? ?[\p{L}µ]*\.?$`), nil,
-		[]part{
-			{"1", taking(stepArgs{"number": 1})},
-			{"2", taking(stepArgs{"number": 2})},
-			{"unit", step.Chain{{Name: "take", Args: stepArgs{"pattern": `\d ?([^\d\s]+)$`, "otherwise": "blank"}}}},
+// partForms are the forms, those that say more before those that fit more. They are made when a plan is first drafted: a start
+// of the program does without.
+var partForms = sync.OnceValue(func() []partForm {
+	return []partForm{
+		{
+			"two names, the last one first", regexp.MustCompile(`^(?:\p{Ll}{1,4} ){0,2}\p{Lu}[\p{L}\p{M}'’ -]*, ?\p{Lu}[\p{L}\p{M}'’. -]*$`),
+			stepArgs{"at": ","},
+			[]part{{"last", trimming}, {"first", trimming}},
 		},
-	},
-	{
-		"two numbers", regexp.MustCompile(`^\d+ ?[/–-] ?\d+$`), nil,
-		[]part{{"1", taking(stepArgs{"digits": 1})}, {"2", taking(stepArgs{"digits": 2})}},
-	},
-	{
-		"a text, and in brackets a number with a unit", regexp.MustCompile(`^\p{L}[^()]*\(\d+(?:[.,]\d+)? ?[\p{L}%°]+\)$`), nil,
-		[]part{
-			{"text", step.Chain{{Name: "take", Args: stepArgs{"before": "("}}, {Name: "trim"}}},
-			{"number", step.Chain{{Name: "take", Args: stepArgs{"between": []step.Args{"(", ")"}}}, {Name: "take", Args: stepArgs{"number": 1}}}},
-			{"unit", step.Chain{
-				{Name: "take", Args: stepArgs{"between": []step.Args{"(", ")"}}}, {Name: "keep", Args: []step.Args{"letters", "%", "°"}},
-			}},
+		{
+			"a number, x, another number and a unit", regexp.MustCompile(`^\d+(?:[.,]\d+)? ?[x×] ?\d+(?:[.,]\d+)? ?[\p{L}µ]*\.?$`), nil,
+			[]part{
+				{"1", taking(stepArgs{"number": 1})},
+				{"2", taking(stepArgs{"number": 2})},
+				{"unit", step.Chain{{Name: "take", Args: stepArgs{"pattern": `\d ?([^\d\s]+)$`, "otherwise": "blank"}}}},
+			},
 		},
-	},
-	{
-		"a key and a value", regexp.MustCompile(`^[\p{L}_][\p{L}\d_ -]*=[^=;,&]+$`),
-		stepArgs{"at": "="},
-		[]part{{"key", trimming}, {"value", trimming}},
-	},
-	{
-		"two texts with # between them", regexp.MustCompile(`^[^#]+#[^#]+$`),
-		stepArgs{"at": "#"},
-		[]part{{"1", trimming}, {"2", trimming}},
-	},
-	{
-		"two texts with | between them", regexp.MustCompile(`^[^|]+\|[^|]+$`),
-		stepArgs{"at": "|"},
-		[]part{{"1", trimming}, {"2", trimming}},
-	},
-	{
-		"letters and digits", regexp.MustCompile(`^\p{L}+\d+$`),
-		stepArgs{"turn": []step.Args{"letters", "digits"}},
-		[]part{{"letters", nil}, {"digits", nil}},
-	},
-	{
-		"letters, a hyphen and digits", regexp.MustCompile(`^\p{L}+-\d+$`),
-		stepArgs{"at": "-"},
-		[]part{{"letters", nil}, {"digits", nil}},
-	},
-	{
-		"two words with capitals, names perhaps", regexp.MustCompile(`^\p{Lu}[\p{L}\p{M}'’-]+ \p{Lu}[\p{L}\p{M}'’-]+$`),
-		stepArgs{"at": " "},
-		[]part{{"first", nil}, {"last", nil}},
-	},
-	{
-		"two words with a slash between them", regexp.MustCompile(`^[\p{L}\d][^/]*/ ?[\p{L}\d][^/]*$`),
-		stepArgs{"at": "/"},
-		[]part{{"1", trimming}, {"2", trimming}},
-	},
-}
+		{
+			"two numbers", regexp.MustCompile(`^\d+ ?[/–-] ?\d+$`), nil,
+			[]part{{"1", taking(stepArgs{"digits": 1})}, {"2", taking(stepArgs{"digits": 2})}},
+		},
+		{
+			"a text, and in brackets a number with a unit", regexp.MustCompile(`^\p{L}[^()]*\(\d+(?:[.,]\d+)? ?[\p{L}%°]+\)$`), nil,
+			[]part{
+				{"text", step.Chain{{Name: "take", Args: stepArgs{"before": "("}}, {Name: "trim"}}},
+				{"number", step.Chain{{Name: "take", Args: stepArgs{"between": []step.Args{"(", ")"}}}, {Name: "take", Args: stepArgs{"number": 1}}}},
+				{"unit", step.Chain{
+					{Name: "take", Args: stepArgs{"between": []step.Args{"(", ")"}}}, {Name: "keep", Args: []step.Args{"letters", "%", "°"}},
+				}},
+			},
+		},
+		{
+			"a key and a value", regexp.MustCompile(`^[\p{L}_][\p{L}\d_ -]*=[^=;,&]+$`),
+			stepArgs{"at": "="},
+			[]part{{"key", trimming}, {"value", trimming}},
+		},
+		{
+			"two texts with # between them", regexp.MustCompile(`^[^#]+#[^#]+$`),
+			stepArgs{"at": "#"},
+			[]part{{"1", trimming}, {"2", trimming}},
+		},
+		{
+			"two texts with | between them", regexp.MustCompile(`^[^|]+\|[^|]+$`),
+			stepArgs{"at": "|"},
+			[]part{{"1", trimming}, {"2", trimming}},
+		},
+		{
+			"letters and digits", regexp.MustCompile(`^\p{L}+\d+$`),
+			stepArgs{"turn": []step.Args{"letters", "digits"}},
+			[]part{{"letters", nil}, {"digits", nil}},
+		},
+		{
+			"letters, a hyphen and digits", regexp.MustCompile(`^\p{L}+-\d+$`),
+			stepArgs{"at": "-"},
+			[]part{{"letters", nil}, {"digits", nil}},
+		},
+		{
+			"two words with capitals, names perhaps", regexp.MustCompile(`^\p{Lu}[\p{L}\p{M}'’-]+ \p{Lu}[\p{L}\p{M}'’-]+$`),
+			stepArgs{"at": " "},
+			[]part{{"first", nil}, {"last", nil}},
+		},
+		{
+			"two words with a slash between them", regexp.MustCompile(`^[\p{L}\d][^/]*/ ?[\p{L}\d][^/]*$`),
+			stepArgs{"at": "/"},
+			[]part{{"1", trimming}, {"2", trimming}},
+		},
+	}
+})
 
 var trimming = step.Chain{{Name: "trim"}}
 
@@ -102,7 +106,7 @@ const (
 )
 
 // key pairs stand in a cell, several of them: each key gets a column.
-var keyPairs = regexp.MustCompile(`([\p{L}_][\p{L}\d_]*)=([^;,&]*)`)
+var keyPairs = sync.OnceValue(func() *regexp.Regexp { return regexp.MustCompile(`([\p{L}_][\p{L}\d_]*)=([^;,&]*)`) })
 
 // formOf returns the form that most cells of a column have of those that were looked at.
 func formOf(c *profile.ColumnProfile) *partForm {
@@ -110,8 +114,9 @@ func formOf(c *profile.ColumnProfile) *partForm {
 	if c.Private() || !t.Textual() && c.Conclusion.Fails == 0 || t == value.Boolean {
 		return nil
 	}
-	matched := make([]float64, len(partForms))
-	seen := make([]map[string]bool, len(partForms))
+	forms := partForms()
+	matched := make([]float64, len(forms))
+	seen := make([]map[string]bool, len(forms))
 	pairs, cells := 0.0, 0.0
 	for i := range c.Column.Tallies {
 		tally := &c.Column.Tallies[i]
@@ -121,22 +126,22 @@ func formOf(c *profile.ColumnProfile) *partForm {
 			}
 			n := float64(tally.Cells) / float64(len(tally.First))
 			cells += n
-			for f := range partForms {
-				if partForms[f].pattern.MatchString(s.Text) {
+			for f := range forms {
+				if forms[f].pattern.MatchString(s.Text) {
 					if matched[f] += n; seen[f] == nil {
 						seen[f] = map[string]bool{}
 					}
 					seen[f][s.Text] = true
 				}
 			}
-			if len(keyPairs.FindAllString(s.Text, 3)) > 1 {
+			if len(keyPairs().FindAllString(s.Text, 3)) > 1 {
 				pairs += n
 			}
 		}
 	}
-	for f := range partForms {
+	for f := range forms {
 		if len(seen[f]) >= fewParts && matched[f] >= partShare*cells {
-			return &partForms[f]
+			return &forms[f]
 		}
 	}
 	if cells > 0 && pairs >= partShare*cells {
@@ -151,7 +156,7 @@ func keyForm(c *profile.ColumnProfile) *partForm {
 	seen := map[string]bool{}
 	for i := range c.Column.Tallies {
 		for _, s := range c.Column.Tallies[i].First {
-			for _, m := range keyPairs.FindAllStringSubmatch(s.Text, -1) {
+			for _, m := range keyPairs().FindAllStringSubmatch(s.Text, -1) {
 				if key := m[1]; !seen[key] && len(form.parts) < 12 {
 					seen[key] = true
 					form.parts = append(form.parts, part{plan.UsableName(key), step.Chain{
