@@ -133,7 +133,7 @@ func sayStep(s *step.Named) (say string, change bool) {
 		}
 		return fmt.Sprintf("in %v case", s.Args), true
 	case "pad":
-		return fmt.Sprintf("filled up with %v to %v characters", m["with"], m["width"]), true
+		return fmt.Sprintf("filled up to %v characters with %q", m["width"], m["with"]), true
 	case "replace":
 		if m["pattern"] == leadingZeros {
 			return "without leading zeros", true

@@ -130,7 +130,7 @@ func TestSay(t *testing.T) {
 		{"lot 88 / crate 51", "8851", "only digits"},
 		{"a/b", "b", `what stands after "/"`},
 		{"Petersen, Anke", "Anke Petersen", `what stands after ", ", then " ", then what stands before ", "`},
-		{"12", "000012", "the text, filled up with 0 to 6 characters"},
+		{"12", "000012", "the text, filled up to 6 characters with \"0\""},
 		{"hafen", "HAFEN", "the text, in upper case"},
 	} {
 		task := &teach.Task{Sources: []teach.Source{{Column: "Text"}}, Examples: []teach.Example{{Texts: []string{c.text}, Result: c.result}}}
