@@ -109,7 +109,9 @@ func TestTeachWritesPlans(t *testing.T) {
 	f := newFolder(t)
 	f.file("a.csv", lotTexts)
 	shown := []string{"teach", "a.csv", "Lot text", "--example", "lot 88 / crate 51 => 51", "--row", "4 => 51", "--row", "5 =>", "--row", "6 => 4"}
-	into := func(name string) result { return f.run(append(shown, "--into", name, "--plan", "p.yaml", "--preview")...) }
+	into := func(name string) result {
+		return f.run(append(shown, "--into", name, "--plan", "p.yaml", "--preview")...)
+	}
 	r := into("crate")
 	require.Equal(t, 0, r.code, r.err)
 	assert.Contains(t, r.out, "51\n", "the preview")
