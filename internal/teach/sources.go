@@ -102,7 +102,7 @@ func Texts(ctx context.Context, sources []Source, columns []string, as *plan.Pla
 	if err != nil {
 		return nil, err
 	}
-	taken := &taken{sources: len(sources), texts: make([][]string, len(rows))}
+	taken := &taken{sources: len(sources)}
 	_, err = convert.Run(ctx, table.NewListed(columns, rows), bound, convert.Options{Workers: 1, Sink: taken})
 	return taken.texts, err
 }
@@ -115,7 +115,7 @@ type taken struct {
 }
 
 func (t *taken) Write(_ []byte, rows *table.Rows) error {
-	each(rows, t.sources, func(row int, texts []string) { t.texts[row] = ownTexts(texts) })
+	each(rows, t.sources, func(_ int, texts []string) { t.texts = append(t.texts, ownTexts(texts)) })
 	return nil
 }
 

@@ -2,6 +2,7 @@ package teach_test
 
 import (
 	"context"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -40,6 +41,13 @@ func TestPlansDoWhatRulesDo(t *testing.T) {
 			}
 			rules := task.Search()
 			for _, r := range rules[:min(len(rules), 10)] {
+				for _, p := range r.Pieces { // in words, not as the plan has it
+					for _, s := range p.Chain {
+						if s.Args != nil {
+							assert.NotContains(t, r.Say(sources), plan.StepText(s))
+						}
+					}
+				}
 				p := &plan.Plan{Columns: r.Columns("result", sources, nil)}
 				text, err := p.Write()
 				require.NoError(t, err)
@@ -102,6 +110,44 @@ func TestConfirms(t *testing.T) {
 	found = learnt(t, rows, map[string]string{"12": "HAR-12", "7": "HAR-7"})
 	assert.Empty(t, found.Questions)
 	assert.Equal(t, int64(4), found.Rules[0].Answers[teach.Answered])
+}
+
+// Every row in which rules disagree is counted: in a group, or, where there are too many groups, beside them.
+func TestRowsInWhichRulesDisagree(t *testing.T) {
+	rows := []string{"ab-cd", "xyz-w"}
+	results := map[string]string{"ab-cd": "cd", "xyz-w": "w"}
+	for a := range 8 {
+		for b := range 8 {
+			for c := range 8 {
+				letters := func(n int) string { return strings.Repeat("q", n+1) }
+				rows = append(rows, letters(a)+"-"+letters(b)+"-"+letters(c), letters(a)+"-"+letters(b)+"-"+letters(c)+"9")
+			}
+		}
+	}
+	found := learnt(t, rows, results)
+	require.Greater(t, len(found.Rules), 1)
+	open := 0
+	for _, text := range rows {
+		given := map[string]bool{}
+		for _, r := range found.Rules {
+			out, _ := r.Apply([]string{text})
+			given[out] = true
+		}
+		if len(given) > 1 || given[""] {
+			open++
+		}
+	}
+	asked := found.More
+	for _, q := range found.Questions {
+		asked += q.Cells
+	}
+	assert.LessOrEqual(t, len(found.Questions), 300)
+	assert.Positive(t, found.More)
+	assert.EqualValues(t, open, asked)
+	assert.EqualValues(t, len(rows), found.Cells)
+	for _, r := range found.Rules {
+		assert.Equal(t, found.Cells, r.Answers[teach.Answered]+r.Answers[teach.Left]+r.Answers[teach.Failed])
+	}
 }
 
 // Contradictions are found, and the nearest rule where none fits.
