@@ -91,7 +91,11 @@ func (s *Source) Info() *table.Info { return &s.info }
 func (s *Source) Split(b *table.Block) {
 	s.Source.Split(b)
 	kinds := s.kinds(b)
-	t := &turning{source: s, b: b, text: append(make([]byte, 0, len(b.Text)+256), b.Text...), width: len(s.rest) + 2}
+	rows := b.Rows * len(s.turned)
+	t := &turning{
+		source: s, b: b, text: append(make([]byte, 0, len(b.Text)+len(s.names)*16), b.Text...), width: len(s.rest) + 2,
+		from: make([]uint32, 0, rows), lines: make([]uint32, 0, rows), spans: make([]table.Span, 0, rows*(len(s.rest)+2)),
+	}
 	for _, name := range s.names {
 		t.named = append(t.named, table.Span{Start: uint32(len(t.text)), N: uint32(len(name))})
 		t.text = append(t.text, name...)
