@@ -101,18 +101,15 @@ func (a *app) runCheck(ctx context.Context, paths []string, c *checkFlags) error
 		return err
 	}
 	page := c.report.begin(len(prof.Info.Files) > 1)
-	verdict := &show.Verdict{Drift: draft.Drift(prof, p)}
+	verdict := &show.Verdict{}
 	var missing *plan.MissingError
-	if bound, err := p.Bind(prof.Info.Names); err == nil {
+	bound, err := p.Bind(prof.Info.Names)
+	if verdict.Drift, err = driftOf(ctx, prof, p, bound, err); err != nil && !errors.As(err, &missing) {
+		return err
+	}
+	if bound != nil {
 		if verdict.Ledger, err = a.tryOut(ctx, paths, bound, page); err != nil {
 			return err
-		}
-		broken, err := convert.BrokenExamples(ctx, bound, prof.Info.Names)
-		if err != nil {
-			return err
-		}
-		for _, b := range broken {
-			verdict.Drift = append(verdict.Drift, brokenExample(&b))
 		}
 		if page != nil {
 			page.Plan = bound
@@ -120,8 +117,6 @@ func (a *app) runCheck(ctx context.Context, paths []string, c *checkFlags) error
 				return err
 			}
 		}
-	} else if !errors.As(err, &missing) {
-		return err
 	}
 	verdict.Judge(allowed, c.strict)
 	if page != nil {
@@ -138,8 +133,25 @@ func (a *app) runCheck(ctx context.Context, paths []string, c *checkFlags) error
 	return a.printCheck(c, p, prof, verdict)
 }
 
+// driftOf lists in what a source is other than a plan expects, and which of its examples give something else now. The plan is
+// bound to the source, unless the error of that says why not, which is returned then.
+func driftOf(ctx context.Context, prof *profile.Profile, p *plan.Plan, bound *plan.Bound, unbound error) ([]draft.Difference, error) {
+	found := draft.Drift(prof, p)
+	if unbound != nil {
+		return found, unbound
+	}
+	broken, err := convert.BrokenExamples(ctx, bound, prof.Info.Names)
+	for i := range broken {
+		found = append(found, brokenExample(&broken[i]))
+	}
+	return found, err
+}
+
 // brokenExample says which example of a column is broken.
 func brokenExample(b *convert.Broken) draft.Difference {
+	if b.Hidden {
+		return draft.Difference{Kind: draft.ExampleBroken, Column: b.Column, Say: "an example of the private column gives something else now"}
+	}
 	var cells []string
 	for _, name := range slices.Sorted(maps.Keys(b.Example.From)) {
 		cells = append(cells, fmt.Sprintf("%q", b.Example.From[name]))

@@ -83,7 +83,7 @@ func (a *app) runDemo(ctx context.Context, dir string, rows int) error {
 		steps = slices.Insert(
 			steps, 4,
 			demoStep{"I can show it better than say it: which rule makes 2550 of row 25?", []string{"teach", source, "Remarks", "--row", "25 => 2550"}},
-			demoStep{"It is unsure about two rows. With what is right there, it has one answer for all.", []string{
+			demoStep{"It is unsure. With what is right for two of the rows, it has one answer for all.", []string{
 				"teach", source, "Remarks", "--row", "25 => 2550", "--row", "365 => 558", "--row", "15 =>",
 			}},
 		)

@@ -152,6 +152,13 @@ func (e *edits) apply(p *plan.Plan, names []string) error {
 	}
 	p.Turn, p.TurnInto = e.turned.Columns, e.turned.Into
 	for column, chain := range chains {
+		offered := p.Columns[column].Offer
+		for i := range offered { // what is offered was seen of the cells that the steps leave
+			if o := &offered[i]; o.Split != nil && (i == 0 || offered[i-1].Split != o.Split) {
+				o.Split.Steps = chain
+			}
+			offered[i].Steps = slices.Concat(chain, offered[i].Steps)
+		}
 		p.Columns[column].Steps = chain // there is a column for each of the source, in its order
 		// What was seen is what the steps leave, and check looks at the cells as they come.
 		p.Seen.Columns = slices.DeleteFunc(p.Seen.Columns, func(c plan.RecordColumn) bool { return c.Name == names[column] })

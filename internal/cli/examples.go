@@ -49,7 +49,7 @@ func (a *app) readExamples(ctx context.Context, l *lesson, t *teachFlags) error 
 		}
 	}
 	if t.file != "" {
-		records, err := readControl(t.file)
+		records, err := readRecords(t.file, "the examples")
 		if err != nil {
 			return err
 		}
@@ -92,15 +92,15 @@ func (a *app) readRows(ctx context.Context, l *lesson, rows []string) error {
 		results[row] = result
 		order = append(order, row)
 	}
-	asked := &teach.Collector{Sources: l.task.Sources, Rows: map[int64]bool{}}
+	picked := &teach.Picked{Sources: l.task.Sources, Texts: map[int64][]string{}}
 	for _, row := range order {
-		asked.Rows[row] = true
+		picked.Texts[row] = nil
 	}
-	if err := l.run(a)(ctx, asked); err != nil {
+	if err := l.run(a)(ctx, picked); err != nil {
 		return err
 	}
 	for _, row := range order {
-		texts := asked.Asked[row]
+		texts := picked.Texts[row]
 		if texts == nil {
 			return usage("there is no row %d that is data; --row takes the number of one, counted from 1 below the header", row)
 		}

@@ -4,12 +4,12 @@ import (
 	"bytes"
 	"context"
 	"path/filepath"
+	"slices"
 	"strings"
 
 	"github.com/spf13/cobra"
 
 	"junvo/internal/convert"
-	"junvo/internal/draft"
 	"junvo/internal/plan"
 	"junvo/internal/profile"
 	"junvo/internal/report"
@@ -97,7 +97,10 @@ func (a *app) completeReport(
 	}
 	s.Plan, s.Text, s.Ledger = r.plan, r.text, l
 	if given {
-		v := &show.Verdict{Ledger: l, Drift: draft.Drift(s.Profile, r.plan.Plan)}
+		v := &show.Verdict{Ledger: l}
+		if v.Drift, err = driftOf(ctx, s.Profile, r.plan.Plan, r.plan, nil); err != nil {
+			return err
+		}
 		v.Judge(0, false)
 		s.Checked, s.Drift, s.Fits = true, v.Drift, v.Fits
 	}
@@ -106,13 +109,17 @@ func (a *app) completeReport(
 
 // readAround reads the rows around those that were set aside.
 func (a *app) readAround(ctx context.Context, paths []string, s *report.Source, p *plan.Bound) error {
-	src, err := a.open(paths, p.Plan)
+	file := *p.Plan
+	file.Turn = nil // the rows of the file are shown as they stand there
+	src, err := a.open(paths, &file)
 	if err != nil {
 		return err
 	}
 	defer src.Close()
 	hiding := p.Hiding()
-	return readError(paths, s.Around.Read(ctx, src, func(column string) bool { return hiding[column] }))
+	return readError(paths, s.Around.Read(ctx, src, func(column string) bool {
+		return hiding[column] || slices.Contains(p.Turn, column) && hiding[p.TurnInto[1]]
+	}))
 }
 
 func (a *app) reportCommand() *cobra.Command {

@@ -1,14 +1,15 @@
 package cli
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
+	"os"
 
 	"junvo/internal/convert"
 	"junvo/internal/plan"
 	"junvo/internal/show"
-	"junvo/internal/table/wholefile"
 	"junvo/internal/teach"
 )
 
@@ -114,17 +115,19 @@ func (l *lesson) write(t *teachFlags, columns []plan.Column) error {
 	if err != nil {
 		return usage("%s: %w", t.plan, err)
 	}
-	var files wholefile.Files
-	files.Writes(t.plan, "the plan")
-	if err := errors.Join(sourcesOf(&files, l.paths), checkFiles(&files)); err != nil {
-		return err
+	// Somebody may have worked on it meanwhile, above all where there were questions.
+	switch now, err := os.ReadFile(t.plan); {
+	case err == nil && (l.held == nil || !bytes.Equal(now, l.held)), err != nil && l.held != nil:
+		return usage("%s has changed since it was read, so that nothing was written to it; run this again", t.plan)
 	}
 	return writeWhole(t.plan, text)
 }
 
 // previewTaught shows what the rule makes of the column.
 func (a *app) previewTaught(ctx context.Context, l *lesson, columns []plan.Column) (string, error) {
-	only := &plan.Plan{Source: l.as.Source, SetAside: l.as.SetAside, BlankWords: l.as.BlankWords, Columns: columns}
+	only := &plan.Plan{
+		Source: l.as.Source, Turn: l.as.Turn, TurnInto: l.as.TurnInto, SetAside: l.as.SetAside, BlankWords: l.as.BlankWords, Columns: columns,
+	}
 	text, err := only.Write()
 	if err != nil {
 		return "", err

@@ -17,6 +17,7 @@ import (
 	"junvo/internal/profile"
 	"junvo/internal/show"
 	"junvo/internal/table"
+	"junvo/internal/table/wholefile"
 	"junvo/internal/teach"
 )
 
@@ -99,8 +100,16 @@ type lesson struct {
 	open    bool // questions are left
 }
 
-func (a *app) runTeach(ctx context.Context, sources []string, named string, t *teachFlags) error {
-	paths, kept, err := a.spooled(ctx, sources, t.plan)
+func (a *app) runTeach(ctx context.Context, paths []string, named string, t *teachFlags) error {
+	var files wholefile.Files
+	if t.into != "" {
+		files.Writes(t.plan, "the plan")
+	}
+	files.Reads(t.file, "the examples")
+	if err := errors.Join(sourcesOf(&files, paths), checkFiles(&files)); err != nil {
+		return err
+	}
+	paths, kept, err := a.spooled(ctx, paths, t.plan)
 	if err != nil {
 		return err
 	}
@@ -118,7 +127,7 @@ func (a *app) runTeach(ctx context.Context, sources []string, named string, t *t
 		if err != nil {
 			return err
 		}
-		page := l.page(t, found, append(slices.Clone(sources), named))
+		page := a.taughtPage(l, t, found)
 		if len(found.Questions) == 0 || !t.ask {
 			l.open = len(found.Questions) > 0
 			return a.endLesson(ctx, l, t, page)
@@ -185,6 +194,10 @@ func (a *app) prepareLesson(ctx context.Context, paths []string, named string, t
 			t.wishes.skip = others
 		}
 		l.prof, err = a.profileOf(ctx, paths, &t.wishes)
+		if err == nil && l.prof.Unsure { // which rows are data, only the other columns tell
+			t.wishes.skip = nil
+			l.prof, err = a.profileOf(ctx, paths, &t.wishes)
+		}
 	}
 	if err != nil {
 		return nil, err
@@ -318,30 +331,15 @@ func (l *lesson) noRule() error {
 	return &exitError{exitUsage, &lines}
 }
 
-// page returns what is shown of what was found.
-func (l *lesson) page(t *teachFlags, found *teach.Found, args []string) *show.Taught {
-	words := slices.DeleteFunc(append([]string{"junvo", "teach"}, args...), func(w string) bool { return w == "" })
-	for _, list := range []struct {
-		flag  string
-		texts []string
-	}{{"--example", t.examples}, {"--row", t.rows}, {"--not", t.not}} {
-		for _, text := range list.texts {
-			words = append(words, list.flag, text)
-		}
-	}
-	if t.file != "" {
-		words = append(words, "--examples", t.file)
-	}
-	if t.from != nil {
-		words = append(words, "--from", strings.Join(t.from, ","))
-	}
+// taughtPage returns what is shown of what was found. Whoever answers a question goes on from the command as it was typed.
+func (a *app) taughtPage(l *lesson, t *teachFlags, found *teach.Found) *show.Taught {
 	name := t.into
 	if name == "" {
 		name = plan.UsableName(strings.Join(l.columns, " "))
 	}
 	p := &show.Taught{Found: found, Sources: l.task.Sources, Columns: l.columns, Examples: len(l.task.Examples), Name: name}
 	if !t.ask {
-		p.Wording = show.CommandLine(words)
+		p.Wording = show.CommandLine(append([]string{"junvo"}, a.args[max(0, slices.Index(a.args, "teach")):]...))
 	}
 	return p
 }

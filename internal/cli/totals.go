@@ -334,7 +334,7 @@ func (a *app) reportTotals(ctx context.Context, t *totalsFlags, page, before *sh
 	}
 	var compared *show.Compared
 	if t.expect != "" {
-		control, err := readControl(t.expect)
+		control, err := readRecords(t.expect, "the control")
 		if err != nil {
 			return err
 		}
@@ -459,11 +459,11 @@ func writeTotals(ctx context.Context, path string, fields []table.Field, lines i
 	return nil
 }
 
-// readControl reads the groups and figures that somebody gave.
-func readControl(path string) ([][]string, error) {
+// readRecords reads a CSV file that somebody gave, what says of what.
+func readRecords(path, what string) ([][]string, error) {
 	text, err := os.ReadFile(path)
 	if err != nil {
-		return nil, usage("can't read the control: %w", err)
+		return nil, usage("can't read %s: %w", what, err)
 	}
 	records, err := plan.Records(text)
 	if err != nil {

@@ -13,6 +13,7 @@ type Broken struct {
 	Column  string
 	Example *plan.Example
 	Gives   string
+	Hidden  bool // neither the example nor what it gives may be shown
 }
 
 // BrokenExamples returns the examples of a plan whose cells give something else than they show. The names are those of the
@@ -36,7 +37,7 @@ func BrokenExamples(ctx context.Context, p *plan.Bound, names []string) (broken 
 				return nil, err
 			}
 			if one.gives != e.Gives {
-				broken = append(broken, Broken{c.Name, e, one.gives})
+				broken = append(broken, Broken{c.Name, e, one.gives, c.Hidden()})
 			}
 		}
 	}

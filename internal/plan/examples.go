@@ -13,6 +13,7 @@ import (
 type Example struct {
 	From  map[string]string // the cells, by the names of the source's columns
 	Gives string            // "" for no value
+	named bool              // from has names although it may have but one
 }
 
 // SourcesOf returns the columns of the source that a column of the output is made of, by way of others perhaps.
@@ -60,6 +61,7 @@ func (l *loader) example(n *node) (e Example) {
 				e.From[""] = l.text(n)
 				return
 			}
+			e.named = true
 			for i, k := range n.keys {
 				e.From[k.text] = l.text(n.items[i])
 			}
@@ -129,7 +131,7 @@ func (w *writer) examples(list []Example) {
 			from += w.text(name) + ": " + w.text(e.From[name])
 		}
 		from = "{" + from + "}"
-		if len(names) == 1 {
+		if len(names) == 1 && !e.named {
 			from = w.text(e.From[names[0]])
 		}
 		w.line(3, "- {from: %s, gives: %s}", from, w.text(e.Gives))

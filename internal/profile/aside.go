@@ -47,6 +47,10 @@ func (p *Profile) decideAside(all *part, ask func(string) reading.Ask) {
 func (p *Profile) addsUp(all *part, kind rowkind.Kind, ask func(string) reading.Ask) bool {
 	compared, matches := 0, 0
 	for i, c := range all.columns {
+		if c.skipped {
+			p.Unsure = true
+			continue
+		}
 		c.finish()
 		var wish reading.Ask
 		if ask != nil {

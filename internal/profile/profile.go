@@ -29,6 +29,8 @@ type Profile struct {
 	// Aside counts the rows of each kind that are no data.
 	Aside    [rowkind.NumKinds]int64
 	SetAside [rowkind.NumKinds]bool // the kinds that are to be set aside
+	// Unsure says that columns were skipped that would tell whether rows are totals.
+	Unsure bool
 
 	blocks []blockStart
 }

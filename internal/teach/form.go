@@ -1,6 +1,8 @@
 package teach
 
 import (
+	"regexp"
+	"strconv"
 	"strings"
 	"unicode"
 	"unicode/utf8"
@@ -145,12 +147,12 @@ func patternOf(text string) (loose, exact string) {
 			a.WriteString(one + "+")
 			b.WriteString(one)
 		default:
-			a.WriteString(quoted(r.text))
-			b.WriteString(quoted(r.text))
+			a.WriteString(regexp.QuoteMeta(r.text))
+			b.WriteString(regexp.QuoteMeta(r.text))
 			continue
 		}
 		if n := utf8.RuneCountInString(r.text); n > 1 {
-			b.WriteString("{" + itoa(n) + "}")
+			b.WriteString("{" + strconv.Itoa(n) + "}")
 		}
 	}
 	b.WriteString(`\b`)

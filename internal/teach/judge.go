@@ -225,9 +225,9 @@ var seed = maphash.MakeSeed()
 func signature(outs []outcome) uint64 {
 	var h maphash.Hash
 	h.SetSeed(seed)
-	for i := range outs {
+	for i := range outs { // with their lengths, since a text may have any byte
+		maphash.WriteComparable(&h, len(outs[i].text))
 		h.WriteString(outs[i].text)
-		h.WriteByte(0)
 	}
 	return h.Sum64()
 }
@@ -281,8 +281,8 @@ func (g *Group) gain(rules []*Judged) (bits float64) {
 	return bits
 }
 
-// Order sorts groups so that the most telling one is first.
-func Order(groups []*Group, rules []*Judged) {
+// order sorts groups so that the most telling one is first.
+func order(groups []*Group, rules []*Judged) {
 	slices.SortStableFunc(groups, func(a, b *Group) int {
 		if c := cmp.Compare(math.Round(b.gain(rules)*1e6), math.Round(a.gain(rules)*1e6)); c != 0 {
 			return c

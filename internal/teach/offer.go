@@ -2,19 +2,15 @@ package teach
 
 import (
 	"maps"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
 	"unicode"
 	"unicode/utf8"
 
+	"junvo/internal/character"
 	"junvo/internal/step"
 )
-
-func itoa(n int) string { return strconv.Itoa(n) }
-
-func quoted(text string) string { return regexp.QuoteMeta(text) }
 
 // offered is a step that may be the next one, with what it costs to say it.
 type offered struct {
@@ -252,7 +248,7 @@ func (o *offers) positions(texts, results []string, first bool) {
 	}
 }
 
-var classNames = []string{"digits", "letters", "upper", "lower", "spaces", "invisible", "punctuation", "signs"}
+var classNames = character.ClassNames()
 
 // selections offers what keeps or drops characters.
 func (o *offers) selections(texts, results []string) {

@@ -23,26 +23,26 @@ const mostLeading = 5
 // Over searches for rules, and holds those that may be meant against each other over a whole column. Run hands a sink all
 // rows of it, with the columns of [Collecting]; it is called twice.
 func (t *Task) Over(ctx context.Context, run func(context.Context, table.Sink) error) (*Found, error) {
-	collector := &Collector{Sources: t.Sources}
-	if err := run(ctx, collector); err != nil {
+	collected := &collector{Sources: t.Sources}
+	if err := run(ctx, collected); err != nil {
 		return nil, err
 	}
-	samples := collector.Samples()
+	samples := collected.Samples()
 	j := newJudge(t, samples)
 	judged := j.likely(t.search(j))
 	if len(judged) == 0 {
 		return &Found{}, nil
 	}
 	leading := judged[:min(len(judged), mostLeading)]
-	counter := &Counter{Sources: t.Sources, Rules: slices.Concat(leading, j.alikes(leading[0]))}
-	if err := run(ctx, counter); err != nil {
+	counted := &counter{Sources: t.Sources, Rules: slices.Concat(leading, j.alikes(leading[0]))}
+	if err := run(ctx, counted); err != nil {
 		return nil, err
 	}
-	counter.forget(len(leading))
-	f := &Found{Rules: counter.Rules, Questions: counter.Groups, Cells: counter.Cells, More: counter.More}
-	Order(f.Questions, f.Rules)
+	counted.forget(len(leading))
+	f := &Found{Rules: counted.Rules, Questions: counted.Groups, Cells: counted.Cells, More: counted.More}
+	order(f.Questions, f.Rules)
 	if len(f.Questions) == 0 && t.unsure(f.Rules[0].Rule, samples) {
-		f.Questions = t.confirm(f.Rules, samples, counter.Cells)
+		f.Questions = t.confirm(f.Rules, samples, counted.Cells)
 	}
 	return f, nil
 }
@@ -72,7 +72,7 @@ func (j *judge) alikes(r *Judged) (list []*Judged) {
 const mostAlikes = 3
 
 // forget leaves rules out, from a number on, that have done what the first rule does to all rows.
-func (c *Counter) forget(from int) {
+func (c *counter) forget(from int) {
 	differs := make([]bool, len(c.Rules))
 	for _, g := range c.Groups {
 		for i := range g.outs {

@@ -2,6 +2,7 @@ package teach
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"junvo/internal/plan"
@@ -92,10 +93,8 @@ func nth(n int) string {
 func sayArg(a step.Args) string {
 	switch a := a.(type) {
 	case string:
-		for _, c := range classNames {
-			if c == a {
-				return a
-			}
+		if isClass(a) {
+			return a
 		}
 		return fmt.Sprintf("%q", a)
 	case args:
@@ -207,12 +206,8 @@ func characters(end string, n int) string {
 }
 
 func isClass(a step.Args) bool {
-	for _, c := range classNames {
-		if a == c {
-			return true
-		}
-	}
-	return false
+	text, ok := a.(string)
+	return ok && slices.Contains(classNames, text)
 }
 
 // sayLabel says which texts have which label.

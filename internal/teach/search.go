@@ -6,7 +6,6 @@ import (
 	"strings"
 	"time"
 
-	"junvo/internal/plan"
 	"junvo/internal/reason"
 	"junvo/internal/step"
 )
@@ -334,13 +333,4 @@ func (o *offers) months(texts, results []string) {
 		}
 		o.add(costMonth, "substitute", args{"list": list})
 	}
-}
-
-// readOnly reports whether a rule only reads a column, so that its result has that type.
-func (r *Rule) readOnly(sources []Source) (*plan.Column, bool) {
-	if len(r.Pieces) != 1 || r.Pieces[0].Text != "" || len(r.Pieces[0].Chain) > 0 {
-		return nil, false
-	}
-	s := &sources[r.Pieces[0].Source]
-	return s.Read, s.Read != nil && s.Digits == 0
 }

@@ -17,7 +17,7 @@ import (
 // where there are too many outlines, of each shape one. Those of one outline are chosen by a hash of their texts, so that they
 // are of all sorts, wherever they stand.
 const (
-	MostSamples = 2000
+	mostSamples = 2000
 	mostShapes  = 1000
 	mostAlike   = 16 // rows of one outline
 	mostGroups  = 300
@@ -85,13 +85,11 @@ func ownOutcomes(outs []outcome) []outcome {
 	return own
 }
 
-// Collector is a sink that keeps rows that stand for others. It takes the columns of [Collecting].
-type Collector struct {
+// collector is a sink that keeps rows that stand for others. It takes the columns of [Collecting].
+type collector struct {
 	blocks[[]*alike]
 	Sources []Source
-	Rows    map[int64]bool // that are kept whatever they are
 
-	Asked    map[int64][]string // the texts of the rows that are asked for
 	outlines map[string]*alike
 	order    []*alike // as they were found
 	shapes   map[string]bool
@@ -124,8 +122,8 @@ func (a *alike) add(h hashed) {
 }
 
 // Samples returns the rows that are kept: the first ones of all outlines, and as many others as there is room for.
-func (c *Collector) Samples() (list []Sample) {
-	of := make([]int, 0, MostSamples) // which outline each is of
+func (c *collector) Samples() (list []Sample) {
+	of := make([]int, 0, mostSamples) // which outline each is of
 	taken := make([]float64, len(c.order))
 	add := func(i int, s Sample) {
 		list, of = append(list, s), append(of, i)
@@ -134,9 +132,9 @@ func (c *Collector) Samples() (list []Sample) {
 	for i, a := range c.order {
 		add(i, a.first)
 	}
-	for n := 0; n < mostAlike && len(list) < MostSamples; n++ {
+	for n := 0; n < mostAlike && len(list) < mostSamples; n++ {
 		for i, a := range c.order {
-			if n < len(a.more) && a.more[n].Row != a.first.Row && len(list) < MostSamples {
+			if n < len(a.more) && a.more[n].Row != a.first.Row && len(list) < mostSamples {
 				add(i, a.more[n].Sample)
 			}
 		}
@@ -159,7 +157,7 @@ func appendOutline(dst []byte, text string) []byte {
 	return append(dst, 0)
 }
 
-func (c *Collector) outline(dst []byte, texts []string) []byte {
+func (c *collector) outline(dst []byte, texts []string) []byte {
 	for i, t := range texts {
 		if c.Sources[i].Read == nil {
 			dst = appendOutline(dst, t)
@@ -176,7 +174,7 @@ func hashOf(texts []string) (hash uint64) {
 }
 
 // Encode finds the rows of a block that are unlike others in it.
-func (c *Collector) Encode(dst []byte, rows *table.Rows) []byte {
+func (c *collector) Encode(dst []byte, rows *table.Rows) []byte {
 	var found []*alike
 	seen := map[string]*alike{}
 	shapes := map[string]bool{}
@@ -192,7 +190,7 @@ func (c *Collector) Encode(dst []byte, rows *table.Rows) []byte {
 			return
 		}
 		own := ownTexts(texts)
-		if len(seen) >= MostSamples {
+		if len(seen) >= mostSamples {
 			s := shapeOf(c.Sources, own)
 			if shapes[s] || len(shapes) >= mostShapes {
 				return
@@ -208,9 +206,9 @@ func (c *Collector) Encode(dst []byte, rows *table.Rows) []byte {
 }
 
 // Write adds what was found in a block.
-func (c *Collector) Write(encoded []byte, rows *table.Rows) error {
+func (c *collector) Write(encoded []byte, rows *table.Rows) error {
 	if c.outlines == nil {
-		c.outlines, c.shapes, c.Asked = map[string]*alike{}, map[string]bool{}, map[int64][]string{}
+		c.outlines, c.shapes = map[string]*alike{}, map[string]bool{}
 	}
 	for _, a := range c.get(encoded) {
 		a.first.Row += c.rows + 1
@@ -226,28 +224,38 @@ func (c *Collector) Write(encoded []byte, rows *table.Rows) error {
 			continue
 		}
 		shape := shapeOf(c.Sources, a.first.Texts)
-		if len(c.order) >= MostSamples && (c.shapes[shape] || len(c.shapes) >= mostShapes) {
+		if len(c.order) >= mostSamples && (c.shapes[shape] || len(c.shapes) >= mostShapes) {
 			continue
 		}
 		c.outlines[key], c.shapes[shape] = a, true
 		c.order = append(c.order, a)
 	}
-	for row := range c.Rows {
-		if at := row - c.rows - 1; at >= 0 && at < int64(rows.Count) && (rows.Out == nil || rows.Out[at]) {
-			each(rows, len(c.Sources), func(r int, texts []string) {
-				if int64(r) == at {
-					c.Asked[row] = ownTexts(texts)
-				}
-			})
-		}
-	}
 	c.rows += int64(rows.Count)
 	return nil
 }
 
-// Counter is a sink that takes all rows through rules, counts what comes out, and keeps where the rules disagree, or where
+// Picked is a sink that keeps the texts of some rows. It takes the columns of [Collecting].
+type Picked struct {
+	table.Discard
+	Sources []Source
+	Texts   map[int64][]string // by the numbers of the rows that are wanted; nil for those that are not there, or no data
+	rows    int64
+}
+
+// Write keeps the rows of a block that are wanted.
+func (p *Picked) Write(_ []byte, rows *table.Rows) error {
+	each(rows, len(p.Sources), func(row int, texts []string) {
+		if _, wanted := p.Texts[p.rows+int64(row)+1]; wanted {
+			p.Texts[p.rows+int64(row)+1] = ownTexts(texts)
+		}
+	})
+	p.rows += int64(rows.Count)
+	return nil
+}
+
+// counter is a sink that takes all rows through rules, counts what comes out, and keeps where the rules disagree, or where
 // none of them has an answer.
-type Counter struct {
+type counter struct {
 	blocks[*counted]
 	Sources []Source
 	Rules   []*Judged
@@ -313,7 +321,7 @@ func (r *runner) run(texts []string) []outcome {
 }
 
 // Encode takes the rows of a block through the rules.
-func (c *Counter) Encode(dst []byte, rows *table.Rows) []byte {
+func (c *counter) Encode(dst []byte, rows *table.Rows) []byte {
 	r, ok := c.idle.Get().(*runner)
 	if !ok {
 		r = newRunner(c.Rules)
@@ -325,8 +333,8 @@ func (c *Counter) Encode(dst []byte, rows *table.Rows) []byte {
 	each(rows, len(c.Sources), func(row int, texts []string) {
 		found.cells++
 		key = key[:0]
-		for _, t := range texts {
-			key = append(append(key, t...), 0)
+		for _, t := range texts { // with their lengths, since a text may have any byte
+			key = append(binary.AppendUvarint(key, uint64(len(t))), t...)
 		}
 		outs, known := r.known[string(key)]
 		if !known {
@@ -356,7 +364,7 @@ func (c *Counter) Encode(dst []byte, rows *table.Rows) []byte {
 }
 
 // settled reports whether there is nothing to ask about a row: all rules give the same result, or its cells are blank.
-func (c *Counter) settled(texts []string, outs []outcome) bool {
+func (c *counter) settled(texts []string, outs []outcome) bool {
 	first := outs[0]
 	for i := range outs {
 		if outs[i].text != first.text {
@@ -367,7 +375,7 @@ func (c *Counter) settled(texts []string, outs []outcome) bool {
 }
 
 // Write adds what was counted in a block.
-func (c *Counter) Write(encoded []byte, rows *table.Rows) error {
+func (c *counter) Write(encoded []byte, rows *table.Rows) error {
 	found := c.get(encoded)
 	c.Cells += found.cells
 	for i := range found.answers {

@@ -119,6 +119,15 @@ func (t *taken) Write(_ []byte, rows *table.Rows) error {
 	return nil
 }
 
+// readOnly reports whether a rule only reads a column, so that its result has that type.
+func (r *Rule) readOnly(sources []Source) (*plan.Column, bool) {
+	if len(r.Pieces) != 1 || r.Pieces[0].Text != "" || len(r.Pieces[0].Chain) > 0 {
+		return nil, false
+	}
+	s := &sources[r.Pieces[0].Source]
+	return s.Read, s.Read != nil && s.Digits == 0
+}
+
 // Columns returns the columns of a plan that do what the rule does, for a column of the output of this name; helpers, with
 // names that are not taken, stand before it.
 func (r *Rule) Columns(name string, sources []Source, taken map[string]bool) []plan.Column {
