@@ -15,6 +15,7 @@ import (
 	"junvo/internal/convert"
 	"junvo/internal/plan"
 	"junvo/internal/show"
+	"junvo/internal/table/input"
 	"junvo/internal/table/sqlite"
 	"junvo/internal/table/wholefile"
 )
@@ -312,43 +313,47 @@ func same(a, b string) bool {
 }
 
 // spooled puts a file in the place of what can be read once only: standard input, a pipe with a name.
-// The file goes when kept is called.
-func (a *app) spooled(ctx context.Context, paths []string, plan string) (list []string, kept func(), err error) {
+// The file goes when end is called.
+func (a *app) spooled(ctx context.Context, paths []string, plan string) (list []string, end func(), err error) {
 	if plan == "-" && slices.Contains(paths, "-") {
 		return nil, nil, usage("standard input is one thing: the source or the plan, not both")
 	}
 	list = slices.Clone(paths)
-	kept = func() {
-		for i, p := range list {
-			if p != paths[i] {
-				_ = wholefile.Remove(p)
-			}
+	var files []string
+	end = func() {
+		for _, f := range files {
+			_ = wholefile.Remove(f)
 		}
 	}
 	for i, p := range paths {
+		file, part := input.Part(p)
 		in, shown := a.in, "standard input"
-		if !readOnce(p) {
+		if !readOnce(file) {
 			continue
 		}
-		if p != "-" {
-			f, err := os.Open(p)
+		if file != "-" {
+			f, err := os.Open(file)
 			if err != nil {
 				return nil, nil, err
 			}
 			defer f.Close()
-			in, shown = f, filepath.Base(p)
+			in, shown = f, filepath.Base(file)
 		}
-		if list[i], err = spool(ctx, in); err != nil {
-			list[i] = p
-			kept()
+		kept, err := spool(ctx, in)
+		if err != nil {
+			end()
 			return nil, nil, err
+		}
+		files = append(files, kept)
+		if list[i] = kept; part != "" {
+			list[i] += "#" + part
 		}
 		if a.source.Shown == nil {
 			a.source.Shown = map[string]string{}
 		}
-		a.source.Shown[list[i]] = shown
+		a.source.Shown[kept] = shown
 	}
-	return list, kept, nil
+	return list, end, nil
 }
 
 // readOnce reports whether a source can be read once only: standard input, a pipe with a name.

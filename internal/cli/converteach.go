@@ -126,6 +126,7 @@ func outputName(file string) string {
 		name = strings.TrimSuffix(name, ending)
 	}
 	if part != "" {
+		part = strings.Map(fileCharacter, strings.TrimSuffix(part, filepath.Ext(part)))
 		name = strings.TrimSuffix(name, filepath.Ext(name)) + "-" + part + ".csv"
 	}
 	// In the name of an output a # comes before that of a table.

@@ -2,71 +2,57 @@ package input
 
 import (
 	"archive/zip"
-	"bufio"
 	"errors"
 	"fmt"
 	"io"
 	"os"
-	"path/filepath"
 	"strings"
 
 	"golang.org/x/text/transform"
 
 	"junvo/internal/table"
+	"junvo/internal/table/delim"
 	"junvo/internal/table/jsonlines"
 	"junvo/internal/table/parquet"
 	"junvo/internal/table/sqlite"
-	"junvo/internal/table/wholefile"
 	"junvo/internal/table/workbook"
 )
-
-// Part takes apart the path of a container and the name of a part of it. A # may also stand in the name of a
-// file and in that of a part: the longest beginning that is a file counts, else what stands before the last #.
-func Part(path string) (file, name string) {
-	if _, err := os.Stat(path); err == nil {
-		return path, ""
-	}
-	last := strings.LastIndexByte(path, '#')
-	for i := last; i > 0; i = strings.LastIndexByte(path[:i], '#') {
-		if _, err := os.Stat(path[:i]); err == nil {
-			return path[:i], path[i+1:]
-		}
-	}
-	if last <= 0 {
-		return path, ""
-	}
-	return path[:last], path[last+1:]
-}
-
-// zipMagic is how a zip archive begins, as workbooks are.
-const zipMagic = "PK\x03\x04"
 
 // Formats are the names by which a source's format is told, where its content does not show it.
 var Formats = []string{"text", "json", "workbook", "parquet", "sqlite"}
 
-// magics are how the files of these formats begin; text and JSON begin anyhow.
-var magics = map[string]string{"workbook": zipMagic, "parquet": parquet.Magic, "sqlite": sqlite.Magic}
+// zipMagic is how a ZIP archive begins, as workbooks are.
+const zipMagic = "PK\x03\x04"
 
-// containers are the formats that are no stream of text, by how their files begin.
-var containers = map[string]func(s *Source, f *os.File, path, part string, o Options) (*Source, error){
-	zipMagic:      (*Source).openWorkbook,
-	sqlite.Magic:  (*Source).openDatabase,
-	parquet.Magic: (*Source).openParquet,
+// container is a format that is no stream of text: it is read at any place, and may have parts.
+type container struct {
+	format string // one of Formats
+	magic  string // how its files begin
+	asks   bool   // it can be asked by a query
+	open   func(s *Source, disk *os.File, f *file, o Options) error
+	parts  func(s *Source, disk *os.File, f *file) (names []string, within string, err error)
 }
 
-// container returns how a file begins if that makes it a container, or "".
-func container(f *os.File, o *Options) string {
-	if o.Format != "" {
-		return magics[o.Format]
+// containers is the catalogue of them.
+func containers() []*container {
+	return []*container{
+		{format: "workbook", magic: zipMagic, open: (*Source).openZIP, parts: (*Source).partsOfZIP},
+		{format: "sqlite", magic: sqlite.Magic, asks: true, open: (*Source).openDatabase, parts: partsOfDatabase},
+		{format: "parquet", magic: parquet.Magic, open: (*Source).openParquet},
 	}
-	var head [16]byte
-	n, _ := f.ReadAt(head[:], 0) // what can't be read here can't be read later either
-	for magic := range containers {
-		if strings.HasPrefix(string(head[:n]), magic) && !textual(head[len(magic):n]) {
-			return magic
+}
+
+// containerOf returns the container that a file is by how it begins, or by what is told of it; nil for none.
+func containerOf(head []byte, o *Options) *container {
+	for _, c := range containers() {
+		if o.Format == c.format {
+			return c
+		}
+		if o.Format == "" && strings.HasPrefix(string(head), c.magic) && !textual(head[len(c.magic):min(len(head), 16)]) {
+			return c
 		}
 	}
-	return ""
+	return nil
 }
 
 // textual reports whether bytes are plain text: then a file that begins as a container does
@@ -80,132 +66,202 @@ func textual(head []byte) bool {
 	return len(head) > 0
 }
 
-// noQuery says that a format is no database.
-func noQuery(f *os.File, path string, o Options) error {
-	if o.Query == "" {
-		return nil
+// use takes a source that has been opened, and calls it as the file is called, and the part of it if one was named.
+func (s *Source) use(src table.Source, f *file) {
+	info := src.Info()
+	if info.Name = f.name; f.part != "" {
+		info.Name += "#" + f.part
 	}
-	f.Close()
-	return &Error{path, errors.New("it is no database, and a query asks one"), "Leave out --query."}
-}
-
-func (s *Source) openParquet(f *os.File, path, part string, o Options) (*Source, error) {
-	if err := noQuery(f, path, o); err != nil {
-		return nil, err
-	}
-	if part != "" {
-		f.Close()
-		return nil, &Error{path, fmt.Errorf("a Parquet file has no part %q", part), "Leave out what stands after #."}
-	}
-	src, err := parquet.Open(f, s.Size, filepath.Base(path))
-	if err != nil {
-		f.Close()
-		return nil, &Error{path, err, ""}
-	}
+	info.Files[0].Name = info.Name
 	s.Source = src
-	s.close = func() error { return errors.Join(src.Close(), f.Close()) }
-	return s, nil
 }
 
-func (s *Source) openDatabase(f *os.File, path, name string, o Options) (*Source, error) {
-	f.Close()
-	if name != "" && o.Query != "" {
-		return nil, &Error{path, errors.New("a query takes the place of a table"), "Leave out what stands after #."}
-	}
-	src, err := sqlite.Open(path, s.Size, name, o.Query)
+func sizeOf(disk *os.File) (int64, error) {
+	info, err := disk.Stat()
 	if err != nil {
-		return nil, &Error{path, err, ""}
+		return 0, err
 	}
-	s.Source, s.close = src, src.Close
-	return s, nil
+	return info.Size(), nil
 }
 
-func (s *Source) openWorkbook(f *os.File, path, sheet string, o Options) (*Source, error) {
-	if err := noQuery(f, path, o); err != nil {
-		return nil, err
+func (s *Source) openParquet(disk *os.File, f *file, _ Options) error {
+	if f.part != "" {
+		return &Error{f.path, fmt.Errorf("a Parquet file has no part %q", f.part), "Leave out what stands after #."}
 	}
-	src, err := workbook.Open(f, s.Size, filepath.Base(path), sheet, workbook.Options{HeaderRow: o.HeaderRow})
+	size, err := sizeOf(disk)
 	if err != nil {
-		f.Close()
-		if errors.Is(err, workbook.ErrNoSheet) {
-			return nil, noWorkbook(f, s.Size, path, err)
-		}
-		return nil, &Error{path, err, ""}
+		return err
 	}
-	s.Source = src
-	return s, nil
+	src, err := parquet.Open(disk, size, f.name)
+	if err != nil {
+		return err
+	}
+	s.onClose(src.Close)
+	s.use(src, f)
+	return nil
 }
 
-// noWorkbook says what an archive is that is no workbook.
-func noWorkbook(f io.ReaderAt, size int64, path string, err error) error {
-	do := "If it is another archive, unpack it and name a file in it."
-	z, zipErr := zip.NewReader(f, size)
-	if zipErr != nil {
-		return &Error{path, err, do}
+func (s *Source) openDatabase(disk *os.File, f *file, o Options) error {
+	if f.part != "" && o.Query != "" {
+		return &Error{f.path, errors.New("a query takes the place of a table"), "Leave out what stands after #."}
 	}
-	for _, part := range z.File {
-		switch {
-		case part.Name == "mimetype":
-			return &Error{
-				path, errorText("it is a document of the OpenDocument family (ODS and the like)"),
-				"Save it as XLSX or CSV.",
+	size, err := sizeOf(disk)
+	if err != nil {
+		return err
+	}
+	src, err := sqlite.Open(disk.Name(), size, f.part, o.Query)
+	if err != nil {
+		return err
+	}
+	s.onClose(src.Close)
+	s.use(src, f)
+	return nil
+}
+
+func partsOfDatabase(_ *Source, disk *os.File, f *file) (names []string, within string, err error) {
+	names, err = sqlite.Tables(disk.Name())
+	return names, f.part, err
+}
+
+func (s *Source) openWorkbook(disk *os.File, f *file, o Options) error {
+	size, err := sizeOf(disk)
+	if err != nil {
+		return err
+	}
+	src, err := workbook.Open(disk, size, f.name, f.part, workbook.Options{HeaderRow: o.HeaderRow})
+	if err != nil {
+		return err
+	}
+	s.use(src, f)
+	return nil
+}
+
+// openZIP opens a workbook, which is a ZIP archive, or a file in another archive.
+func (s *Source) openZIP(disk *os.File, f *file, o Options) error {
+	size, err := sizeOf(disk)
+	if err != nil {
+		return err
+	}
+	z, err := zip.NewReader(disk, size)
+	if err != nil {
+		return &Error{f.path, fmt.Errorf("it is no whole ZIP archive: %w", err), "Copy it once more from where it came."}
+	}
+	what := insideOf(z)
+	switch {
+	case what.open != nil:
+		return what.open(s, disk, f, o)
+	case what.say != "":
+		return &Error{f.path, errors.New(what.say), what.do}
+	case o.Format == "workbook":
+		return &Error{f.path, workbook.ErrNoSheet, "It is an archive (ZIP): leave out --source-format."}
+	}
+	return s.openArchive(z, f, o)
+}
+
+// partsOfZIP returns the names of sheets, or of the files of an archive.
+func (s *Source) partsOfZIP(disk *os.File, f *file) (names []string, within string, err error) {
+	size, err := sizeOf(disk)
+	if err != nil {
+		return nil, "", err
+	}
+	z, err := zip.NewReader(disk, size)
+	if err != nil {
+		return nil, "", fmt.Errorf("it is no whole ZIP archive: %w", err)
+	}
+	what := insideOf(z)
+	switch {
+	case what.parts != nil:
+		names, err = what.parts(disk, size)
+		return names, f.part, err
+	case what.say != "":
+		return nil, "", &Error{f.path, errors.New(what.say), what.do}
+	}
+	return s.partsOfArchive(z, f)
+}
+
+// inside is what a ZIP archive is by the names of its files: something that is opened, or that is named and not read.
+type inside struct {
+	file  string // the name of a file in it, or how the names begin
+	open  func(s *Source, disk *os.File, f *file, o Options) error
+	parts func(r io.ReaderAt, size int64) ([]string, error)
+	say   string
+	do    string
+}
+
+// insides is the catalogue of them.
+func insides() []inside {
+	return []inside{
+		{file: "xl/workbook.xml", open: (*Source).openWorkbook, parts: workbook.Sheets},
+		{file: "xl/workbook.bin", say: "it is a binary workbook (XLSB)", do: "Save it as XLSX or CSV."},
+		{file: "EncryptedPackage", say: "it is an encrypted workbook", do: "Open it with its password and save it without one."},
+		{
+			file: "word/", say: "it is a text document or a presentation, and no workbook",
+			do: "Put the table into a workbook, or save it as CSV.",
+		},
+		{
+			file: "ppt/", say: "it is a text document or a presentation, and no workbook",
+			do: "Put the table into a workbook, or save it as CSV.",
+		},
+		{
+			file: "mimetype", say: "it is a document of the OpenDocument family (ODS and the like)",
+			do: "Save it as XLSX or CSV.",
+		},
+	}
+}
+
+// insideOf returns what an archive is; the zero value for one of any files.
+func insideOf(z *zip.Reader) inside {
+	for _, what := range insides() {
+		for _, f := range z.File {
+			if f.Name == what.file || strings.HasSuffix(what.file, "/") && strings.HasPrefix(f.Name, what.file) {
+				return what
 			}
-		case strings.HasPrefix(part.Name, "word/"), strings.HasPrefix(part.Name, "ppt/"):
-			return &Error{
-				path, errorText("it is a text document or a presentation, and no workbook"),
-				"Put the table into a workbook, or save it as CSV.",
-			}
-		case part.Name == "xl/workbook.bin":
-			return &Error{path, errorText("it is a binary workbook (XLSB)"), "Save it as XLSX or CSV."}
 		}
 	}
-	return &Error{path, errorText("it is an archive (ZIP), and no workbook"), "Unpack it and name a file in it."}
+	return inside{}
+}
+
+// looksJSON reports whether a file is JSON, in UTF-8 or another encoding that is told or shown.
+func looksJSON(head []byte, o *Options) (bool, error) {
+	name, decoder, err := delim.Decoder(o.Encoding, head)
+	if err != nil {
+		return false, err
+	}
+	if decoder != nil {
+		head, _, _ = transform.Bytes(decoder, head) // the last character may be cut off
+		o.decoder = func() transform.Transformer {
+			_, d, _ := delim.Decoder(name, nil)
+			return d
+		}
+	}
+	return o.Format == "json" || o.Format == "" && jsonlines.Looks(head), nil
 }
 
 // openRecords opens JSON, which is read twice: for its columns, and for its rows. What can
 // be read once only is kept in a file meanwhile.
-func (s *Source) openRecords(r io.Reader, name string, o Options) (table.Source, error) {
-	path := o.path
-	if path == "-" {
-		f, err := wholefile.Temp(os.TempDir(), "junvo-input")
+func (s *Source) openRecords(r *stream, f *file, o Options) error {
+	again := f
+	if f.once {
+		path, err := s.spool(f, r)
 		if err != nil {
-			return nil, err
+			return err
 		}
-		path = f.Name()
-		before := s.close
-		s.close = func() error { return errors.Join(before(), wholefile.Remove(path)) }
-		if _, err := io.Copy(f, r); err != nil {
-			return nil, errors.Join(err, f.Close())
-		}
-		if err := f.Close(); err != nil {
-			return nil, err
-		}
+		again = &file{open: func() (io.ReadCloser, error) { return os.Open(path) }}
 	}
 	src, err := jsonlines.Open(func() (io.ReadCloser, error) {
-		f, err := os.Open(path)
-		if err != nil {
-			return nil, err
-		}
-		s.read.Store(0)
-		in, how, err := decompress(bufio.NewReaderSize(counter{f, &s.read}, 256<<10))
-		if err != nil {
-			return nil, errors.Join(err, f.Close())
-		}
-		if how != "" {
-			in = truncated{in, how}
-		}
-		if o.decoder != nil {
-			in = transform.NewReader(in, o.decoder())
+		in, err := again.stream(&s.read)
+		if err != nil || o.decoder == nil {
+			return in, err
 		}
 		return struct {
 			io.Reader
 			io.Closer
-		}{in, f}, nil
-	}, name, o.part, s.Size)
+		}{transform.NewReader(in, o.decoder()), in}, nil
+	}, f.name, f.part, s.Size)
 	if err != nil {
-		return nil, err
+		return err
 	}
-	before := s.close
-	s.close = func() error { return errors.Join(src.Close(), before()) }
-	return src, nil
+	s.onClose(src.Close)
+	s.use(src, f)
+	return nil
 }

@@ -44,6 +44,33 @@ func Open(path string, size int64, name, query string) (*Source, error) {
 	if err := oneQuery(query); err != nil {
 		return nil, err
 	}
+	db, err := openFor(path)
+	if err != nil {
+		return nil, err
+	}
+	s := &Source{db: db, row: 1}
+	if err := s.open(path, size, name, query); err != nil {
+		return nil, errors.Join(plainError(err), db.Close())
+	}
+	return s, nil
+}
+
+// Tables returns the names of the tables and views of a database.
+func Tables(path string) ([]string, error) {
+	db, err := openFor(path)
+	if err != nil {
+		return nil, err
+	}
+	defer db.Close()
+	names, err := (&Source{db: db}).tables()
+	if err != nil {
+		return nil, plainError(err)
+	}
+	return names, nil
+}
+
+// openFor opens a database for reading only.
+func openFor(path string) (*sql.DB, error) {
 	if err := Heal(path); err != nil {
 		return nil, err
 	}
@@ -52,14 +79,10 @@ func Open(path string, size int64, name, query string) (*Source, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Source{db: db, row: 1}
 	if err := boundCells(db); err != nil {
 		return nil, errors.Join(plainError(err), db.Close())
 	}
-	if err := s.open(path, size, name, query); err != nil {
-		return nil, errors.Join(plainError(err), db.Close())
-	}
-	return s, nil
+	return db, nil
 }
 
 // maxValue is the longest text or blob in bytes that the database hands out: a view can make one of any

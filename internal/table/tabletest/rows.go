@@ -52,3 +52,12 @@ func NewLines(perBlock int, lines ...string) *Rows {
 	}
 	return NewRows(perBlock, rows...)
 }
+
+// OneRow returns a row of cells in canonical text, as a sink takes it.
+func OneRow(fields []table.Field, cells ...string) *table.Rows {
+	rows := &table.Rows{Fields: fields, Count: 1, Cells: make([]table.Values, len(fields)), Out: []bool{true}}
+	for c, cell := range cells {
+		rows.Cells[c].AddText([]byte(cell))
+	}
+	return rows
+}

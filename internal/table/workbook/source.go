@@ -70,6 +70,32 @@ func Open(r io.ReaderAt, size int64, name, sheet string, o Options) (*Source, er
 	return s, nil
 }
 
+// Sheets returns the names of the sheets of a workbook that have a cell and are not hidden.
+func Sheets(r io.ReaderAt, size int64) (names []string, err error) {
+	b, err := openBook(r, size)
+	if err != nil {
+		return nil, err
+	}
+	for i := range b.sheets {
+		if b.sheets[i].Hidden {
+			continue
+		}
+		s := &Source{}
+		if s.rows, err = b.rows(&b.sheets[i]); err != nil {
+			return nil, err
+		}
+		err := s.lookAhead()
+		s.rows.close()
+		if err != nil {
+			return nil, fmt.Errorf("the sheet %q is damaged: %w", b.sheets[i].Name, err)
+		}
+		if len(s.ahead) > 0 {
+			names = append(names, b.sheets[i].Name)
+		}
+	}
+	return names, nil
+}
+
 func (s *Source) decide(b *book, sh *Sheet, asked string) {
 	why := "as told"
 	var others []string

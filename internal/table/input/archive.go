@@ -1,0 +1,234 @@
+package input
+
+import (
+	"archive/zip"
+	"compress/bzip2"
+	"errors"
+	"fmt"
+	"io"
+	"path"
+	"slices"
+	"strings"
+	"sync/atomic"
+	"unicode/utf8"
+
+	"github.com/klauspost/compress/zstd"
+	"github.com/ulikunitz/xz"
+	"golang.org/x/text/encoding/charmap"
+
+	"junvo/internal/table"
+)
+
+// A file in a ZIP archive is opened as any other, whatever it is: text, compressed text, a workbook, an archive.
+
+// maxArchives is in how many archives a file may be: some archives hold themselves.
+const maxArchives = 4
+
+// Methods of compression beyond those of the library (APPNOTE.TXT of the ZIP format, 4.4.5).
+const (
+	methodBzip2 = 12
+	methodXZ    = 95
+)
+
+// encrypted is the bit of an archive's file that says that it is.
+const encrypted = 1
+
+// entry is a file in an archive.
+type entry struct {
+	*zip.File
+	name string // in UTF-8
+}
+
+// entries returns the files of an archive that can be tables: neither folders nor what a system adds for itself.
+func entries(z *zip.Reader) (out []entry) {
+	for _, f := range z.File {
+		e := entry{f, f.Name}
+		if f.NonUTF8 && !utf8.ValidString(f.Name) {
+			e.name, _ = charmap.CodePage437.NewDecoder().String(f.Name) // what the format says of such names
+		}
+		own := strings.HasPrefix(e.name, "__MACOSX/") || strings.HasPrefix(path.Base(e.name), ".")
+		if !f.FileInfo().IsDir() && !own {
+			out = append(out, e)
+		}
+	}
+	return out
+}
+
+// openArchive opens a file in an archive: the one that is named after #, or the only one.
+func (s *Source) openArchive(z *zip.Reader, f *file, o Options) error {
+	e, rest, err := choose(z, f)
+	if err != nil {
+		return err
+	}
+	inner, err := f.entry(z, e, rest)
+	if err != nil {
+		return err
+	}
+	s.Size = inner.size
+	if err := s.open(inner, o); err != nil {
+		return explain(inner.path, err)
+	}
+	if f.part == "" {
+		info := s.Info()
+		d := table.Decision{What: "file", Value: e.name, Why: "the only one of the archive"}
+		info.Decisions = append([]table.Decision{d}, info.Decisions...)
+	}
+	return nil
+}
+
+// choose returns the file of an archive that is meant, and what stands after its name.
+func choose(z *zip.Reader, f *file) (e entry, rest string, err error) {
+	all := entries(z)
+	names := namesOf(all)
+	switch {
+	case len(all) == 0:
+		return e, "", &Error{f.path, errors.New("it is an archive (ZIP) with no file in it"), ""}
+	case f.part == "" && len(all) == 1:
+		return all[0], "", nil
+	case f.part == "":
+		return e, "", &Error{
+			f.path, fmt.Errorf("it is an archive (ZIP) of %d files: %s", len(all), someOf(names)),
+			fmt.Sprintf("Name one after #, as in %s#%s, or all with #*.", path.Base(f.name), names[0]),
+		}
+	}
+	for _, e := range all {
+		if rest, ok := strings.CutPrefix(f.part, e.name); ok && (rest == "" || rest[0] == '#') {
+			return e, strings.TrimPrefix(rest, "#"), nil
+		}
+	}
+	// A name without its folder, or in other letters, will do where it is one file's only.
+	alike := slices.DeleteFunc(slices.Clone(all), func(e entry) bool {
+		return !strings.EqualFold(e.name, f.part) && !strings.EqualFold(path.Base(e.name), f.part)
+	})
+	if len(alike) == 1 {
+		return alike[0], "", nil
+	}
+	do := "It holds " + someOf(names) + "."
+	near := table.Nearest(f.part, names)
+	for _, e := range all {
+		if base := path.Base(e.name); near == "" && table.Nearest(path.Base(f.part), []string{base}) == base {
+			near = e.name
+		}
+	}
+	if near != "" {
+		do = fmt.Sprintf("Is %q meant?", near)
+	}
+	return e, "", &Error{f.path, fmt.Errorf("there is no file %q in the archive", f.part), do}
+}
+
+// entry returns a file of an archive as a file, within bounds.
+func (f *file) entry(z *zip.Reader, e entry, part string) (*file, error) {
+	name := f.path + "#" + e.name
+	switch {
+	case e.Flags&encrypted != 0:
+		return nil, &Error{name, errors.New("it is encrypted"), "Unpack the archive with its password first."}
+	case f.depth+1 == maxArchives:
+		return nil, &Error{name, fmt.Errorf("it is in %d archives", maxArchives), "Unpack them first."}
+	}
+	z.RegisterDecompressor(zstd.ZipMethodWinZip, zstd.ZipDecompressor())
+	z.RegisterDecompressor(methodBzip2, func(r io.Reader) io.ReadCloser { return io.NopCloser(bzip2.NewReader(r)) })
+	z.RegisterDecompressor(methodXZ, unxz)
+	return &file{
+		path: name, name: f.name + "#" + e.name, part: part, size: int64(min(e.UncompressedSize64, 1<<62)), depth: f.depth + 1,
+		bound: maxSpool + maxUnpacked*int64(min(e.CompressedSize64, 1<<50)),
+		open: func() (io.ReadCloser, error) {
+			in, err := e.Open()
+			if errors.Is(err, zip.ErrAlgorithm) {
+				return nil, &Error{name, fmt.Errorf("it is compressed by method %d of the ZIP format, which is not read", e.Method), "Unpack it first."}
+			}
+			if err != nil {
+				return nil, err
+			}
+			return struct {
+				io.Reader
+				io.Closer
+			}{truncated{in, "ZIP"}, in}, nil
+		},
+	}, nil
+}
+
+// unxz reads through a compression.
+func unxz(r io.Reader) io.ReadCloser {
+	z, err := xz.NewReader(r)
+	if err != nil {
+		return io.NopCloser(failing{err})
+	}
+	return io.NopCloser(z)
+}
+
+// failing is a reader that can't read.
+type failing struct{ err error }
+
+// Read implements [io.Reader].
+func (f failing) Read([]byte) (int, error) { return 0, f.err }
+
+// partsOf returns the names of the parts of a file, or of a file in it that is named before another #; and what stands
+// after that in the place of a part's name.
+func partsOf(at, part string) (names []string, within string, err error) {
+	f, err := fileAt(at, part, &Options{})
+	if err != nil {
+		return nil, "", err
+	}
+	s := &Source{}
+	defer s.Close()
+	names, within, err = s.parts(f)
+	if err != nil {
+		return nil, "", explain(f.path, err)
+	}
+	return names, within, nil
+}
+
+func (s *Source) parts(f *file) (names []string, within string, err error) {
+	if f.once {
+		return nil, "", &Error{f.path + "#" + f.part, errors.New("the parts of what can be read once only are not listed"), "Keep it in a file first."}
+	}
+	r, err := f.stream(&atomic.Int64{})
+	if err != nil {
+		return nil, "", err
+	}
+	s.onClose(r.Close)
+	head, _ := r.Peek(headSize)
+	c := containerOf(head, &Options{})
+	if c == nil || c.parts == nil {
+		return nil, f.part, nil
+	}
+	disk, err := s.onDisk(f, r)
+	if err != nil {
+		return nil, "", err
+	}
+	return c.parts(s, disk, f)
+}
+
+// partsOfArchive returns the names of the files of an archive, or the parts of one that is named.
+func (s *Source) partsOfArchive(z *zip.Reader, f *file) (names []string, within string, err error) {
+	all := entries(z)
+	for _, e := range all {
+		if rest, ok := strings.CutPrefix(f.part, e.name+"#"); ok {
+			inner, err := f.entry(z, e, rest)
+			if err != nil {
+				return nil, "", err
+			}
+			return s.parts(inner)
+		}
+	}
+	return namesOf(all), f.part, nil
+}
+
+func namesOf(all []entry) []string {
+	names := make([]string, len(all))
+	for i, e := range all {
+		names[i] = e.name
+	}
+	return names
+}
+
+// maxNamed is how many parts are named where one must be chosen.
+const maxNamed = 12
+
+// someOf lists names, of many the first.
+func someOf(names []string) string {
+	if len(names) > maxNamed {
+		return strings.Join(names[:maxNamed], ", ") + fmt.Sprintf(" and %d more", len(names)-maxNamed)
+	}
+	return strings.Join(names, ", ")
+}
