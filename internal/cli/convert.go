@@ -16,6 +16,7 @@ import (
 	"junvo/internal/plan"
 	"junvo/internal/show"
 	"junvo/internal/table/input"
+	"junvo/internal/table/postgres"
 	"junvo/internal/table/sqlite"
 	"junvo/internal/table/wholefile"
 )
@@ -35,6 +36,11 @@ type conversion struct {
 	guard    bool // cells that look like formulas
 	// replaceTable replaces a table of a database.
 	replaceTable bool
+	// appendTo adds rows to a table of a server.
+	appendTo bool
+	// The tables of a server for the lists, where they are not files.
+	failuresTable, asideTable string
+	columns                   []*plan.Column // of the output
 	// overwritePlan takes a new draft for an older plan that differs.
 	overwritePlan bool
 	origin        bool
@@ -61,7 +67,8 @@ the output. It writes
 
 The ending of OUTPUT's name says the format: CSV, TSV, JSON lines, a workbook (which also
 marks and lists what has failed), Parquet, or SQLite (OUTPUT.db#table; a new table of an
-existing database, too). A value that a format can't hold is a failure.
+existing database, too). postgres://host/database#schema.table is a table of a PostgreSQL
+server. A value that a format can't hold is a failure.
 
 Where there is an output of the same name in another format, the files beside the new one
 have its whole name, as in NAME.xlsx.failures.csv. A list that a person has put answers into, and a plan that
@@ -83,6 +90,7 @@ own list, all answers stay in the file, with a column that says which were used.
   junvo convert jan.csv feb.csv mar.csv -o clean/ --plan intake.plan.yaml
   junvo convert "book.xlsx#Landings" -o clean.xlsx
   junvo convert landings.csv -o "store.db#landings"
+  junvo convert "postgres://db.example/harbour#raw.landings" -o "postgres://db.example/harbour#clean.landings"
   junvo convert landings.csv -o - --step 'Remarks: take: {digits: 1, otherwise: blank}' | head
   junvo convert landings.csv -o dear.csv --keep-if 'price > 12' --only 'Vessel,Price' --order-by=-Price`,
 		Args: someSource,
@@ -108,6 +116,9 @@ own list, all answers stay in the file, with a column that says which were used.
 	c.report.flags(cmd)
 	f.BoolVar(&c.guard, "guard-formulas", false, "put an apostrophe before cells of a CSV output that a spreadsheet would run as formulas")
 	f.BoolVar(&c.replaceTable, "replace-table", false, "replace a table of a database that is there already")
+	f.BoolVar(&c.appendTo, "append", false, "add the rows to a table of a PostgreSQL database that is there already")
+	f.StringVar(&c.failuresTable, "failures-table", "", "make a `table` of the failures beside an output in PostgreSQL, and no file")
+	f.StringVar(&c.asideTable, "set-aside-table", "", "make a `table` of the rows set aside beside an output in PostgreSQL, and no file")
 	f.BoolVar(&c.overwritePlan, "overwrite-plan", false, "let the drafted plan take the place of one that is there and may have been edited")
 	f.BoolVar(&c.metadata, "metadata", false, "also describe a CSV output as CSV on the Web (W3C) has it, in OUTPUT-metadata.json")
 	f.StringVar(&c.ddl, "ddl", "", "also write the SQL that makes a table for the output, NAME.sql: "+strings.Join(show.Dialects, " or "))
@@ -229,9 +240,18 @@ func (c *conversion) mayReplace() error {
 // isDefinition reports whether a text is a definition of the table that the output is.
 func (c *conversion) isDefinition(text []byte) bool { return show.IsDefinition(text, c.tableName()) }
 
+// definition is the statement that makes a table for the output.
+func (c *conversion) definition(p *plan.Plan) string {
+	path, _ := c.target()
+	return show.Definition(p, c.tableName(), c.ddl, filepath.Base(path), formatOf(c.output).delimiter)
+}
+
 // tableName is the name of the table that is defined for the output.
 func (c *conversion) tableName() string {
-	path, _ := c.target()
+	path, part := c.target()
+	if postgres.Is(path) {
+		return part
+	}
 	return strings.TrimSuffix(filepath.Base(path), filepath.Ext(path))
 }
 
@@ -254,6 +274,7 @@ func (a *app) convertOne(ctx context.Context, paths []string, c *conversion, fix
 			return nil, nil, err
 		}
 	}
+	c.columns = ready.plan.Outputs()
 	out, err := newOutput(ctx, c, ready, fixes)
 	if err != nil {
 		return nil, nil, targetError(err)
@@ -390,8 +411,13 @@ func spool(ctx context.Context, in io.Reader) (string, error) {
 
 // targetError says of an output that can't be begun what to do.
 func targetError(err error) error {
-	if errors.Is(err, sqlite.ErrTable) {
+	switch {
+	case errors.Is(err, sqlite.ErrTable):
 		return usage("%w; name another one after #, or say --replace-table", err)
+	case errors.Is(err, postgres.ErrTable):
+		return usage("%w; name another one after #, or say --append or --replace-table", err)
+	case errors.Is(err, postgres.ErrMissing):
+		return usage("%w; leave out --append, and it is made", err)
 	}
 	return outputError(err)
 }

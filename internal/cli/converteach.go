@@ -11,6 +11,7 @@ import (
 	"junvo/internal/report"
 	"junvo/internal/show"
 	"junvo/internal/table/input"
+	"junvo/internal/table/postgres"
 	"junvo/internal/table/wholefile"
 )
 
@@ -19,6 +20,9 @@ import (
 
 // isFolder reports whether an output names a folder.
 func isFolder(path string) bool {
+	if postgres.Is(path) {
+		return false
+	}
 	if strings.HasSuffix(path, "/") || strings.HasSuffix(path, string(filepath.Separator)) {
 		return true
 	}
@@ -122,11 +126,17 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 func outputName(file string) string {
 	path, part := input.Part(file)
 	name := filepath.Base(path)
+	if postgres.Is(path) {
+		name = strings.Map(fileCharacter, filepath.Base(postgres.Shown(path)))
+	}
 	for _, ending := range []string{".gz", ".zst", ".bz2", ".xz"} {
 		name = strings.TrimSuffix(name, ending)
 	}
 	if part != "" {
-		part = strings.Map(fileCharacter, strings.TrimSuffix(part, filepath.Ext(part)))
+		if formatOf(part) != nil {
+			part = strings.TrimSuffix(part, filepath.Ext(part))
+		}
+		part = strings.Map(fileCharacter, part)
 		name = strings.TrimSuffix(name, filepath.Ext(name)) + "-" + part + ".csv"
 	}
 	// In the name of an output a # comes before that of a table.

@@ -12,6 +12,7 @@ import (
 
 	"junvo/internal/plan"
 	"junvo/internal/table/input"
+	"junvo/internal/table/postgres"
 	"junvo/internal/table/wholefile"
 )
 
@@ -29,6 +30,9 @@ func sourcesOf(files *wholefile.Files, paths []string) error {
 	}
 	for _, p := range all {
 		file, _ := input.Part(p)
+		if postgres.Is(file) {
+			file = p // one table of a database may be made of another
+		}
 		files.Reads(file, "the source")
 	}
 	return nil
@@ -75,6 +79,9 @@ func (c *conversion) files(paths []string) (*wholefile.Files, error) {
 func (c *conversion) outputs(files *wholefile.Files) {
 	path, _ := c.target()
 	stem := c.stem()
+	if postgres.Is(c.output) {
+		path = c.output
+	}
 	files.Writes(path, "the output")
 	files.Writes(c.failuresPath(), "the list of failures")
 	files.Writes(c.asidePath(), "the list of rows set aside")
@@ -100,9 +107,21 @@ const (
 
 // failuresPath, asidePath and planPath are where the lists and the drafted plan go: the files that are named, or those
 // beside the output; "" where they are not written.
-func (c *conversion) failuresPath() string { return c.beside(c.failures, failuresEnding) }
-func (c *conversion) asidePath() string    { return c.beside(c.aside, asideEnding) }
-func (c *conversion) planPath() string     { return c.beside(c.keepPlan, planEnding) }
+func (c *conversion) failuresPath() string {
+	if c.failuresTable != "" {
+		return ""
+	}
+	return c.beside(c.failures, failuresEnding)
+}
+
+func (c *conversion) asidePath() string {
+	if c.asideTable != "" {
+		return ""
+	}
+	return c.beside(c.aside, asideEnding)
+}
+
+func (c *conversion) planPath() string { return c.beside(c.keepPlan, planEnding) }
 
 func (c *conversion) beside(named, ending string) string {
 	switch {
@@ -119,6 +138,9 @@ func (c *conversion) beside(named, ending string) string {
 // is the whole name: clean.xlsx.failures.csv beside clean.csv.
 func (c *conversion) stem() string {
 	path, part := c.target()
+	if postgres.Is(path) {
+		return strings.Map(fileCharacter, part) // in the folder where the program runs
+	}
 	short := strings.TrimSuffix(path, filepath.Ext(path))
 	if part != "" && part != filepath.Base(short) {
 		return short + "." + strings.Map(fileCharacter, part)

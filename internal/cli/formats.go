@@ -10,6 +10,7 @@ import (
 	"junvo/internal/table/delim"
 	"junvo/internal/table/jsonlines"
 	"junvo/internal/table/parquet"
+	"junvo/internal/table/postgres"
 	"junvo/internal/table/sqlite"
 	"junvo/internal/table/wholefile"
 	"junvo/internal/table/workbook"
@@ -20,6 +21,7 @@ type outputFormat struct {
 	endings   []string // of the names of files
 	delimiter byte     // of delimited text
 	inPart    bool     // a name after # says which part of the file
+	server    bool     // it is a table of a server, and no file
 	typedOnly bool     // a column of numbers, dates or truth values can't hold other text
 	open      func(f *wholefile.File, path string, fields []table.Field, d byte) (table.Sink, error)
 }
@@ -40,12 +42,18 @@ var outputFormats = []outputFormat{
 	{endings: []string{".db", ".sqlite", ".sqlite3"}, inPart: true},
 }
 
+// serverFormat is that of outputs in a database of a server.
+var serverFormat = outputFormat{server: true, inPart: true, typedOnly: true}
+
 func openDelimited(f *wholefile.File, _ string, fields []table.Field, d byte) (table.Sink, error) {
 	return delim.NewSink(f, d, fields)
 }
 
 // formatOf returns the format for the name of an output, nil for none.
 func formatOf(path string) *outputFormat {
+	if postgres.Is(path) {
+		return &serverFormat
+	}
 	file, _, _ := strings.Cut(path, "#")
 	ending := strings.ToLower(filepath.Ext(file))
 	for i := range outputFormats {
@@ -68,8 +76,11 @@ func outputEndings() string {
 // target returns the file of the output, and the table in it where it is a database.
 func (c *conversion) target() (path, part string) {
 	f := formatOf(c.output)
-	if f == nil || !f.inPart {
+	switch {
+	case f == nil || !f.inPart:
 		return c.output, ""
+	case f.server:
+		return postgres.Part(c.output)
 	}
 	path, part, named := strings.Cut(c.output, "#")
 	if !named {
@@ -86,10 +97,27 @@ func (c *conversion) checkTarget(p *plan.Plan) error {
 		return usage("the name of the output says what to write, and %q ends in none of %s", c.output, outputEndings())
 	case f.delimiter == 0 && c.guard:
 		return usage("--guard-formulas goes with CSV and TSV; other formats say of every cell that it is text")
+	case f.delimiter == 0 && c.metadata:
+		return usage("--metadata describes CSV and TSV, and %s is neither", c.output)
 	case !f.inPart && c.replaceTable:
 		return usage("--replace-table goes with an output in a database")
+	case !f.server && (c.appendTo || c.failuresTable != "" || c.asideTable != ""):
+		return usage("--append, --failures-table and --set-aside-table go with an output in a PostgreSQL database")
+	case c.appendTo && c.replaceTable:
+		return usage("--append and --replace-table exclude each other")
+	case c.failuresTable != "" && (c.failures != "" || c.fixes != ""):
+		return usage("--failures-table makes a table of the failures, and --failures and --fixes go with a file of them")
+	case c.asideTable != "" && c.aside != "":
+		return usage("--set-aside-table makes a table of the rows set aside, and --set-aside a file")
+	case f.server:
+		if err := postgres.Check(c.output); err != nil {
+			return usage("the output can't be used: %w", err)
+		}
+		if _, part := c.target(); part == "" {
+			return usage("%s names no table; say which after #, as in postgres://host/database#clean.landings", postgres.Shown(c.output))
+		}
 	}
-	if path, part := c.target(); f.inPart && (part == "" || filepath.Base(path) == filepath.Ext(path)) {
+	if path, part := c.target(); f.inPart && !f.server && (part == "" || filepath.Base(path) == filepath.Ext(path)) {
 		return usage("%s names no table; say which after #, as in store.db#landings", c.output)
 	}
 	if p == nil || !f.typedOnly {
@@ -97,7 +125,12 @@ func (c *conversion) checkTarget(p *plan.Plan) error {
 	}
 	for _, col := range p.Outputs() {
 		if col.OnFailure == plan.FailKeep && !col.Convention.Type.Textual() {
-			return usage("the plan keeps the text of failed cells of column %q, and a column of %s of a %s file can't hold it; choose on-failure: blank, or write another format", col.Name, col.Convention.Type, strings.TrimPrefix(f.endings[0], "."))
+			what := "table of a database"
+			if !f.server {
+				what = strings.TrimPrefix(f.endings[0], ".") + " file"
+			}
+			return usage("the plan keeps the text of failed cells of column %q, and a column of %s of a %s can't hold it; "+
+				"choose on-failure: blank, or write another format", col.Name, col.Convention.Type, what)
 		}
 	}
 	return nil
@@ -107,13 +140,20 @@ func (c *conversion) checkTarget(p *plan.Plan) error {
 func (o *output) newSink(path, part string, fields []table.Field, c *conversion) (table.Sink, error) {
 	format := formatOf(c.output)
 	var sink table.Sink
-	if format.inPart {
+	switch {
+	case format.server:
+		s, err := postgres.NewSink(path, fields, c.serverTable(part))
+		if err != nil {
+			return nil, err
+		}
+		o.server, sink = s, s
+	case format.inPart:
 		s, err := sqlite.NewSink(path, fields, sqlite.SinkOptions{Table: part, Replace: c.replaceTable})
 		if err != nil {
 			return nil, err
 		}
 		sink = s
-	} else {
+	default:
 		f, err := wholefile.Create(path)
 		if err != nil {
 			return nil, err

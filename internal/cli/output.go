@@ -4,10 +4,14 @@ import (
 	"cmp"
 	"context"
 	"encoding/csv"
+	"encoding/json"
 	"errors"
+	"io"
+	"os"
 	"path/filepath"
 	"slices"
 	"strconv"
+	"strings"
 
 	"junvo/internal/convert"
 	"junvo/internal/order"
@@ -16,6 +20,7 @@ import (
 	"junvo/internal/show"
 	"junvo/internal/table"
 	"junvo/internal/table/delim"
+	"junvo/internal/table/postgres"
 	"junvo/internal/table/wholefile"
 	"junvo/internal/table/workbook"
 	"junvo/internal/value"
@@ -31,6 +36,7 @@ type output struct {
 	described []string // the files that describe the output
 	groups    *groups  // of equal failures, where they are to be listed once
 	sink      *watchedSink
+	server    *postgres.Sink                         // where the output is a table of one
 	holds     func(t value.Type, text []byte) string // nil where the format holds all
 	text      *delim.Sink                            // where the output is delimited text: it counts what looks like formulas
 	book      *workbook.Sink                         // where the output is one: it lists failures and the ledger, too
@@ -61,17 +67,46 @@ func (s *watchedSink) Write(encoded []byte, rows *table.Rows) error {
 	return err
 }
 
-// list is a CSV file that is written only if there is a line for it.
+// list is a CSV file that is written only if there is a line for it, or what becomes a table of a server.
 type list struct {
 	*wholefile.Optional
 	header []string
 	csv    *csv.Writer
-	none   bool // it is not written
+	none   bool   // it is not written
+	table  string // "" for a file
 }
 
-// newList begins a list that is written to a file; to none where the path is empty.
-func newList(path string) *list {
-	return &list{Optional: wholefile.NewOptional(path), none: path == ""}
+// newList begins a list that becomes a table, or is written to a file; to none where both are empty.
+func newList(path, table string) *list {
+	if table != "" {
+		path = filepath.Join(os.TempDir(), "junvo-list")
+	}
+	return &list{Optional: wholefile.NewOptional(path), none: path == "", table: table}
+}
+
+// shown returns a text as the list has it: a spreadsheet may open a file, and would run what looks like a formula.
+func (l *list) shown(text string) string {
+	if l.table != "" {
+		return show.Visible(text)
+	}
+	return show.Guarded(text)
+}
+
+// Commit makes the file appear. A table appears with that of the rows.
+func (l *list) Commit() error {
+	if l.table != "" {
+		l.Abort()
+		return nil
+	}
+	return l.Optional.Commit()
+}
+
+// Path returns where the file appears, "" for none.
+func (l *list) Path() string {
+	if l.table != "" {
+		return l.table
+	}
+	return l.Optional.Path()
 }
 
 func (l *list) write(record []string) error {
@@ -101,7 +136,7 @@ func newOutput(ctx context.Context, c *conversion, r *runnable, fixes *answers) 
 	p := r.plan
 	o := &output{
 		path: c.output, stem: c.stem(), manyFiles: r.files > 1, private: p.HidesOutput, place: p.Place,
-		failures: newList(c.failuresPath()), aside: newList(c.asidePath()), page: c.report.begin(r.files > 1), report: c.report.path, streamed: c.streamed,
+		failures: newList(c.failuresPath(), c.failuresTable), aside: newList(c.asidePath(), c.asideTable), page: c.report.begin(r.files > 1), report: c.report.path, streamed: c.streamed,
 	}
 	if r.drafted != nil {
 		o.plan, o.planText = c.planPath(), r.drafted
@@ -132,7 +167,7 @@ func newOutput(ctx context.Context, c *conversion, r *runnable, fixes *answers) 
 			at := p.Place(k.At)
 			keys[i] = order.Key{Column: at, Type: fields[at].Type, Descending: k.Descending}
 		}
-		sink = order.NewSink(ctx, sink, keys, filepath.Dir(path))
+		sink = order.NewSink(ctx, sink, keys, spillFolder(path))
 	}
 	o.sink = &watchedSink{sink, &o.err}
 	// The table comes first: of what could not be written there is no list of failures either.
@@ -140,6 +175,14 @@ func newOutput(ctx context.Context, c *conversion, r *runnable, fixes *answers) 
 	o.Add(o.failures)
 	o.Add(o.aside)
 	return o, nil
+}
+
+// spillFolder is where what does not fit into memory goes meanwhile: beside an output that is a file.
+func spillFolder(output string) string {
+	if output == "" || postgres.Is(output) {
+		return os.TempDir()
+	}
+	return filepath.Dir(output)
 }
 
 var (
@@ -175,10 +218,10 @@ func (o *output) failure(f convert.Failure) error {
 	if o.groups != nil {
 		return o.note(o.groups.add(f))
 	}
-	line := o.record(show.Guarded(f.File),
-		strconv.FormatInt(f.Row, 10), cmp.Or(f.Address, strconv.FormatInt(f.Line, 10)), show.Guarded(f.Column),
-		show.Guarded(f.Value), f.Wanted.String(),
-		f.Reason.String(), show.Guarded(f.Detail), mend, "")
+	line := o.record(o.failures.shown(f.File),
+		strconv.FormatInt(f.Row, 10), cmp.Or(f.Address, strconv.FormatInt(f.Line, 10)), o.failures.shown(f.Column),
+		o.failures.shown(f.Value), f.Wanted.String(),
+		f.Reason.String(), o.failures.shown(f.Detail), mend, "")
 	if o.answers != nil {
 		line = append(line, "")
 	}
@@ -201,7 +244,14 @@ func (o *output) asideRow(r convert.AsideRow) error {
 	if r.Row > 0 {
 		row = strconv.FormatInt(r.Row, 10)
 	}
-	record := o.record(show.Guarded(r.File), row, strconv.FormatInt(r.Line, 10), r.Reason)
+	record := o.record(o.aside.shown(r.File), row, strconv.FormatInt(r.Line, 10), r.Reason)
+	if o.aside.table != "" {
+		cells, err := json.Marshal(r.Cells) // as many columns as there are is no table
+		if err != nil {
+			return o.note(err)
+		}
+		return o.note(o.aside.write(append(record, string(cells))))
+	}
 	for _, cell := range r.Cells {
 		record = append(record, show.Guarded(cell))
 	}
@@ -228,11 +278,7 @@ func (o *output) Abort() {
 // describe prepares the descriptions of the output that are asked for.
 func (o *output) describe(c *conversion, p *plan.Plan) error {
 	if c.metadata {
-		d := formatOf(o.path).delimiter
-		if d == 0 {
-			return usage("--metadata describes CSV and TSV, and %s is neither", o.path)
-		}
-		doc, err := show.Metadata(p, o.path, d)
+		doc, err := show.Metadata(p, o.path, formatOf(o.path).delimiter)
 		if err == nil {
 			err = o.Write(o.path+metadataEnding, doc)
 		}
@@ -242,7 +288,7 @@ func (o *output) describe(c *conversion, p *plan.Plan) error {
 		o.described = append(o.described, o.path+metadataEnding)
 	}
 	if c.ddl != "" {
-		if err := o.Write(o.stem+ddlEnding, []byte(show.Definition(p, c.tableName(), c.ddl))); err != nil {
+		if err := o.Write(o.stem+ddlEnding, []byte(c.definition(p))); err != nil {
 			return outputError(err)
 		}
 		o.described = append(o.described, o.stem+ddlEnding)
@@ -307,7 +353,29 @@ func (o *output) complete(l *convert.Ledger) error {
 	if err := o.Finish(); err != nil {
 		return outputError(err)
 	}
+	for _, l := range []*list{o.failures, o.aside} {
+		if err := o.makeTable(l); err != nil {
+			return targetError(err)
+		}
+	}
 	return nil
+}
+
+// makeTable makes the table that a list becomes, beside that of the rows.
+func (o *output) makeTable(l *list) error {
+	if l.table == "" {
+		return nil
+	}
+	lines := io.Reader(strings.NewReader(strings.Join(l.header, ",") + "\n"))
+	f, err := l.Open()
+	if err != nil {
+		return err
+	}
+	if f != nil {
+		defer f.Close()
+		lines = f
+	}
+	return o.server.AddList(l.table, l.header, slices.Index(l.header, "row"), lines)
 }
 
 // written tells what has been written, when the output is complete.

@@ -213,10 +213,7 @@ func (a *app) repeats(ctx context.Context, paths []string, p *plan.Bound, fixes 
 	if !p.AnyUnique() {
 		return nil, nil
 	}
-	folder := os.TempDir()
-	if output != "" {
-		folder = filepath.Dir(output)
-	}
+	folder := spillFolder(output)
 	var known *convert.Repeats
 	runs := 1
 	if fixes != nil {

@@ -26,6 +26,7 @@ import (
 	"junvo/internal/table"
 	"junvo/internal/table/delim"
 	"junvo/internal/table/input"
+	"junvo/internal/table/postgres"
 	"junvo/internal/table/wholefile"
 	"junvo/internal/turn"
 )
@@ -167,6 +168,10 @@ func (a *app) execute(ctx context.Context, root *cobra.Command) (err error) {
 			err = &table.FaultError{Fault: fault, Stack: debug.Stack()}
 		}
 	}()
+	// Before anything that might print what was typed, or keep it in a plan.
+	if slices.ContainsFunc(a.args, postgres.TellsPassword) {
+		return usage("%w", postgres.ErrPassword)
+	}
 	if err := root.ExecuteContext(ctx); err != nil {
 		return err
 	}
@@ -307,7 +312,7 @@ func (a *app) sourceFlags(cmd *cobra.Command) {
 	f.StringVar(&a.source.Format, "source-format", "", "format of the source: "+strings.Join(input.Formats,
 		", ")+" (default: by its content)")
 	f.IntSliceVar(&a.source.Widths, "widths", nil, "widths of the columns in characters, as in 6,20,10, where the source has columns of fixed width")
-	f.Func("query", "`query` in SQL, in place of a table of a SQLite database", func(text string) error {
+	f.Func("query", "`query` in SQL, in place of a table of a database", func(text string) error {
 		if a.source.Query = text; strings.TrimSpace(text) == "" {
 			return errors.New("it is empty; say what to ask, as in \"SELECT * FROM landings\"")
 		}

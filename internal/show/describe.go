@@ -1,7 +1,6 @@
 package show
 
 import (
-	"bytes"
 	"cmp"
 	"encoding/json"
 	"fmt"
@@ -9,6 +8,7 @@ import (
 	"strings"
 
 	"junvo/internal/plan"
+	"junvo/internal/table/postgres"
 	"junvo/internal/table/sqlite"
 	"junvo/internal/value"
 )
@@ -62,49 +62,96 @@ func IsMetadata(text []byte) bool {
 
 const csvw = "http://www.w3.org/ns/csvw"
 
-// IsDefinition reports whether a text looks like what Definition returns for a table: one statement.
+// IsDefinition reports whether a text looks like what Definition returns for a table: one statement, and remarks.
 func IsDefinition(text []byte, table string) bool {
-	return bytes.HasPrefix(text, []byte("CREATE TABLE "+sqlName(table)+" (\n")) && bytes.Count(text, []byte(";")) == 1 &&
-		bytes.HasSuffix(text, []byte(");\n"))
+	statement := string(text)
+	for strings.HasSuffix(statement, "\n") {
+		last := strings.LastIndexByte(statement[:len(statement)-1], '\n') + 1
+		if !strings.HasPrefix(statement[last:], remark) {
+			break
+		}
+		statement = statement[:last]
+	}
+	return strings.HasPrefix(statement, "CREATE TABLE "+sqlName(table)+" (\n") && strings.Count(statement, ";") == 1 &&
+		strings.HasSuffix(statement, ");\n")
 }
+
+// remark begins a remark of SQL.
+const remark = "-- "
 
 // Dialects are the dialects of SQL for which a table can be defined.
 var Dialects = []string{"sqlite", "postgresql"}
 
-// sqlTypes are the types of columns by dialect.
-var sqlTypes = map[string][value.NumTypes]string{
-	"sqlite": sqlite.Types,
-	"postgresql": {
-		value.Text: "text", value.Code: "text", value.Integer: "numeric", value.Decimal: "numeric", value.Date: "date",
-		value.Time:      "time",
-		value.Timestamp: "timestamp", value.Boolean: "boolean",
-	},
-}
-
-// Definition returns the SQL statement that makes a table for the output. Integers can be
-// of any length, so that PostgreSQL has them as numeric.
-func Definition(p *plan.Plan, table, dialect string) string {
+// Definition returns the SQL statement that makes a table for the output, and, where that is delimited text, how the
+// shell of the database loads it. Integers can be of any length, so that PostgreSQL has them as numeric.
+func Definition(p *plan.Plan, table, dialect, output string, delimiter byte) string {
 	var b strings.Builder
 	fmt.Fprintf(&b, "CREATE TABLE %s (\n", sqlName(table))
-	taken := map[string]bool{}
 	columns := p.Outputs()
+	names := definedNames(columns, dialect)
+	for i, c := range columns {
+		typ := sqlite.Types[c.Convention.Type]
+		if dialect == "postgresql" {
+			typ = postgres.TypeOf(c.Convention.Type, c.Convention.Offsets)
+		}
+		end := ","
+		if i == len(columns)-1 {
+			end = ""
+		}
+		fmt.Fprintf(&b, "  %s %s%s\n", quoted(names[i]), typ, end)
+	}
+	b.WriteString(");\n")
+	if delimiter != 0 {
+		b.WriteString(loading(table, dialect, output, delimiter, columns, names))
+	}
+	return b.String()
+}
+
+// definedNames are the names of columns in a definition: none twice, and none that a server would cut.
+func definedNames(columns []*plan.Column, dialect string) []string {
+	names := make([]string, len(columns))
+	taken := map[string]bool{}
 	for i, c := range columns {
 		name := cmp.Or(printing(c.Name), "column")
 		if key := strings.ToLower(name); taken[key] && name != c.Name {
 			name = plan.UniqueName(name, taken)
 		}
 		taken[strings.ToLower(name)] = true
-		typ := sqlTypes[dialect][c.Convention.Type]
-		if dialect == "postgresql" && c.Convention.Type == value.Timestamp && c.Convention.Offsets {
-			typ = "timestamp with time zone"
-		}
-		end := ","
-		if i == len(columns)-1 {
-			end = ""
-		}
-		fmt.Fprintf(&b, "  %s %s%s\n", quoted(name), typ, end)
+		names[i] = name
 	}
-	return b.String() + ");\n"
+	if dialect == "postgresql" {
+		return postgres.Kept(names)
+	}
+	return names
+}
+
+// loading says how the shell of a database loads delimited text, as remarks: other programs would not understand it.
+func loading(table, dialect, output string, delimiter byte, columns []*plan.Column, names []string) string {
+	file := "'" + strings.ReplaceAll(printing(output), "'", "''") + "'"
+	if dialect == "postgresql" {
+		options := "FORMAT csv, HEADER, ENCODING 'UTF8'"
+		if delimiter == '\t' {
+			options += `, DELIMITER E'\t'`
+		}
+		if len(names) == 1 {
+			// A blank cell is written "", since an empty line would be no row.
+			options += ", FORCE_NULL (" + quoted(names[0]) + ")"
+		}
+		return remark + "To load it with psql:\n" + remark + `\copy ` + sqlName(table) + " FROM " + file + " WITH (" + options + ")\n"
+	}
+	how := ".import --csv --skip 1 "
+	if delimiter == '\t' {
+		how = `.separator "\t"` + "\n" + remark + ".import --skip 1 "
+	}
+	set := make([]string, len(names))
+	for i, n := range names {
+		set[i] = quoted(n) + " = nullif(" + quoted(n) + ", '')"
+		if columns[i].Convention.Type == value.Boolean {
+			set[i] = quoted(n) + " = CASE " + quoted(n) + " WHEN 'true' THEN 1 WHEN 'false' THEN 0 END"
+		}
+	}
+	return remark + "To load it with the shell of SQLite, for which an empty cell is an empty text, and true a text, too:\n" + remark + how + file + " " + sqlName(table) + "\n" +
+		remark + "UPDATE " + sqlName(table) + " SET " + strings.Join(set, ", ") + ";\n"
 }
 
 // sqlName quotes a name. What does not print in it is left out: the statement goes to terminals.

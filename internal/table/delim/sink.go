@@ -94,10 +94,14 @@ func (s *Sink) inspect(v *table.Values, out []bool) (special bool) {
 	return special
 }
 
-// endLine ends the line that starts at start. An empty line would be no row.
+// endLine ends the line that starts at start. An empty line would be no row, and \. alone is the end of the rows for those
+// who load CSV into a database.
 func (s *Sink) endLine(dst []byte, start int) []byte {
-	if len(dst) == start {
+	switch string(dst[start:]) {
+	case "":
 		dst = append(dst, `""`...)
+	case `\.`:
+		dst = append(dst[:start], `"\."`...)
 	}
 	return append(dst, '\n')
 }

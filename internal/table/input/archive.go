@@ -17,6 +17,7 @@ import (
 	"golang.org/x/text/encoding/charmap"
 
 	"junvo/internal/table"
+	"junvo/internal/table/postgres"
 )
 
 // A file in a ZIP archive is opened as any other, whatever it is: text, compressed text, a workbook, an archive.
@@ -165,6 +166,13 @@ func (f failing) Read([]byte) (int, error) { return 0, f.err }
 // partsOf returns the names of the parts of a file, or of a file in it that is named before another #; and what stands
 // after that in the place of a part's name.
 func partsOf(at, part string) (names []string, within string, err error) {
+	if postgres.Is(at) {
+		names, err := postgres.Tables(at)
+		if err != nil {
+			return nil, "", &Error{postgres.Shown(at), err, ""}
+		}
+		return names, part, nil
+	}
 	f, err := fileAt(at, part, &Options{})
 	if err != nil {
 		return nil, "", err

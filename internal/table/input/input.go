@@ -17,6 +17,7 @@ import (
 
 	"junvo/internal/table"
 	"junvo/internal/table/delim"
+	"junvo/internal/table/postgres"
 )
 
 // Options say how to read; zero values leave it to detection.
@@ -117,6 +118,9 @@ func OpenAll(paths []string, o Options) (*Source, error) {
 // #, as in book.xlsx#Sheet2.
 func Open(path string, o Options) (*Source, error) {
 	at, part := Part(path)
+	if postgres.Is(at) {
+		return openServer(at, part, o)
+	}
 	f, err := fileAt(at, part, &o)
 	if err == nil {
 		s := &Source{Size: f.size}
@@ -131,6 +135,21 @@ func Open(path string, o Options) (*Source, error) {
 		e.Name = shown
 	}
 	return nil, err
+}
+
+// openServer opens a table of a server.
+func openServer(address, name string, o Options) (*Source, error) {
+	shown := postgres.Shown(address)
+	if name != "" && o.Query != "" {
+		return nil, &Error{shown, errors.New("a query takes the place of a table"), "Leave out what stands after #."}
+	}
+	src, err := postgres.Open(address, name, o.Query)
+	if err != nil {
+		return nil, &Error{shown, err, ""}
+	}
+	s := &Source{Source: src, Size: -1}
+	s.onClose(src.Close)
+	return s, nil
 }
 
 func explain(path string, err error) error {

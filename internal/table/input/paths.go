@@ -6,11 +6,16 @@ import (
 	"path"
 	"path/filepath"
 	"strings"
+
+	"junvo/internal/table/postgres"
 )
 
 // Part takes apart the path of a container and the name of a part of it. A # may also stand in the name of a
 // file and in that of a part: the longest beginning that is a file counts, else what stands before the last #.
 func Part(path string) (file, name string) {
+	if postgres.Is(path) {
+		return postgres.Part(path)
+	}
 	if _, err := os.Stat(path); err == nil {
 		return path, ""
 	}
@@ -42,13 +47,13 @@ func Paths(paths []string) ([]string, error) {
 		switch {
 		case file == "-" && strings.ContainsAny(part, patternCharacters):
 			return nil, &Error{p, errors.New("the parts of standard input can't be listed"), "Keep it in a file first, or name one part."}
-		case err == nil && strings.ContainsAny(part, patternCharacters):
+		case (err == nil || postgres.Is(file)) && strings.ContainsAny(part, patternCharacters):
 			parts, err := matching(file, part)
 			if err != nil {
 				return nil, err
 			}
 			out = append(out, parts...)
-		case err == nil, file == "-", !strings.ContainsAny(p, patternCharacters):
+		case err == nil, file == "-", postgres.Is(file), !strings.ContainsAny(p, patternCharacters):
 			out = append(out, p)
 		default:
 			found, err := filepath.Glob(p)

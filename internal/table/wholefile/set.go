@@ -97,6 +97,14 @@ func (o *Optional) Write(p []byte) (int, error) {
 	return o.file.Write(p)
 }
 
+// Open opens what was written for reading, once it is finished; nil where nothing was written.
+func (o *Optional) Open() (*os.File, error) {
+	if o.file == nil {
+		return nil, nil
+	}
+	return os.Open(o.file.tmp.Name())
+}
+
 // Path returns where the file appears, "" while nothing was written to it.
 func (o *Optional) Path() string {
 	if o.file == nil {

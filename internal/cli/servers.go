@@ -1,0 +1,26 @@
+package cli
+
+import (
+	"junvo/internal/plan"
+	"junvo/internal/table/postgres"
+)
+
+// serverTable says what is to be made of a table of a server.
+func (c *conversion) serverTable(name string) postgres.SinkOptions {
+	o := postgres.SinkOptions{Table: name, Replace: c.replaceTable, Append: c.appendTo}
+	for _, list := range []string{c.failuresTable, c.asideTable} {
+		if list != "" {
+			o.Lists = append(o.Lists, list)
+		}
+	}
+	for i, col := range c.columns {
+		// A cell that fails would be null, where its row is not left out.
+		if left := col.OnFailure == plan.FailAside || col.OnFailure == plan.FailStop; col.Must.NotBlank && left {
+			o.NotNull = append(o.NotNull, i)
+		}
+		if col.Must.Unique {
+			o.Unique = append(o.Unique, i)
+		}
+	}
+	return o
+}
