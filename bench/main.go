@@ -43,6 +43,7 @@ func main() {
 	rows := flag.Int("rows", 4_000_000, "rows of a file; those of long rows have fewer")
 	times := flag.Int("times", 5, "counted runs of each command, after one that is not counted")
 	wanted := flag.String("files", "clean", "the files to measure: all, or some of "+kinds())
+	server := flag.Bool("server", false, "also write into the PostgreSQL server that psql reaches")
 	flag.Parse()
 	dir, err := os.MkdirTemp("", "junvo-bench-*")
 	check(err)
@@ -55,7 +56,7 @@ func main() {
 	}
 	for i := range files {
 		if f := &files[i]; *wanted == "all" || slices.Contains(strings.Split(*wanted, ","), f.name) {
-			f.measure(dir, *rows/f.share, *times)
+			f.measure(dir, *rows/f.share, *times, *server)
 		}
 	}
 }
@@ -70,7 +71,7 @@ func kinds() string {
 }
 
 // measure makes the file where it is not there yet, and runs all commands on it in turn.
-func (k *file) measure(dir string, rows, times int) {
+func (k *file) measure(dir string, rows, times int, server bool) {
 	source := filepath.Join(os.TempDir(), fmt.Sprintf("junvo-bench-%s-%d.csv", k.name, rows))
 	if _, err := os.Stat(source); err != nil {
 		check(k.generate(source, rows))
@@ -103,6 +104,12 @@ func (k *file) measure(dir string, rows, times int) {
 	}
 	check(exec.Command(tool("junvo"), "draft", source, "-o", tool("p.yaml"), "--overwrite").Run())
 	check(addSteps(tool("p.yaml"), tool("steps.yaml")))
+	if server {
+		check(exec.Command(tool("junvo"), "convert", source, "--plan", tool("p.yaml"), "-o", tool("defined.csv"), "--ddl", "postgresql").Run())
+		more, err := onServer(tool("junvo"), source, tool("p.yaml"), tool("load.sql"), tool("defined.sql"))
+		check(err)
+		all = append(all, more...)
+	}
 	for turn := range times + 1 {
 		for _, c := range all {
 			r := measure(c.args)
