@@ -108,7 +108,7 @@ func TestWorkbooksThatCannotBeRead(t *testing.T) {
 	assert.Equal(t, 3, r.code)
 	assert.Contains(t, r.err, "no whole ZIP archive")
 	f.file("a.csv", "a\n1\n")
-	assert.Contains(t, f.run("profile", "a.csv#S").err, "it is no workbook, database, archive or JSON")
+	assert.Contains(t, f.run("profile", "a.csv#S").err, "it is no workbook, database, archive, page or JSON")
 	f.file("b#1.csv", "a\n1\n")
 	assert.Equal(t, 0, f.run("profile", "b#1.csv").code)
 }

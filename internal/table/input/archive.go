@@ -197,7 +197,15 @@ func (s *Source) parts(f *file) (names []string, within string, err error) {
 	s.onClose(r.Close)
 	head, _ := r.Peek(headSize)
 	c := containerOf(head, &Options{})
-	if c == nil || c.parts == nil {
+	if c == nil {
+		m, err := markupOf(head, &Options{})
+		if err != nil || m == nil || m.parts == nil {
+			return nil, f.part, err
+		}
+		names, err = m.parts(func() (io.ReadCloser, error) { return f.stream(&atomic.Int64{}) })
+		return names, f.part, err
+	}
+	if c.parts == nil {
 		return nil, f.part, nil
 	}
 	disk, err := s.onDisk(f, r)

@@ -8,18 +8,14 @@ import (
 	"os"
 	"strings"
 
-	"golang.org/x/text/transform"
-
 	"junvo/internal/table"
-	"junvo/internal/table/delim"
-	"junvo/internal/table/jsonlines"
 	"junvo/internal/table/parquet"
 	"junvo/internal/table/sqlite"
 	"junvo/internal/table/workbook"
 )
 
 // Formats are the names by which a source's format is told, where its content does not show it.
-var Formats = []string{"text", "json", "workbook", "parquet", "sqlite"}
+var Formats = []string{"text", "json", "html", "xml", "logfmt", "key-value", "workbook", "parquet", "sqlite"}
 
 // zipMagic is how a ZIP archive begins, as workbooks are.
 const zipMagic = "PK\x03\x04"
@@ -124,11 +120,20 @@ func partsOfDatabase(_ *Source, disk *os.File, f *file) (names []string, within 
 }
 
 func (s *Source) openWorkbook(disk *os.File, f *file, o Options) error {
+	return s.openSheet(workbook.Open, disk, f, o)
+}
+
+func (s *Source) openDocument(disk *os.File, f *file, o Options) error {
+	return s.openSheet(workbook.OpenDocument, disk, f, o)
+}
+
+// openSheet opens a sheet of a workbook of some format.
+func (s *Source) openSheet(open func(io.ReaderAt, int64, string, string, workbook.Options) (*workbook.Source, error), disk *os.File, f *file, o Options) error {
 	size, err := sizeOf(disk)
 	if err != nil {
 		return err
 	}
-	src, err := workbook.Open(disk, size, f.name, f.part, workbook.Options{HeaderRow: o.HeaderRow})
+	src, err := open(disk, size, f.name, f.part, workbook.Options{HeaderRow: o.HeaderRow})
 	if err != nil {
 		return err
 	}
@@ -182,6 +187,7 @@ func (s *Source) partsOfZIP(disk *os.File, f *file) (names []string, within stri
 // inside is what a ZIP archive is by the names of its files: something that is opened, or that is named and not read.
 type inside struct {
 	file  string // the name of a file in it, or how the names begin
+	holds string // what that file has in it; "" for anything
 	open  func(s *Source, disk *os.File, f *file, o Options) error
 	parts func(r io.ReaderAt, size int64) ([]string, error)
 	say   string
@@ -202,66 +208,34 @@ func insides() []inside {
 			file: "ppt/", say: "it is a text document or a presentation, and no workbook",
 			do: "Put the table into a workbook, or save it as CSV.",
 		},
+		{file: "mimetype", holds: "opendocument.spreadsheet", open: (*Source).openDocument, parts: workbook.DocumentSheets},
 		{
-			file: "mimetype", say: "it is a document of the OpenDocument family (ODS and the like)",
-			do: "Save it as XLSX or CSV.",
+			file: "mimetype", holds: "opendocument", say: "it is a document of the OpenDocument family, and no workbook",
+			do: "Put the table into a workbook, or save it as CSV.",
 		},
 	}
+}
+
+// startOf returns the first bytes of a file of an archive, "" where they can't be read.
+func startOf(f *zip.File) string {
+	in, err := f.Open()
+	if err != nil {
+		return ""
+	}
+	defer in.Close()
+	b, _ := io.ReadAll(io.LimitReader(in, 200)) // as far as it can be read
+	return string(b)
 }
 
 // insideOf returns what an archive is; the zero value for one of any files.
 func insideOf(z *zip.Reader) inside {
 	for _, what := range insides() {
 		for _, f := range z.File {
-			if f.Name == what.file || strings.HasSuffix(what.file, "/") && strings.HasPrefix(f.Name, what.file) {
+			named := f.Name == what.file || strings.HasSuffix(what.file, "/") && strings.HasPrefix(f.Name, what.file)
+			if named && (what.holds == "" || strings.Contains(startOf(f), what.holds)) {
 				return what
 			}
 		}
 	}
 	return inside{}
-}
-
-// looksJSON reports whether a file is JSON, in UTF-8 or another encoding that is told or shown.
-func looksJSON(head []byte, o *Options) (bool, error) {
-	name, decoder, err := delim.Decoder(o.Encoding, head)
-	if err != nil {
-		return false, err
-	}
-	if decoder != nil {
-		head, _, _ = transform.Bytes(decoder, head) // the last character may be cut off
-		o.decoder = func() transform.Transformer {
-			_, d, _ := delim.Decoder(name, nil)
-			return d
-		}
-	}
-	return o.Format == "json" || o.Format == "" && jsonlines.Looks(head), nil
-}
-
-// openRecords opens JSON, which is read twice: for its columns, and for its rows. What can
-// be read once only is kept in a file meanwhile.
-func (s *Source) openRecords(r *stream, f *file, o Options) error {
-	again := f
-	if f.once {
-		path, err := s.spool(f, r)
-		if err != nil {
-			return err
-		}
-		again = &file{open: func() (io.ReadCloser, error) { return os.Open(path) }}
-	}
-	src, err := jsonlines.Open(func() (io.ReadCloser, error) {
-		in, err := again.stream(&s.read)
-		if err != nil || o.decoder == nil {
-			return in, err
-		}
-		return struct {
-			io.Reader
-			io.Closer
-		}{transform.NewReader(in, o.decoder()), in}, nil
-	}, f.name, f.part, s.Size)
-	if err != nil {
-		return err
-	}
-	s.onClose(src.Close)
-	s.use(src, f)
-	return nil
 }

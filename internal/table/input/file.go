@@ -209,6 +209,9 @@ func (s *Source) spool(f *file, r *stream) (path string, err error) {
 		in = io.LimitReader(r, limit+1)
 	}
 	n, err := io.Copy(t, in)
+	if f.size < 0 {
+		f.size, s.Size = n, n
+	}
 	if err == nil && limit > 0 && n > limit {
 		err = fmt.Errorf("it unpacks to more than %d MB", limit>>20)
 	}

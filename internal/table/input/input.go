@@ -187,20 +187,21 @@ func (s *Source) open(f *file, o Options) error {
 	if o.Query != "" {
 		return errNoQuery(f)
 	}
-	if o.Format == "" {
-		if err := recognise(f.path, head); err != nil {
-			return err
-		}
+	m, err := markupOf(head, &o)
+	if err != nil {
+		return err
 	}
-	json, err := looksJSON(head, &o)
+	if m == nil && o.Format == "" {
+		err = recognise(f.path, head)
+	}
 	switch {
 	case err != nil:
 		return err
-	case json:
-		return s.openRecords(r, f, o)
+	case m != nil:
+		return s.openMarkup(m, r, f, o)
 	case f.part != "":
 		return &Error{
-			f.path, fmt.Errorf("it is no workbook, database, archive or JSON, so that it has no part %q", f.part),
+			f.path, fmt.Errorf("it is no workbook, database, archive, page or JSON, so that it has no part %q", f.part),
 			"Leave out what stands after #.",
 		}
 	}

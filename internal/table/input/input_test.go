@@ -136,7 +136,7 @@ func TestWhatCannotBeOpened(t *testing.T) {
 		".":                "it is a folder. Name a file in it.",
 		"empty.csv":        "it is empty. There is no header and no row in it.",
 		"garbage":          "it is not text",
-		"landings.csv#May": `it is no workbook, database, archive or JSON, so that it has no part "May"`,
+		"landings.csv#May": `it is no workbook, database, archive, page or JSON, so that it has no part "May"`,
 		"none.csv#May":     "there is no such file",
 	} {
 		_, err := Open(filepath.Join(dir, name), Options{})

@@ -26,12 +26,6 @@ var others = []other{
 		false, "it is an old binary workbook or document",
 		"Open it in a spreadsheet program and save it as XLSX or CSV.",
 	},
-	{
-		[]string{"<!doctype html", "<html", "<head", "<body", "<table", "<div", "<meta "},
-		true,
-		"it is a web page (HTML), whatever its name says", "Open it in a browser or a spreadsheet program and save the table as CSV or XLSX.",
-	},
-	{[]string{"<?xml", "<workbook", "<ss:"}, true, "it is XML", "Open it in the program that made it and save the table as CSV or XLSX."},
 	{[]string{"Rar!\x1a\x07"}, false, "it is an archive (RAR)", "Unpack it and name a file in it."},
 	{[]string{"7z\xbc\xaf\x27\x1c"}, false, "it is an archive (7z)", "Unpack it and name a file in it."},
 	{

@@ -10,18 +10,13 @@ import (
 	"github.com/go-json-experiment/json/jsontext"
 
 	"junvo/internal/table"
+	"junvo/internal/table/records"
 	"junvo/internal/value"
 )
 
-// record is the values of one record, and the line that it begins in.
-type record struct {
-	names []string
-	cells []cell
-	line  int64
-}
-
-// records reads records one by one, of JSON lines or of an array.
-type records struct {
+// reader reads records one by one, of JSON lines or of an array. It implements [records.Reader].
+type reader struct {
+	io.Closer
 	d     *jsontext.Decoder
 	lines *lineCounter
 	begun bool
@@ -32,17 +27,19 @@ type records struct {
 	header []string
 	rows   bool // the records are arrays, or bare values
 	bare   bool
-	some   bool // there was a record
+	some   bool           // there was a record
+	rec    records.Record // that is read
+	lists  []string       // the lists of records that the records hold
 }
 
-func newRecords(r io.Reader, list string) *records {
-	l := &lineCounter{r: r, line: 1}
+func newRecords(f io.ReadCloser, list string) *reader {
+	l := &lineCounter{r: f, line: 1}
 	d := jsontext.NewDecoder(l, jsontext.AllowDuplicateNames(true))
-	return &records{d: d, lines: l, paths: map[string]map[string]string{}, list: list}
+	return &reader{Closer: f, d: d, lines: l, paths: map[string]map[string]string{}, list: list}
 }
 
 // shape says in what form the records stand, and how that is known.
-func (r *records) shape(list string) (how, why string) {
+func (r *reader) shape(list string) (how, why string) {
 	switch {
 	case list != "":
 		return "JSON array", fmt.Sprintf("it is one record, which holds the list of records %q", list)
@@ -58,8 +55,8 @@ func (r *records) shape(list string) (how, why string) {
 	return "JSON lines", "it begins with a record"
 }
 
-// read reads the next record. The error is io.EOF after the last.
-func (r *records) read() (*record, error) {
+// Read reads the next record. The error is io.EOF after the last.
+func (r *reader) Read() (*records.Record, error) {
 	if !r.begun {
 		if err := r.begin(); err != nil {
 			return nil, err
@@ -81,10 +78,10 @@ func (r *records) read() (*record, error) {
 	if err != nil {
 		return nil, r.wrong(err)
 	}
-	rec := &record{line: r.lines.at(r.d.InputOffset() - 1)}
+	rec := r.record(r.lines.at(r.d.InputOffset() - 1))
 	r.some = true
 	if t.Kind() != '{' || r.rows {
-		return nil, fmt.Errorf("line %d: a record is written { … }", rec.line)
+		return nil, fmt.Errorf("line %d: a record is written { … }", rec.Line)
 	}
 	if err := r.values(rec, "", 0); err != nil {
 		return nil, err
@@ -93,7 +90,7 @@ func (r *records) read() (*record, error) {
 }
 
 // begin steps to the first record.
-func (r *records) begin() error {
+func (r *reader) begin() error {
 	r.begun = true
 	r.array = r.lines.array()
 	if r.list != "" {
@@ -109,7 +106,7 @@ func (r *records) begin() error {
 }
 
 // find steps into the list of records.
-func (r *records) find(prefix string, depth int) error {
+func (r *reader) find(prefix string, depth int) error {
 	if t, err := r.d.ReadToken(); err != nil || t.Kind() != '{' {
 		return fmt.Errorf("it holds no list %q", r.list)
 	}
@@ -134,7 +131,7 @@ func (r *records) find(prefix string, depth int) error {
 }
 
 // end looks at what follows the array of the records: nothing does, or it is not all there is.
-func (r *records) end() error {
+func (r *reader) end() error {
 	if _, err := r.d.ReadToken(); err != nil {
 		return r.wrong(err)
 	}
@@ -150,7 +147,7 @@ func (r *records) end() error {
 
 // row reads an element of the array that is no record: an array, whose values are the cells of a
 // row, or a bare value.
-func (r *records) row(kind jsontext.Kind) (*record, error) {
+func (r *reader) row(kind jsontext.Kind) (*records.Record, error) {
 	first := !r.rows
 	if r.some || !first && r.bare != (kind != '[') {
 		if _, err := r.d.ReadToken(); err != nil {
@@ -160,18 +157,18 @@ func (r *records) row(kind jsontext.Kind) (*record, error) {
 			r.lines.at(r.d.InputOffset()-1))
 	}
 	r.rows, r.bare = true, kind != '['
-	rec := &record{}
+	rec := r.record(0)
 	if kind != '[' {
 		if err := r.value(rec, "value", 0); err != nil {
 			return nil, err
 		}
-		rec.line = r.lines.at(r.d.InputOffset() - 1)
+		rec.Line = r.lines.at(r.d.InputOffset() - 1)
 		return rec, nil
 	}
 	if _, err := r.d.ReadToken(); err != nil {
 		return nil, r.wrong(err)
 	}
-	rec.line = r.lines.at(r.d.InputOffset() - 1)
+	rec.Line = r.lines.at(r.d.InputOffset() - 1)
 	for n := 0; r.d.PeekKind() != ']'; n++ {
 		name := fmt.Sprintf("column %d", n+1)
 		if n < len(r.header) {
@@ -184,41 +181,31 @@ func (r *records) row(kind jsontext.Kind) (*record, error) {
 	if _, err := r.d.ReadToken(); err != nil {
 		return nil, r.wrong(err)
 	}
-	if first && rec.names != nil && rec.allNames() {
-		for _, c := range rec.cells {
-			r.header = append(r.header, c.text)
+	if first && rec.Names != nil && allNames(rec) {
+		for _, c := range rec.Cells {
+			r.header = append(r.header, c.Text)
 		}
-		return r.read()
+		return r.Read()
 	}
 	return rec, nil
 }
 
 // allNames reports whether all cells are texts that can be names: none of them twice, none a number.
-func (rec *record) allNames() bool {
+func allNames(rec *records.Record) bool {
 	seen := map[string]bool{}
-	for _, c := range rec.cells {
-		if c.kind != value.StoredText || strings.Trim(c.text, "0123456789.,- ") == "" || seen[c.text] {
+	for _, c := range rec.Cells {
+		if c.Kind != value.StoredText || strings.Trim(c.Text, "0123456789.,- ") == "" || seen[c.Text] {
 			return false
 		}
-		seen[c.text] = true
+		seen[c.Text] = true
 	}
 	return true
 }
 
-// lists returns the names of the lists of records that the record holds.
-func (rec *record) lists() (names []string) {
-	for i, c := range rec.cells {
-		if c.kind == value.StoredText && strings.HasPrefix(c.text, "[{") && c.array {
-			names = append(names, rec.names[i])
-		}
-	}
-	return names
-}
-
 // values reads the values of a record whose brace has been read, and its other brace.
-func (r *records) values(rec *record, prefix string, depth int) error {
+func (r *reader) values(rec *records.Record, prefix string, depth int) error {
 	if depth > maxDepth {
-		return fmt.Errorf("line %d: records stand within each other more than %d deep", rec.line, maxDepth)
+		return fmt.Errorf("line %d: records stand within each other more than %d deep", rec.Line, maxDepth)
 	}
 	for {
 		key, err := r.d.ReadToken()
@@ -229,7 +216,7 @@ func (r *records) values(rec *record, prefix string, depth int) error {
 			return nil
 		}
 		if len(key.String()) > maxKey {
-			return fmt.Errorf("line %d: a key is longer than %d KB", rec.line, maxKey>>10)
+			return fmt.Errorf("line %d: a key is longer than %d KB", rec.Line, maxKey>>10)
 		}
 		if err := r.value(rec, r.path(prefix, key.String()), depth); err != nil {
 			return err
@@ -238,7 +225,7 @@ func (r *records) values(rec *record, prefix string, depth int) error {
 }
 
 // value reads one value and adds it under a name.
-func (r *records) value(rec *record, name string, depth int) error {
+func (r *reader) value(rec *records.Record, name string, depth int) error {
 	if r.d.PeekKind() == '[' {
 		v, err := r.d.ReadValue()
 		if err == nil {
@@ -247,7 +234,10 @@ func (r *records) value(rec *record, name string, depth int) error {
 		if err != nil {
 			return r.wrong(err)
 		}
-		rec.add(name, cell{text: string(v), array: true})
+		if strings.HasPrefix(string(v), "[{") {
+			r.lists = append(r.lists, name)
+		}
+		rec.Add(name, records.Cell{Text: string(v)})
 		return nil
 	}
 	t, err := r.d.ReadToken()
@@ -259,28 +249,23 @@ func (r *records) value(rec *record, name string, depth int) error {
 		if err := r.values(rec, name+".", depth+1); err != nil {
 			return err
 		}
-	case '"':
-		rec.add(name, cell{text: t.String()})
-	case 'n':
-		rec.add(name, cell{kind: value.StoredNull})
-	case 't', 'f':
-		rec.add(name, cell{text: t.String(), kind: value.StoredBoolean})
 	default:
-		rec.add(name, cell{text: t.String(), kind: value.StoredNumber})
+		rec.Add(name, cellOf(t))
 	}
-	if n := len(rec.cells); n > 0 && len(rec.cells[n-1].text) > table.MaxCell {
-		return fmt.Errorf("line %d: a value is longer than %d MB", rec.line, table.MaxCell>>20)
+	if n := len(rec.Cells); n > 0 && len(rec.Cells[n-1].Text) > table.MaxCell {
+		return fmt.Errorf("line %d: a value is longer than %d MB", rec.Line, table.MaxCell>>20)
 	}
 	return nil
 }
 
-func (rec *record) add(name string, c cell) {
-	c.there = true
-	rec.names, rec.cells = append(rec.names, name), append(rec.cells, c)
+// record returns the one record that is used for all.
+func (r *reader) record(line int64) *records.Record {
+	r.rec = records.Record{Names: r.rec.Names[:0], Cells: r.rec.Cells[:0], Line: line}
+	return &r.rec
 }
 
 // path returns the name of a column; each is made once.
-func (r *records) path(prefix, key string) string {
+func (r *reader) path(prefix, key string) string {
 	if prefix == "" {
 		return key
 	}
@@ -298,7 +283,7 @@ func (r *records) path(prefix, key string) string {
 }
 
 // wrong says where JSON is wrong.
-func (r *records) wrong(err error) error {
+func (r *reader) wrong(err error) error {
 	var syntax *jsontext.SyntacticError
 	if errors.Is(err, io.EOF) || errors.Is(err, io.ErrUnexpectedEOF) {
 		return fmt.Errorf("line %d: the JSON is cut off", r.lines.at(r.lines.seen))

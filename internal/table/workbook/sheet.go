@@ -21,8 +21,8 @@ type cell struct {
 	kind   value.Stored
 }
 
-// rows reads a sheet row by row.
-type rows struct {
+// partRows reads the part of a sheet row by row. It implements [rows].
+type partRows struct {
 	book  *book
 	d     *decoder
 	part  io.Closer
@@ -32,7 +32,7 @@ type rows struct {
 	layout layout
 }
 
-func (b *book) rows(s *Sheet) (*rows, error) {
+func (b *book) rows(s *Sheet) (rows, error) {
 	f, err := b.open(s.part)
 	if err != nil {
 		return nil, err
@@ -40,13 +40,17 @@ func (b *book) rows(s *Sheet) (*rows, error) {
 	if f == nil {
 		return nil, fmt.Errorf("the sheet %q is not in the workbook", s.Name)
 	}
-	return &rows{book: b, d: newDecoder(f), part: f}, nil
+	return &partRows{book: b, d: newDecoder(f), part: f}, nil
 }
 
-func (r *rows) close() { r.part.Close() }
+func (r *partRows) close() { r.part.Close() }
+
+func (r *partRows) at() (int64, []cell) { return r.row, r.cells }
+
+func (r *partRows) notes() []table.Note { return r.layout.notes() }
 
 // next reads the next row that is in the file, and returns io.EOF after the last.
-func (r *rows) next() error {
+func (r *partRows) next() error {
 	for {
 		t, err := r.d.RawToken()
 		if err != nil {
@@ -82,7 +86,7 @@ func (r *rows) next() error {
 	}
 }
 
-func (r *rows) readRow() error {
+func (r *partRows) readRow() error {
 	r.cells = r.cells[:0]
 	column := -1
 	for {
@@ -120,7 +124,7 @@ func (r *rows) readRow() error {
 
 // inOrder brings the cells of a row into the order of the columns, in which they nearly
 // always are. Two cells at one place are damage.
-func (r *rows) inOrder() error {
+func (r *partRows) inOrder() error {
 	byColumn := func(a, b cell) int { return a.column - b.column }
 	if !slices.IsSortedFunc(r.cells, byColumn) {
 		slices.SortStableFunc(r.cells, byColumn)
@@ -147,7 +151,7 @@ func columnOf(address string) (int, bool) {
 }
 
 // readCell reads a cell up to its end.
-func (r *rows) readCell(kind, style string) (cell, error) {
+func (r *partRows) readCell(kind, style string) (cell, error) {
 	var v strings.Builder
 	inValue, hasValue, formula := false, false, false
 	for {
@@ -190,7 +194,7 @@ func (r *rows) readCell(kind, style string) (cell, error) {
 }
 
 // cell says what a value is by the kind of its cell.
-func (r *rows) cell(kind, style, v string) (cell, error) {
+func (r *partRows) cell(kind, style, v string) (cell, error) {
 	switch kind {
 	case "s":
 		i, err := strconv.Atoi(strings.TrimSpace(v))

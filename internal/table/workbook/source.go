@@ -11,15 +11,34 @@ import (
 	"junvo/internal/value"
 )
 
+// rows are the rows of a sheet, in whatever format it is kept.
+type rows interface {
+	// next reads the next row that is in the file, and returns io.EOF after the last.
+	next() error
+	// at returns the number of the row that was read last, and its cells that are not blank, in the order of the columns.
+	at() (row int64, cells []cell)
+	// notes tells what the look of the sheet hides, when all has been read.
+	notes() []table.Note
+	close()
+}
+
+// sheets is a workbook in whatever format.
+type sheets interface {
+	all() []Sheet
+	rows(*Sheet) (rows, error)
+	// decisions tells what was found out about the workbook.
+	decisions() []table.Decision
+}
+
 // Options are what the user says about a sheet; zero values leave it to detection.
 type Options struct {
 	HeaderRow int // the row of the names; 0 to detect, -1 for none
 }
 
-// Source reads a sheet. It implements [table.Source].
+// Source reads a sheet of a workbook. It implements [table.Source].
 type Source struct {
 	info  table.Info
-	rows  *rows
+	rows  rows
 	ahead []ahead // rows that were read to find the header
 	line  int64   // in which the next block begins
 	ended bool
@@ -43,13 +62,17 @@ const (
 // sampleRows is how many rows are looked at to find the header.
 const sampleRows = 100
 
-// Open opens a sheet by its name, the first one for "".
+// Open opens a sheet of a workbook (XLSX) by its name, the first one that is not hidden for "".
 func Open(r io.ReaderAt, size int64, name, sheet string, o Options) (*Source, error) {
 	b, err := openBook(r, size)
 	if err != nil {
 		return nil, err
 	}
-	sh, err := b.sheet(sheet)
+	return openSheet(b, "workbook", size, name, sheet, o)
+}
+
+func openSheet(b sheets, format string, size int64, name, sheet string, o Options) (*Source, error) {
+	sh, err := choose(b.all(), sheet)
 	if err != nil {
 		return nil, err
 	}
@@ -61,7 +84,7 @@ func Open(r io.ReaderAt, size int64, name, sheet string, o Options) (*Source, er
 		s.rows.close()
 		return nil, fmt.Errorf("the sheet %q is damaged: %w", sh.Name, err)
 	}
-	s.info = table.Info{Name: name, Format: "workbook", Bytes: size, Typed: true, Sheet: true}
+	s.info = table.Info{Name: name, Format: format, Bytes: size, Typed: true, Sheet: true}
 	s.decide(b, sh, sheet)
 	if err := s.header(o); err != nil {
 		s.rows.close()
@@ -70,37 +93,42 @@ func Open(r io.ReaderAt, size int64, name, sheet string, o Options) (*Source, er
 	return s, nil
 }
 
-// Sheets returns the names of the sheets of a workbook that have a cell and are not hidden.
-func Sheets(r io.ReaderAt, size int64) (names []string, err error) {
+// Sheets returns the names of the sheets of a workbook (XLSX) that have a cell and are not hidden.
+func Sheets(r io.ReaderAt, size int64) ([]string, error) {
 	b, err := openBook(r, size)
 	if err != nil {
 		return nil, err
 	}
-	for i := range b.sheets {
-		if b.sheets[i].Hidden {
+	return filled(b)
+}
+
+// filled returns the names of the sheets that have a cell and are not hidden.
+func filled(b sheets) (names []string, err error) {
+	for _, sh := range b.all() {
+		if sh.Hidden {
 			continue
 		}
 		s := &Source{}
-		if s.rows, err = b.rows(&b.sheets[i]); err != nil {
+		if s.rows, err = b.rows(&sh); err != nil {
 			return nil, err
 		}
 		err := s.lookAhead()
 		s.rows.close()
 		if err != nil {
-			return nil, fmt.Errorf("the sheet %q is damaged: %w", b.sheets[i].Name, err)
+			return nil, fmt.Errorf("the sheet %q is damaged: %w", sh.Name, err)
 		}
 		if len(s.ahead) > 0 {
-			names = append(names, b.sheets[i].Name)
+			names = append(names, sh.Name)
 		}
 	}
 	return names, nil
 }
 
-func (s *Source) decide(b *book, sh *Sheet, asked string) {
+func (s *Source) decide(b sheets, sh *Sheet, asked string) {
 	why := "as told"
 	var others []string
-	for i := range b.sheets {
-		if o := &b.sheets[i]; o != sh {
+	for _, o := range b.all() {
+		if o.Name != sh.Name {
 			others = append(others, o.Name)
 		}
 	}
@@ -114,9 +142,8 @@ func (s *Source) decide(b *book, sh *Sheet, asked string) {
 				others[0])
 		}
 	}
-	s.info.Decisions = append(s.info.Decisions,
-		table.Decision{What: "sheet", Value: sh.Name, Why: why},
-		table.Decision{What: "dates", Value: fmt.Sprint(b.base), Why: "the year in which the workbook's day numbers begin"})
+	s.info.Decisions = append(s.info.Decisions, table.Decision{What: "sheet", Value: sh.Name, Why: why})
+	s.info.Decisions = append(s.info.Decisions, b.decisions()...)
 }
 
 // lookAhead reads the first rows.
@@ -130,8 +157,8 @@ func (s *Source) lookAhead() error {
 		if err != nil {
 			return err
 		}
-		if len(s.rows.cells) > 0 {
-			s.ahead = append(s.ahead, ahead{s.rows.row, append([]cell(nil), s.rows.cells...)})
+		if row, cells := s.rows.at(); len(cells) > 0 {
+			s.ahead = append(s.ahead, ahead{row, slices.Clone(cells)})
 		}
 	}
 	return nil
@@ -223,7 +250,8 @@ func (s *Source) Next(b *table.Block) error {
 			break
 		}
 		if err != nil {
-			return fmt.Errorf("the sheet is damaged after row %d: %w", s.rows.row, err)
+			last, _ := s.rows.at()
+			return fmt.Errorf("the sheet is damaged after row %d: %w", last, err)
 		}
 		s.add(b, cells)
 		if s.text += int64(len(b.Text)) - was; s.text > maxSheetText+maxShared*s.info.Bytes {
@@ -234,7 +262,7 @@ func (s *Source) Next(b *table.Block) error {
 	}
 	if s.ended && !s.noted {
 		s.noted = true
-		b.Learned.Notes = s.rows.layout.notes()
+		b.Learned.Notes = s.rows.notes()
 	}
 	if b.Rows == 0 && !b.Learned.Any() {
 		return io.EOF
@@ -259,8 +287,8 @@ func (s *Source) row() (int64, []cell, error) {
 		if err != nil {
 			return 0, nil, err
 		}
-		if len(s.rows.cells) > 0 {
-			return s.rows.row, s.rows.cells, nil
+		if row, cells := s.rows.at(); len(cells) > 0 {
+			return row, cells, nil
 		}
 	}
 	s.rows.close()

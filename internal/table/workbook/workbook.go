@@ -48,7 +48,7 @@ type Sheet struct {
 // book is an open workbook.
 type book struct {
 	zip     *zip.Reader
-	sheets  []Sheet
+	list    []Sheet
 	base    int // 1900 or 1904, where day numbers begin
 	shared  []string
 	formats []format // of the cell styles
@@ -132,38 +132,44 @@ func (b *book) readSheets(targets map[string]relation) error {
 					b.base = 1904
 				}
 			case "sheet":
-				if len(b.sheets) == maxParts {
+				if len(b.list) == maxParts {
 					return ErrTooLarge
 				}
 				if t := targets[attr(start, "id")]; strings.HasSuffix(t.kind, "/worksheet") {
-					b.sheets = append(b.sheets, Sheet{attr(start, "name"), attr(start, "state") != "" &&
+					b.list = append(b.list, Sheet{attr(start, "name"), attr(start, "state") != "" &&
 						attr(start, "state") != "visible", t.part})
 				}
 			}
 		}
 	})
-	if err == nil && len(b.sheets) == 0 {
+	if err == nil && len(b.list) == 0 {
 		err = ErrNoSheet
 	}
 	return err
 }
 
-// sheet finds a sheet by its name; the first that is not hidden for "".
-func (b *book) sheet(name string) (*Sheet, error) {
-	names := make([]string, len(b.sheets))
-	for i := range b.sheets {
-		s := &b.sheets[i]
+func (b *book) all() []Sheet { return b.list }
+
+func (b *book) decisions() []table.Decision {
+	return []table.Decision{{What: "dates", Value: fmt.Sprint(b.base), Why: "the year in which the workbook's day numbers begin"}}
+}
+
+// choose finds a sheet by its name; the first that is not hidden for "".
+func choose(all []Sheet, name string) (*Sheet, error) {
+	names := make([]string, len(all))
+	for i := range all {
+		s := &all[i]
 		names[i] = s.Name
 		if s.Name == name || name == "" && !s.Hidden {
 			return s, nil
 		}
 	}
 	if name == "" {
-		return &b.sheets[0], nil
+		return &all[0], nil
 	}
 	for i, n := range names {
 		if strings.EqualFold(n, name) {
-			return &b.sheets[i], nil
+			return &all[i], nil
 		}
 	}
 	say := fmt.Sprintf("there is no sheet %q; the sheets are %s", name, strings.Join(names, ", "))
