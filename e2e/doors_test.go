@@ -135,7 +135,7 @@ func TestPartsTogether(t *testing.T) {
 	f := newFolder(t)
 	f.file("y.zip", zipped(t, "2021/jan.csv", "no;kg\n1;2,5\n", "2021/feb.csv", "kg;no\n3,5;2\n", "2022/jan.csv", "no;kg\n3;4,5\n"))
 	r := f.run("convert", "y.zip#2021/*", "-o", "-", "--origin")
-	assert.Equal(t, "no,kg,source_file,source_row,source_line\n1,2.5,y.zip#2021/jan.csv,1,2\n2,3.5,y.zip#2021/feb.csv,1,2\n", r.out, r.err)
+	assert.Equal(t, "no,kg,source_file,source_row,source_line\n1,2.5,y.zip#2021/jan.csv,1,2\n2,3.5,y.zip#2021/feb.csv,2,2\n", r.out, r.err)
 	require.Equal(t, 0, f.run("draft", "y.zip#2021/jan.csv", "-o", "p.yaml").code)
 	require.Equal(t, 0, f.run("convert", "y.zip#*", "--plan", "p.yaml", "-o", "out/").code)
 	assert.Equal(t, "no,kg\n3,4.5\n", f.read("out/y-2022_jan.csv"))
@@ -149,4 +149,44 @@ func TestPartsTogether(t *testing.T) {
 	r = f.run("profile", "--", "-#*")
 	assert.Equal(t, 3, r.code)
 	assert.Contains(t, r.err, "the parts of standard input can't be listed")
+}
+
+// Lines that are told to be comments are set aside, by the plan too; columns below a rule of dashes are read by it.
+func TestCommentsAndRules(t *testing.T) {
+	f := newFolder(t)
+	var b strings.Builder
+	b.WriteString("# made by hand\nno,kg\n")
+	for i := range 30_000 {
+		fmt.Fprintf(&b, "%05d,\"%d,%d kg\"\n", i, i, i%10)
+		if i%1000 == 7 {
+			fmt.Fprintf(&b, "# up to here, %d, \"rows\n", i)
+		}
+	}
+	f.file("a.csv", b.String())
+	assert.Contains(t, f.run("profile", "a.csv", "--verbose").out, "lines begin with # and a space: --comment # takes them for comments")
+	require.Equal(t, 0, f.run("draft", "a.csv", "--comment", "#", "-o", "p.yaml").code)
+	assert.Contains(t, f.read("p.yaml"), `comment: "#"`)
+	first := ""
+	for _, workers := range []string{"1", "2", "5"} {
+		r := f.run("convert", "a.csv", "--plan", "p.yaml", "-o", "o"+workers+".csv", "--workers", workers)
+		require.Equal(t, 0, r.code, r.err)
+		assert.Contains(t, r.out, "rows: 30030 in = 30000 out + 30 set aside (30 footers)")
+		if first == "" {
+			first = f.read("o1.csv")
+		}
+		assert.Equal(t, first, f.read("o"+workers+".csv"))
+	}
+	assert.Contains(t, first, "29999,29999.9\n")
+	aside := f.read("o1.setaside.csv")
+	assert.Contains(t, aside, ",1,above-header,# made by hand\n")
+	assert.Contains(t, aside, "9,11,footer,\"# up to here, 7, \"\"rows\"\n")
+	assert.Contains(t, f.run("profile", "a.csv", "--comment", "#", "--format", "json").out, `"rows": 30030`)
+	assert.Equal(t, 0, f.run("check", "--plan", "p.yaml", "a.csv").code)
+
+	f.file("d.txt", "Landings\n\nno     vessel        kg\n------ ---------- ------\n000042 Seestern     12.5\n000043 Marlies       7.0\n\n(2 rows affected)\n")
+	r := f.run("convert", "d.txt", "-o", "d.csv")
+	require.Equal(t, 0, r.code, r.err)
+	assert.Equal(t, "no,vessel,kg\n000042,Seestern,12.5\n000043,Marlies,7.0\n", f.read("d.csv"))
+	assert.Contains(t, r.out, "rows: 5 in = 2 out + 3 set aside (1 blank-row, 1 rule-row, 1 footer)")
+	assert.Contains(t, f.run("profile", "d.txt", "--verbose").out, "a rule of dashes stands below the names")
 }

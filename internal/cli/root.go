@@ -307,6 +307,7 @@ func (a *app) sourceFlags(cmd *cobra.Command) {
 	f.StringVar(&a.source.Delimiter, "delimiter", "", "character between cells, or the word tab (default: detected)")
 	f.StringVar(&a.source.Quote, "quote", "", "quote around cells, or the word none (default \")")
 	f.StringVar(&a.source.Escape, "escape", "", "how a quote stands inside quotes: double or backslash (default: detected)")
+	f.StringVar(&a.source.Comment, "comment", "", "what lines begin with that are comments, such as #: they are set aside (default: none)")
 	f.IntVar(&a.source.HeaderRow, "header-row", 0, "line of the column names (default: detected)")
 	f.BoolVar(&a.noHeader, "no-header", false, "the source has no column names: call them column 1, column 2, …")
 	f.StringVar(&a.source.Format, "source-format", "", "format of the source: "+strings.Join(input.Formats,
@@ -442,6 +443,7 @@ func readAs(o input.Options, s *plan.Source) input.Options {
 	o.Delimiter = cmp.Or(o.Delimiter, s.Delimiter)
 	o.Quote = cmp.Or(o.Quote, s.Quote)
 	o.Escape = cmp.Or(o.Escape, s.Escape)
+	o.Comment = cmp.Or(o.Comment, s.Comment)
 	if o.Widths == nil {
 		o.Widths = s.Widths
 	}

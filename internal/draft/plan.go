@@ -48,13 +48,14 @@ func Plan(p *profile.Profile, blankWords []string, usableNames bool) *plan.Plan 
 func readAs(p *profile.Profile) plan.Source {
 	i := p.Info
 	if i.Widths != nil && len(i.Files) == 1 {
-		return plan.Source{Encoding: i.Encoding, NoHeader: i.HeaderRow == 0, HeaderRow: int(i.HeaderRow), Widths: i.Widths}
+		return plan.Source{Encoding: i.Encoding, NoHeader: i.HeaderRow == 0, HeaderRow: int(i.HeaderRow), Widths: i.Widths, Comment: i.Comment}
 	}
 	if i.Delimiter == "" || len(i.Files) > 1 {
 		return plan.Source{}
 	}
 	s := plan.Source{
 		Encoding: i.Encoding, Delimiter: i.Delimiter, Quote: i.Quote, NoHeader: i.HeaderRow == 0, HeaderRow: int(i.HeaderRow),
+		Comment: i.Comment,
 	}
 	if i.Quote == "" {
 		s.Quote = "none"

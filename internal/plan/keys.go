@@ -18,7 +18,7 @@ type KeyGroup struct {
 var Keys = []KeyGroup{
 	{"At the top:", []KeyEntry{
 		{"plan", "The version of the form, which comes first.", "plan: 1"},
-		{"source", "How the source is read, where detection is not to decide: encoding, delimiter, quote, escape, header-row, no-header; or widths, for columns of fixed width.", `source: {delimiter: ";", encoding: windows-1252, header-row: 3}`},
+		{"source", "How the source is read, where detection is not to decide: encoding, delimiter, quote, escape, header-row, no-header, comment (what lines begin with that are comments, and set aside); or widths, for columns of fixed width.", `source: {delimiter: ";", encoding: windows-1252, header-row: 3}`},
 		{"blank-words", "Words that stand for blank in every column.", `blank-words: ["n. a.", "see log book"]`},
 		{
 			"rows", "set-aside: the kinds of rows that are no data. Rows with too many cells are set aside always.",

@@ -72,7 +72,7 @@ func LoadWith(text []byte, read func(name string) ([]byte, error)) (*Plan, error
 func (l *loader) source(n *node, s *Source) {
 	set := func(to *string) func(*node) { return func(n *node) { *to = l.text(n) } }
 	l.each(n, "source", map[string]func(*node){
-		"encoding": set(&s.Encoding), "delimiter": set(&s.Delimiter), "quote": set(&s.Quote), "escape": set(&s.Escape),
+		"encoding": set(&s.Encoding), "delimiter": set(&s.Delimiter), "quote": set(&s.Quote), "escape": set(&s.Escape), "comment": set(&s.Comment),
 		"header-row": func(n *node) { s.HeaderRow = l.number(n) },
 		"no-header":  func(n *node) { s.NoHeader = l.flag(n) },
 		"widths": func(n *node) {

@@ -54,7 +54,8 @@ type Source struct {
 	Encoding, Delimiter, Quote, Escape string
 	HeaderRow                          int
 	NoHeader                           bool
-	Widths                             []int // of columns of fixed width; nil where cells are delimited
+	Comment                            string // what lines begin with that are comments
+	Widths                             []int  // of columns of fixed width; nil where cells are delimited
 }
 
 // Column is one column of the output.

@@ -14,14 +14,30 @@ func Odd(b *table.Block, rows *Reader, each func(row int, k Kind)) {
 		}
 		return
 	}
-	extra := b.Extra
+	extra, comments := b.Extra, b.Odd
 	for r := 0; ; r++ {
+		if len(comments) > 0 && r == comments[0].Row {
+			each(r, Footer)
+			comments = comments[1:]
+			for len(extra) > 0 && extra[0].Row == r {
+				extra = extra[1:]
+			}
+			continue
+		}
 		until := b.Rows
 		if len(extra) > 0 {
 			until = extra[0].Row
 		}
-		if r = usual(b, rows, r, until); r == b.Rows {
+		stop := until
+		if len(comments) > 0 {
+			stop = min(stop, comments[0].Row)
+		}
+		if r = usual(b, rows, r, stop); r == b.Rows {
 			return
+		}
+		if len(comments) > 0 && r == comments[0].Row {
+			r--
+			continue
 		}
 		k := rows.Kind(func(c int) []byte { return b.Cell(r, c) }, b.Last && r == b.Rows-1)
 		if r == until {

@@ -157,7 +157,7 @@ func Glance(p *profile.Profile, columns []*profile.ColumnProfile, fold bool, pag
 		case slices.Contains(usual[d.What], d.Value):
 		case d.What == "encoding" || d.What == "format":
 			read = append(read, say)
-		case d.What == "alignment": // it says what else might be done
+		case d.What == "alignment", d.What == "comments" && d.Value == "seen": // it says what else might be done
 			doubt = page.entry(d.What, say+" ("+Visible(d.Why)+")")
 		default:
 			read = append(read, d.What+" "+say)

@@ -16,6 +16,7 @@ package table
 import (
 	"bytes"
 	"encoding/hex"
+	"slices"
 	"strconv"
 	"unicode/utf8"
 
@@ -47,9 +48,10 @@ type Info struct {
 	Encoding  string
 	Delimiter string
 	Quote     string
-	Widths    []int // of the columns of text in columns of fixed width
-	HeaderRow int64 // the line of the header, 0 for none
-	Typed     bool  // the source stores cells as numbers, dates and so on, not only as text
+	Widths    []int  // of the columns of text in columns of fixed width
+	Comment   string // what lines begin with that are told to be comments
+	HeaderRow int64  // the line of the header, 0 for none
+	Typed     bool   // the source stores cells as numbers, dates and so on, not only as text
 	Notes     []Note
 	// Records says that the rows are records of a database and the like, among which there are
 	// no headings, totals or notes.
@@ -159,7 +161,8 @@ type Block struct {
 	Escape    byte     // what stands before a quote inside quotes
 	Marks     []uint64 // for the source: what Next has found out for Split
 	// From has for each row which row of the file's it is made of, from 0 in the block; nil where that is the row itself. FileRows
-	// is how many there are then, and Odd which rows are no data, since that was seen of the file's own rows.
+	// is how many there are then, and Odd which rows are no data, since that was seen of the file's own rows. Where From is nil, Odd
+	// has the rows that the source itself knows to be none.
 	From     []uint32
 	FileRows int
 	Odd      []OddRow
@@ -175,6 +178,9 @@ type OddRow struct {
 	Row  int
 	Kind uint8
 }
+
+// CommentRow is the kind of a row that is told to be a comment.
+const CommentRow = 0xff
 
 // RowOf returns the row of the file, counted from 0 in the block, that a row is made of.
 func (b *Block) RowOf(row int) int64 {
@@ -234,6 +240,12 @@ func (t *Tally) Add(row int) {
 	if len(t.Rows) < maxTallyRows {
 		t.Rows = append(t.Rows, row)
 	}
+}
+
+// Remove takes a row out that was counted.
+func (t *Tally) Remove(row int) {
+	t.Count--
+	t.Rows = slices.DeleteFunc(t.Rows, func(r int) bool { return r == row })
 }
 
 // Reset empties the block for the next use, keeping its memory.

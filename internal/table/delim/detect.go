@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"fmt"
 	"regexp"
+	"slices"
 	"strings"
 
 	"junvo/internal/table"
@@ -16,6 +17,7 @@ type Options struct {
 	Quote     string // "none" for no quotes
 	Escape    string // "backslash"
 	HeaderRow int    // the line of the header; 0 to detect, -1 for none
+	Comment   string // what lines begin with that are comments; "" for none
 	Widths    []int  // of columns of fixed width, in characters; nil where cells are delimited
 }
 
@@ -61,12 +63,17 @@ func detect(sample []byte, whole bool, o Options) (*layout, error) {
 		l.decide("alignment", "columns", "the lines look like columns of fixed width: --widths %s reads them so",
 			widthsText(widths))
 	}
+	if n := commentsSeen(sample); n > 0 && o.Comment == "" {
+		l.decide("comments", "seen", "%d lines begin with # and a space: --comment # takes them for comments", n)
+	}
 	l.plainQuotes(sample, o)
 	rows := l.dialect.sample(sample, sampleRows)
 	l.lineEnds(sample, rows)
 	if err := l.header(sample, rows, o); err != nil {
 		return nil, err
 	}
+	l.above = append(commentsAbove(sample[:l.body], l.dialect.EOL), l.above...)
+	slices.SortStableFunc(l.above, func(a, b table.Line) int { return int(a.Number - b.Number) })
 	return l, nil
 }
 
@@ -392,7 +399,8 @@ func (d *Dialect) sample(text []byte, max int) []sampleRow {
 			r.cells = append(r.cells, string(b.At(s)))
 		}
 	}
-	return rows[:min(max, len(rows))]
+	rows = rows[:min(max, len(rows))]
+	return slices.DeleteFunc(rows, func(r sampleRow) bool { return len(r.cells) > 0 && isComment([]byte(r.cells[0])) })
 }
 
 // nthLine returns where the nth line ends.

@@ -1,11 +1,14 @@
 package delim
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"junvo/internal/table"
 )
 
 // texts are made-up lines in the languages of each encoding.
@@ -146,5 +149,75 @@ func TestDecodeKeepsEveryByte(t *testing.T) {
 			seen[s] = true
 		}
 		assert.Len(t, []rune(string(c.decode(nil, all))), 256, f.name)
+	}
+}
+
+// rowsOf reads all rows of a text, the cells with bars between, and the lines above; comments stand in brackets.
+func rowsOf(t *testing.T, text string, o Options) (rows, above []string) {
+	t.Helper()
+	s, err := Open(strings.NewReader(text), "t", int64(len(text)), o)
+	require.NoError(t, err)
+	for _, l := range s.Info().Above {
+		above = append(above, fmt.Sprintf("%d %s", l.Number, l.Text))
+	}
+	for {
+		b := &table.Block{}
+		if err := s.Next(b); err != nil {
+			return rows, above
+		}
+		s.Split(b)
+		odd := map[int]bool{}
+		for _, o := range b.Odd {
+			odd[o.Row] = true
+		}
+		for r := range b.Rows {
+			row := strings.Join(b.RowCells(r), "|")
+			if odd[r] {
+				row = "[" + row + "]"
+			}
+			rows = append(rows, row)
+		}
+	}
+}
+
+// Lines that are told to be comments are rows of one cell, wherever they stand; in quotes, and as a part of a cell in quotes,
+// they are none.
+func TestComments(t *testing.T) {
+	text := "# a,\"b\n#\nno;kg\n1;2\n#;3 \"x;;;;\n\"# 4\";5\n\"two\n# 6\";7\n8;# 9\n#"
+	rows, above := rowsOf(t, text, Options{Comment: "#"})
+	assert.Equal(t, []string{"1|2", "[#;3 \"x;;;;]", "# 4|5", "two\n# 6|7", "8|# 9", "[#]"}, rows)
+	assert.Equal(t, []string{"1 # a,\"b", "2 #"}, above)
+	rows, _ = rowsOf(t, strings.ReplaceAll(text, "#", "//"), Options{Comment: "//"})
+	assert.Equal(t, []string{"1|2", "[//;3 \"x;;;;]", "// 4|5", "two\n// 6|7", "8|// 9", "[//]"}, rows)
+	rows, _ = rowsOf(t, "a,b\n#,1\n'#,2\n#'x,3\n", Options{Comment: "#", Quote: "none"})
+	assert.Equal(t, []string{"[#,1]", "'#|2", "[#'x,3]"}, rows)
+	rows, _ = rowsOf(t, "x\n1\n# c\n", Options{Comment: "#"})
+	assert.Equal(t, []string{"1", "[# c]"}, rows)
+	rows, above = rowsOf(t, "# t\nno  kg\n1    2\n# c\n", Options{Comment: "#", Widths: []int{4, 2}})
+	assert.Equal(t, []string{"1|2", "[# c]"}, rows)
+	assert.Equal(t, []string{"1 # t"}, above)
+	utf16 := []byte{0xff, 0xfe}
+	for _, c := range []byte("a,b\n# x,y,z\n1,2\n") {
+		utf16 = append(utf16, c, 0)
+	}
+	rows, _ = rowsOf(t, string(utf16), Options{Comment: "#"})
+	assert.Equal(t, []string{"[# x,y,z]", "1|2"}, rows)
+}
+
+// A rule of dashes below the names says where the columns are; lines with text between them are no rows.
+func TestRuleOfDashes(t *testing.T) {
+	text := "Landings of March, all\n\nno     vessel        kg\n------ ---------- ------\n000042 Möwe  2021   12.5\n000043 Marlies       7.0\n\n(2 rows affected)\n"
+	rows, above := rowsOf(t, text, Options{})
+	assert.Equal(t, []string{"------|----------|------", "000042|Möwe  2021|12.5", "000043|Marlies|7.0", "", "(2 rows affected)"}, rows)
+	assert.Equal(t, []string{"1 Landings of March, all", "2 "}, above)
+	again, _ := rowsOf(t, text, Options{Widths: []int{7, 11, 6}})
+	assert.Equal(t, rows, again)
+	for _, text := range []string{
+		"a,b\n--,--\n1,2\n", "a|b\n-- --\n1|2\n", "- -\n1 2\n", "\n-- --\n1 2\n", "a b\n- -\n1 2\n", "a\tb\n-- --\n1\t2\n",
+		strings.Repeat("x\n", 30) + "a  b\n-- --\n1  2\n",
+	} {
+		s, err := Open(strings.NewReader(text), "t", -1, Options{})
+		require.NoError(t, err)
+		assert.Nil(t, s.Info().Widths, text)
 	}
 }

@@ -30,6 +30,8 @@ type Source struct {
 	in      io.Reader
 	carry   []byte // the start of a row whose end has not been read yet
 	ended   bool
+	// comments says that lines were told to be comments, and are marked.
+	comments bool
 }
 
 // Open decides about the text that r yields and returns a source for it. size is
@@ -53,21 +55,38 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 	if cs.enc == nil && controls(raw) {
 		return nil, ErrBinary
 	}
-	if o.Widths != nil {
+	widthsWhy := "as told"
+	var gaps []int
+	if o.Delimiter == "" && cs.enc == nil {
+		var widths []int
+		if widths, gaps = ruled(raw); o.Widths == nil && widths != nil {
+			o.Widths, widthsWhy = widths, "a rule of dashes stands below the names"
+		} else if n := len(widths) - 1; n != len(o.Widths)-1 || n > 0 && !slices.Equal(widths[:n], o.Widths[:n]) {
+			gaps = nil // it is another rule
+		}
+	}
+	if o.Widths != nil || o.Comment != "" {
 		r = io.MultiReader(bytes.NewReader(raw[cs.bom:]), r)
 		if cs.enc != nil {
 			r = transform.NewReader(r, cs.enc.NewDecoder())
 			cs = &charset{name: cs.name}
 		}
 		cs.bom = 0
-		cut := newCutter(r, o.Widths, cs.table != nil)
-		raw = make([]byte, 2*max(len(raw), 1)) // another one: the cutter still reads from the first
-		n, err := io.ReadFull(cut, raw)
+		if o.Comment != "" {
+			r = newCommenter(r, o.Comment, o.quoteOfComments())
+		}
+		if o.Widths != nil {
+			cut := newCutter(r, o.Widths, cs.table != nil)
+			cut.gaps, cut.quoted = gaps, o.Comment != ""
+			r = cut
+			o.Delimiter, o.Quote, o.Escape = string(rune(unitSeparator)), `"`, ""
+		}
+		raw = make([]byte, 2*max(len(raw), 1)) // another one: what reads from the first still does
+		n, err := io.ReadFull(r, raw)
 		if err != nil && !errors.Is(err, io.EOF) && !errors.Is(err, io.ErrUnexpectedEOF) {
 			return nil, err
 		}
-		raw, whole, r = raw[:n], err != nil, cut
-		o.Delimiter, o.Quote, o.Escape = string(rune(unitSeparator)), `"`, ""
+		raw, whole = raw[:n], err != nil
 	}
 	s := &Source{in: r}
 	s.charset.Store(cs)
@@ -98,8 +117,12 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 		s.info.Decisions = slices.DeleteFunc(s.info.Decisions, func(d table.Decision) bool { return d.What == "delimiter" || d.What == "quote" })
 		s.info.Decisions = append(s.info.Decisions, table.Decision{
 			What: "widths", Value: widthsText(o.Widths),
-			Why: "as told",
+			Why: widthsWhy,
 		})
+	}
+	if s.comments = o.Comment != ""; s.comments {
+		s.info.Comment = o.Comment
+		s.info.Decisions = append(s.info.Decisions, table.Decision{What: "comments", Value: o.Comment, Why: "as told: lines that begin so"})
 	}
 	if l.dialect.Quote != 0 {
 		s.info.Quote = string(l.dialect.Quote)
@@ -307,4 +330,7 @@ func (s *Source) Split(b *table.Block) {
 	}
 	b.Pad()
 	s.dialect.Split(b)
+	if s.comments {
+		takeComments(b)
+	}
 }

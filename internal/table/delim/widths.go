@@ -31,6 +31,10 @@ type cutter struct {
 	out     []byte // cut and not read yet
 	space   []byte
 	err     error
+	// gaps are the places between columns where no cell stands, of a text with a rule of dashes: a line that has more than a space
+	// there is no row of the table, and stays in one piece. Nil where that is not known.
+	gaps   []int
+	quoted bool // lines may be marked as comments, in quotes
 }
 
 func newCutter(in io.Reader, widths []int, oneByte bool) *cutter {
@@ -76,6 +80,16 @@ func (c *cutter) cut() {
 	text := bytes.TrimRight(c.line, "\r\n")
 	end := c.line[len(text):]
 	c.space = c.space[:0]
+	switch {
+	case c.quoted && len(text) > 1 && text[1] == commentMark:
+		c.out = append(append(c.space, text...), end...) // as it is
+		c.space = c.out
+		return
+	case c.isWhole(text):
+		c.out = append(appendCell(c.space, text), end...)
+		c.space = c.out
+		return
+	}
 	for i, w := range c.widths {
 		if len(text) == 0 && i > 0 {
 			break
@@ -92,6 +106,71 @@ func (c *cutter) cut() {
 	}
 	c.out = append(c.space, end...)
 	c.space = c.out
+}
+
+// isWhole reports whether a line is no row of the table.
+func (c *cutter) isWhole(text []byte) bool {
+	for _, at := range c.gaps {
+		if n := c.bytesOf(text, at); n < len(text) && text[n] != ' ' {
+			return true
+		}
+	}
+	return false
+}
+
+// maxRuleLine is in which of the first lines a rule of dashes may stand.
+const maxRuleLine = 20
+
+// ruled looks for a rule of dashes below the names of columns of fixed width, with spaces between the dashes of two columns, and
+// returns the widths, and the places between columns; nil where there is none.
+func ruled(sample []byte) (widths, gaps []int) {
+	line := 0
+	var above []byte
+	for text := range bytes.Lines(sample) {
+		if line++; line > maxRuleLine {
+			return nil, nil
+		}
+		text = bytes.TrimRight(text, "\r\n ")
+		runs := dashes(text)
+		if len(runs) < 2 || len(bytes.TrimSpace(above)) == 0 || bytes.ContainsAny(above, "\t;|") {
+			above = bytes.Clone(text)
+			continue
+		}
+		for i, r := range runs[1:] {
+			widths = append(widths, r.from-runs[i].from)
+			gaps = append(gaps, r.from-1)
+		}
+		widths[0] += runs[0].from
+		last := runs[len(runs)-1]
+		longest := last.to
+		for text := range bytes.Lines(sample) {
+			text = bytes.TrimRight(text, "\r\n ")
+			longest = max(longest, utf8.RuneCount(text))
+		}
+		return append(widths, longest-last.from), gaps
+	}
+	return nil, nil
+}
+
+// dashes returns the runs of dashes of a line that has nothing else but spaces; nil for another.
+func dashes(line []byte) (runs []filledRun) {
+	for i, b := range line {
+		switch {
+		case b == ' ':
+		case b != '-' && b != '=':
+			return nil
+		case i > 0 && line[i-1] == b:
+			runs[len(runs)-1].to = i + 1
+		default:
+			runs = append(runs, filledRun{i, i + 1})
+		}
+	}
+	for _, r := range runs {
+		if r.to-r.from < 2 {
+			return nil
+		}
+	}
+	return runs
 }
 
 // appendCell appends a cell without the spaces around it.
