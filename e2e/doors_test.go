@@ -60,7 +60,7 @@ func odsOf(t *testing.T, rows [][]string) string {
 func doors(t *testing.T) map[string]string {
 	t.Helper()
 	rows := [][]string{{"no", "kg", "at"}, {"0042", "1.240,5 kg", "28.03.2021"}, {"0043", "12,5 kg", "01.04.2021"}, {"0044", "7,0 kg", "30.03.2021"}}
-	var csv, html, xml, log, blocks, json, flat strings.Builder
+	var csv, html, xml, log, blocks, json, flat, inserts, copied strings.Builder
 	for i, r := range rows {
 		fmt.Fprintf(&csv, "%s;%s;%s\n", r[0], r[1], r[2])
 		fmt.Fprintf(&html, "<tr><td>%s<td>%s<td><b>%s</b>", r[0], r[1], r[2])
@@ -68,6 +68,8 @@ func doors(t *testing.T) map[string]string {
 		if i == 0 {
 			continue
 		}
+		fmt.Fprintf(&inserts, "INSERT INTO t VALUES ('%s', '%s', '%s');\n", r[0], r[1], r[2])
+		fmt.Fprintf(&copied, "%s\t%s\t%s\n", r[0], r[1], r[2])
 		fmt.Fprintf(&xml, "<row no=%q><kg>%s</kg><at>%s</at></row>", r[0], r[1], r[2])
 		fmt.Fprintf(&log, "no=%s kg=%q at=%s\n", r[0], r[1], r[2])
 		fmt.Fprintf(&blocks, "no: %s\nkg: %s\nat: %s\n\n", r[0], r[1], r[2])
@@ -81,6 +83,7 @@ func doors(t *testing.T) map[string]string {
 		"columns.json": `{"no": ["0042", "0043", "0044"], "kg": ["1.240,5 kg", "12,5 kg", "7,0 kg"], "at": ["28.03.2021", "01.04.2021", "30.03.2021"]}`,
 		"flat.xls": `<?xml version="1.0"?><Workbook xmlns="urn:schemas-microsoft-com:office:spreadsheet" xmlns:ss="urn:schemas-microsoft-com:office:spreadsheet"><Worksheet ss:Name="S"><Table>` +
 			flat.String() + `</Table></Worksheet></Workbook>`,
+		"inserts.sql": "CREATE TABLE t (no text, kg text, at text);\n" + inserts.String(), "copied.sql#t": "INSERT INTO u VALUES (1);\nCOPY t (no, kg, at) FROM stdin;\n" + copied.String() + "\\.\n",
 		"a.ods": ods, "one.zip": zipped(t, "x/a.csv", csv.String()), "book.zip#a.ods#S": zipped(t, "a.ods", ods, "note.txt", "x"),
 		"a.html.gz": gzipped(t, page), "a.ods.gz": gzipped(t, ods), "log.zip#2021/a.log.gz": zipped(t, "2021/a.log.gz", gzipped(t, log.String()), "b", ""),
 	}

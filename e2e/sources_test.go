@@ -113,5 +113,5 @@ func TestFormatOfASource(t *testing.T) {
 	assert.Contains(t, r.err, "no whole ZIP archive")
 	r = f.run("profile", "a.csv", "--source-format", "xls")
 	assert.Equal(t, 2, r.code)
-	assert.Contains(t, r.err, "--source-format is text, json, html, xml, logfmt, key-value, workbook, parquet, sqlite, not \"xls\"")
+	assert.Contains(t, r.err, "--source-format is text, json, html, xml, dump, logfmt, key-value, workbook, parquet, sqlite, not \"xls\"")
 }

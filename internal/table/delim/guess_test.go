@@ -204,6 +204,21 @@ func TestComments(t *testing.T) {
 	assert.Equal(t, []string{"[# x,y,z]", "1|2"}, rows)
 }
 
+// Tables as databases write them, with tabs, backslashes and \N.
+func TestTabbed(t *testing.T) {
+	text := "no\tnote\tkg\n1\t\\N\t2\n2\ta\\tb \"c\"\t\\N\n3\tx\\\ny\t4\n4\t\\\\N\t5\n5\t\\n\\\\\t6\n"
+	want := []string{"1||2", "2|a\tb \"c\"|", "3|x\ny|4", `4|\N|5`, "5|\n\\|6"}
+	rows, _ := rowsOf(t, text, Options{})
+	assert.Equal(t, want, rows)
+	rows, _ = rowsOf(t, text, Options{Delimiter: "tab", Quote: "none", Escape: "backslash"})
+	assert.Equal(t, want, rows)
+	rows, _ = rowsOf(t, text, Options{Delimiter: "tab", Quote: "none"})
+	assert.Equal(t, `1|\N|2`, rows[0], "as told")
+	for _, text := range []string{"a\tb\n1\tC:\\New\n", "a,b\n\\N,2\n", "a\tb\n\\N\t2\nno tab\nno tab\n"} {
+		assert.False(t, isTabbed([]byte(text)), text)
+	}
+}
+
 // A rule of dashes below the names says where the columns are; lines with text between them are no rows.
 func TestRuleOfDashes(t *testing.T) {
 	text := "Landings of March, all\n\nno     vessel        kg\n------ ---------- ------\n000042 Möwe  2021   12.5\n000043 Marlies       7.0\n\n(2 rows affected)\n"

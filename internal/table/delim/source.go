@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io"
 	"slices"
+	"strings"
 	"sync/atomic"
 	"unicode/utf8"
 
@@ -65,7 +66,8 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 			gaps = nil // it is another rule
 		}
 	}
-	if o.Widths != nil || o.Comment != "" {
+	isTabbed := cs.enc == nil && o.tabbed(raw)
+	if o.Widths != nil || o.Comment != "" || isTabbed {
 		r = io.MultiReader(bytes.NewReader(raw[cs.bom:]), r)
 		if cs.enc != nil {
 			r = transform.NewReader(r, cs.enc.NewDecoder())
@@ -79,6 +81,10 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 			cut := newCutter(r, o.Widths, cs.table != nil)
 			cut.gaps, cut.quoted = gaps, o.Comment != ""
 			r = cut
+		} else if isTabbed {
+			r = newTabbed(r)
+		}
+		if o.Widths != nil || isTabbed {
 			o.Delimiter, o.Quote, o.Escape = string(rune(unitSeparator)), `"`, ""
 		}
 		raw = make([]byte, 2*max(len(raw), 1)) // another one: what reads from the first still does
@@ -107,6 +113,15 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 		Delimiter: delimiterName(l.dialect.Delimiter), HeaderRow: l.headerRow, Notes: l.notes, Contiguous: true,
 		Decisions: append([]table.Decision{{What: "encoding", Value: cs.name, Why: why}}, l.decisions...),
 		Files:     []table.File{{Name: name, FirstLine: l.bodyLine}},
+	}
+	if isTabbed {
+		s.info.Delimiter, l.dialect.Quote = delimiterName('\t'), 0
+		s.info.Decisions = slices.DeleteFunc(s.info.Decisions, func(d table.Decision) bool { return d.What == "delimiter" || d.What == "quote" })
+		s.info.Decisions = append(s.info.Decisions, table.Decision{What: "delimiter", Value: s.info.Delimiter, Why: "tabs stand between cells"},
+			table.Decision{What: "quote escape", Value: backslash, Why: `cells are \N, as databases write that there is no value`})
+		for i := range s.info.Above {
+			s.info.Above[i].Text = strings.ReplaceAll(s.info.Above[i].Text, string(rune(unitSeparator)), "\t")
+		}
 	}
 	if o.Widths != nil {
 		s.info.Format, s.info.Delimiter, s.info.Widths = "fixed-width text", "", o.Widths

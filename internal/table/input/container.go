@@ -15,7 +15,7 @@ import (
 )
 
 // Formats are the names by which a source's format is told, where its content does not show it.
-var Formats = []string{"text", "json", "html", "xml", "logfmt", "key-value", "workbook", "parquet", "sqlite"}
+var Formats = []string{"text", "json", "html", "xml", "dump", "logfmt", "key-value", "workbook", "parquet", "sqlite"}
 
 // zipMagic is how a ZIP archive begins, as workbooks are.
 const zipMagic = "PK\x03\x04"

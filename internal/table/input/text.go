@@ -10,6 +10,7 @@ import (
 
 	"junvo/internal/table"
 	"junvo/internal/table/delim"
+	"junvo/internal/table/dump"
 	"junvo/internal/table/jsonlines"
 	"junvo/internal/table/keyed"
 	"junvo/internal/table/page"
@@ -45,6 +46,7 @@ func markups() []markup {
 		{"html", page.Looks, openPage, partsOfPage},
 		{"xml", isFlat, openFlat, func(open reopen) ([]string, error) { return workbook.FlatSheets(open) }},
 		{"xml", xmlrecords.Looks, openXML, nil},
+		{"dump", dump.Looks, openDump, func(open reopen) ([]string, error) { return dump.Tables(open) }},
 		{"logfmt", keyed.LooksLog, keyedRecords("logfmt", "each line is made of keys and values", func(f io.ReadCloser) records.Reader { return keyed.NewLog(f) }), nil},
 		{"key-value", keyed.LooksBlocks, keyedRecords("keys and values", "each line has a key, and blank lines stand between records",
 			func(f io.ReadCloser) records.Reader { return keyed.NewBlocks(f) }), nil},
@@ -151,6 +153,14 @@ func openXML(open reopen, f *file, _ Options) (closer, error) {
 	}, table.Info{
 		Name: f.name, Format: "XML", Bytes: f.size, Encoding: "utf-8",
 		Decisions: []table.Decision{{What: "format", Value: "XML", Why: "it begins as XML does"}, {What: "record", Value: element, Why: why}},
+	})
+}
+
+// openDump opens a table of a dump of a database.
+func openDump(open reopen, f *file, o Options) (closer, error) {
+	return dump.Open(func() (io.ReadCloser, error) { return open.decoded(o) }, f.part, table.Info{
+		Name: f.name, Format: "database dump", Bytes: f.size, Encoding: "utf-8",
+		Decisions: []table.Decision{{What: "format", Value: "database dump", Why: "it begins with statements of SQL"}},
 	})
 }
 

@@ -6,11 +6,9 @@ import (
 	"strconv"
 
 	"junvo/internal/table"
+	"junvo/internal/table/copytext"
 	"junvo/internal/value"
 )
-
-// null is how COPY writes that there is no value.
-const null = `\N`
 
 // kind is how the values of a type of the server are read.
 type kind uint8
@@ -57,7 +55,7 @@ func (k kind) append(b *table.Block, cell []byte) ([]byte, value.Stored) {
 	case k == asStamp && isStamp(cell):
 		return appendStamp(dst, cell), value.StoredDate
 	}
-	return unescape(dst, cell), value.StoredText // also days before our era, and infinity
+	return copytext.Unescape(dst, cell), value.StoredText // also days before our era, and infinity
 }
 
 // numeric reports whether a value is a number, and not NaN or infinity.
@@ -82,84 +80,4 @@ func appendStamp(dst, cell []byte) []byte {
 		return append(append(dst, rest...), 'Z')
 	}
 	return append(dst, cell[11:]...)
-}
-
-// unescape appends a text of COPY: a backslash and what follows stand for one character.
-func unescape(dst, cell []byte) []byte {
-	for {
-		at := bytes.IndexByte(cell, '\\')
-		if at < 0 || at+1 == len(cell) {
-			return append(dst, cell...)
-		}
-		dst = append(dst, cell[:at]...)
-		c, size := escaped(cell[at+1:])
-		dst = append(dst, c)
-		cell = cell[at+1+size:]
-	}
-}
-
-// escaped returns the character that stands for what follows a backslash, and of how many bytes that is.
-func escaped(s []byte) (c byte, size int) {
-	switch s[0] {
-	case 'b':
-		return '\b', 1
-	case 'f':
-		return '\f', 1
-	case 'n':
-		return '\n', 1
-	case 'r':
-		return '\r', 1
-	case 't':
-		return '\t', 1
-	case 'v':
-		return '\v', 1
-	case 'x':
-		n := 0
-		for size = 1; size < len(s) && size < 3 && hexDigit(s[size]) >= 0; size++ {
-			n = n<<4 | hexDigit(s[size])
-		}
-		if size > 1 {
-			return byte(n), size
-		}
-	case '0', '1', '2', '3', '4', '5', '6', '7':
-		n := 0
-		for size < len(s) && size < 3 && s[size] >= '0' && s[size] <= '7' {
-			n = n<<3 | int(s[size]-'0')
-			size++
-		}
-		return byte(n), size
-	}
-	return s[0], 1
-}
-
-func hexDigit(c byte) int {
-	switch {
-	case c >= '0' && c <= '9':
-		return int(c - '0')
-	case c|0x20 >= 'a' && c|0x20 <= 'f':
-		return int(c|0x20-'a') + 10
-	}
-	return -1
-}
-
-// appendEscaped appends a text as COPY writes it.
-func appendEscaped(dst, cell []byte) []byte {
-	for {
-		at := bytes.IndexAny(cell, "\\\t\n\r")
-		if at < 0 {
-			return append(dst, cell...)
-		}
-		dst = append(dst, cell[:at]...)
-		switch cell[at] {
-		case '\\':
-			dst = append(dst, `\\`...)
-		case '\t':
-			dst = append(dst, `\t`...)
-		case '\n':
-			dst = append(dst, `\n`...)
-		default:
-			dst = append(dst, `\r`...)
-		}
-		cell = cell[at+1:]
-	}
 }

@@ -22,15 +22,6 @@ func ExamplePart() {
 	// true
 }
 
-// What COPY writes of a character, and octal and hexadecimal numbers of bytes.
-func TestEscapes(t *testing.T) {
-	for text, want := range map[string]string{
-		`a\tb`: "a\tb", `\\N`: `\N`, `\b\f\n\r\v`: "\b\f\n\r\v", `\x41\x4a5`: "AJ5", `\101\7`: "A\a", `\q`: "q", `\xg`: "xg", `end\`: `end\`,
-	} {
-		assert.Equal(t, want, string(unescape(nil, []byte(text))), text)
-	}
-}
-
 // Whatever the server sends, the cells of a row are as many as there are columns, and in order.
 func FuzzRows(f *testing.F) {
 	f.Add([]byte("1\t\\N\ta\\tb\n"), byte(3))
@@ -52,16 +43,6 @@ func FuzzRows(f *testing.F) {
 				_ = b.Cell(r, c)
 			}
 		}
-	})
-}
-
-// A text comes back from its escaped form, which is one cell of one line.
-func FuzzEscaped(f *testing.F) {
-	f.Add("a\tb\nc\\N\r")
-	f.Fuzz(func(t *testing.T, text string) {
-		escaped := appendEscaped(nil, []byte(text))
-		assert.Equal(t, -1, bytes.IndexAny(escaped, "\t\n\r"))
-		assert.Equal(t, text, string(unescape(nil, escaped)))
 	})
 }
 

@@ -15,6 +15,7 @@ import (
 	"github.com/jackc/pgx/v5/pgconn"
 
 	"junvo/internal/table"
+	"junvo/internal/table/copytext"
 	"junvo/internal/value"
 )
 
@@ -296,11 +297,11 @@ func (s *Sink) Encode(dst []byte, rows *table.Rows) []byte {
 			v := &rows.Cells[c]
 			switch cell := v.At(row); {
 			case len(cell) == 0:
-				dst = append(dst, null...)
+				dst = append(dst, copytext.Null...)
 			case v.Plain:
 				dst = append(dst, cell...)
 			default:
-				dst = appendEscaped(dst, cell)
+				dst = copytext.AppendEscaped(dst, cell)
 			}
 		}
 		dst = append(dst, '\n')

@@ -11,6 +11,7 @@ import (
 	"github.com/jackc/pgx/v5/pgconn"
 
 	"junvo/internal/table"
+	"junvo/internal/table/copytext"
 	"junvo/internal/value"
 )
 
@@ -134,15 +135,11 @@ func (s *Source) Split(b *table.Block) {
 // row adds the cells of a row.
 func (s *Source) row(b *table.Block, line []byte) {
 	for _, k := range s.kinds {
-		cell := line
-		if tab := bytes.IndexByte(line, '\t'); tab >= 0 {
-			cell, line = line[:tab], line[tab+1:]
-		} else {
-			line = nil
-		}
+		var cell []byte
+		cell, line, _ = copytext.Cut(line)
 		start := len(b.Text)
 		stored := value.StoredNull
-		if string(cell) != null {
+		if string(cell) != copytext.Null {
 			b.Text, stored = k.append(b, cell)
 		}
 		b.Spans = append(b.Spans, table.Span{Start: uint32(start), N: uint32(len(b.Text) - start)})

@@ -1,0 +1,564 @@
+// Package dump reads tables of database dumps in text: statements of SQL that insert rows, and blocks of rows below COPY. Of a dump of
+// several tables one is read; what else stands in it is passed over.
+//
+//	names, err := dump.Tables(open)
+//	src, err := dump.Open(open, "public.landings", info)
+package dump
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"regexp"
+	"strings"
+
+	"junvo/internal/table"
+	"junvo/internal/table/copytext"
+	"junvo/internal/table/records"
+	"junvo/internal/value"
+)
+
+// statement is how statements begin that bring rows or make tables.
+var statement = regexp.MustCompile(`(?im)^\s*(INSERT\s+(OR\s+\w+\s+|IGNORE\s+)?INTO\s+\S+|REPLACE\s+INTO\s+\S+|COPY\s+\S+\s+(\(.*\)\s+)?FROM\s+stdin\b|CREATE\s+(TEMP\w*\s+)?TABLE\s+\S+)`)
+
+// begins is how dumps begin: with a comment, or with a statement.
+var begins = regexp.MustCompile(`(?i)^(--|/\*|SET\s|CREATE\s|INSERT\s|REPLACE\s+INTO\s|COPY\s|DROP\s|LOCK\s|BEGIN\b|START\s+TRANSACTION|USE\s|PRAGMA\s|ALTER\s|SELECT\s+pg_catalog|\\restrict)`)
+
+// Looks reports whether the start of a file looks like a dump.
+func Looks(head []byte) bool {
+	text := strings.TrimLeft(strings.TrimPrefix(string(head), "\ufeff"), " \t\r\n")
+	return begins.MatchString(text) && statement.MatchString(text)
+}
+
+// backticks are in dumps of databases that write a backslash before characters of a text.
+var backticks = regexp.MustCompile("(?i)(INTO|TABLE)\\s+(IF NOT EXISTS\\s+)?`")
+
+// escapes reports whether texts have backslashes before characters, by the start of the dump.
+func escapes(open func() (io.ReadCloser, error)) (bool, error) {
+	f, err := open()
+	if err != nil {
+		return false, err
+	}
+	defer f.Close()
+	head, err := io.ReadAll(io.LimitReader(f, 64<<10))
+	return backticks.Match(head), err
+}
+
+// Bounds of what a dump may hold.
+const (
+	maxTables  = 10_000
+	maxColumns = 10_000
+)
+
+// ErrNone is a dump without rows.
+var ErrNone = errors.New("the dump has no rows: no INSERT, and no COPY from stdin")
+
+// reader reads the rows of a dump, of one table or of all. It implements [records.Reader].
+type reader struct {
+	io.Closer
+	s     *scanner
+	want  string              // the table; "" for all
+	made  map[string][]string // the columns of tables, as they were made
+	table string              // of which rows are read
+	names []string
+	in    place
+	rec   records.Record
+}
+
+// place is where in a dump the reader is.
+type place uint8
+
+const (
+	between place = iota // statements
+	values               // of an INSERT
+	lines                // of a COPY
+)
+
+func newReader(f io.ReadCloser, backslash bool, want string) *reader {
+	return &reader{Closer: f, s: newScanner(f, backslash), want: want, made: map[string][]string{}}
+}
+
+// Tables returns the names of the tables that have rows, in the order in which they occur.
+func Tables(open func() (io.ReadCloser, error)) (names []string, err error) {
+	backslash, err := escapes(open)
+	if err != nil {
+		return nil, err
+	}
+	f, err := open()
+	if err != nil {
+		return nil, err
+	}
+	r := newReader(f, backslash, "")
+	defer r.Close()
+	seen := map[string]bool{}
+	for {
+		if _, err := r.Read(); err != nil {
+			if errors.Is(err, io.EOF) {
+				return names, nil
+			}
+			return nil, err
+		}
+		if !seen[r.table] {
+			if len(names) == maxTables {
+				return nil, r.s.wrong("there are more than %d tables", maxTables)
+			}
+			seen[r.table] = true
+			names = append(names, r.table)
+		}
+	}
+}
+
+// Open opens a table, the only one that has rows for "".
+func Open(open func() (io.ReadCloser, error), name string, info table.Info) (*records.Source, error) {
+	backslash, err := escapes(open)
+	if err != nil {
+		return nil, err
+	}
+	names, err := Tables(open)
+	if err != nil {
+		return nil, err
+	}
+	chosen, why, err := choose(names, name)
+	if err != nil {
+		return nil, err
+	}
+	info.Decisions = append(info.Decisions, table.Decision{What: "table", Value: chosen, Why: why})
+	if backslash {
+		info.Decisions = append(info.Decisions, table.Decision{
+			What: "escape", Value: "backslash", Why: "names stand in backticks: databases that write so escape with it",
+		})
+	}
+	return records.Open(func() (records.Reader, error) {
+		f, err := open()
+		if err != nil {
+			return nil, err
+		}
+		return newReader(f, backslash, chosen), nil
+	}, info)
+}
+
+func choose(names []string, name string) (chosen, why string, err error) {
+	var alike []string
+	for _, n := range names {
+		if n == name {
+			return n, "as told", nil
+		}
+		if strings.EqualFold(n, name) || strings.HasSuffix(strings.ToLower(n), "."+strings.ToLower(name)) {
+			alike = append(alike, n)
+		}
+	}
+	const most = 12
+	some := strings.Join(names[:min(len(names), most)], ", ")
+	if len(names) > most {
+		some += fmt.Sprintf(" and %d more", len(names)-most)
+	}
+	switch {
+	case len(names) == 0:
+		return "", "", ErrNone
+	case name == "" && len(names) == 1:
+		return names[0], "the only one that has rows", nil
+	case name == "":
+		return "", "", fmt.Errorf("it has the rows of %d tables: name one after #, as in dump.sql#%s; there are %s", len(names), names[0], some)
+	case len(alike) == 1:
+		return alike[0], "as told", nil
+	}
+	if near := table.Nearest(name, names); near != "" {
+		return "", "", fmt.Errorf("it has no rows of a table %q. Is %q meant?", name, near)
+	}
+	return "", "", fmt.Errorf("it has no rows of a table %q; there are %s", name, some)
+}
+
+// Read implements [records.Reader].
+func (r *reader) Read() (*records.Record, error) {
+	for {
+		var ok bool
+		var err error
+		switch r.in {
+		case values:
+			ok, err = r.tuple()
+		case lines:
+			ok, err = r.copied()
+		default:
+			err = r.statement()
+		}
+		if err != nil {
+			return nil, err
+		}
+		if ok && (r.want == "" || r.table == r.want) {
+			return &r.rec, nil
+		}
+	}
+}
+
+// statement reads a statement up to where its rows begin, or to its end.
+func (r *reader) statement() error {
+	t, err := r.s.next()
+	switch {
+	case err != nil:
+		return err
+	case t.kind == end:
+		return io.EOF
+	case t.is("create"):
+		return r.create()
+	case t.is("insert"), t.is("replace"):
+		return r.insert()
+	case t.is("copy"):
+		return r.copy()
+	case t.is(`\`):
+		return r.s.skipLine() // of a shell
+	case t.is(";"):
+		return nil
+	}
+	return r.skip()
+}
+
+// skip passes over the rest of a statement.
+func (r *reader) skip() error {
+	for {
+		t, err := r.s.next()
+		if err != nil {
+			return err
+		}
+		if t.kind == end || t.is(";") {
+			return nil
+		}
+	}
+}
+
+// name reads the name of a table, whose first token has been read.
+func (r *reader) name(t token) (string, error) {
+	name := t.text
+	for {
+		dot, err := r.s.next()
+		if err != nil {
+			return "", err
+		}
+		if !dot.is(".") {
+			r.s.back(dot)
+			return name, nil
+		}
+		part, err := r.s.next()
+		if err != nil {
+			return "", err
+		}
+		name += "." + part.text
+	}
+}
+
+// create reads the names of the columns of a table that is made.
+func (r *reader) create() error {
+	t, err := r.s.next()
+	for err == nil && t.kind == word && !t.is("table") {
+		t, err = r.s.next()
+	}
+	if err != nil || !t.is("table") {
+		r.s.back(t)
+		return errors.Join(err, r.skip())
+	}
+	if t, err = r.s.next(); err != nil {
+		return err
+	}
+	for t.is("if") || t.is("not") || t.is("exists") {
+		if t, err = r.s.next(); err != nil {
+			return err
+		}
+	}
+	name, err := r.name(t)
+	if err != nil {
+		return err
+	}
+	if t, err = r.s.next(); err != nil || !t.is("(") {
+		r.s.back(t)
+		return errors.Join(err, r.skip())
+	}
+	var columns []string
+	depth, first := 1, true
+	for depth > 0 {
+		if t, err = r.s.next(); err != nil || t.kind == end {
+			return err
+		}
+		switch {
+		case t.is("("):
+			depth++
+		case t.is(")"):
+			depth--
+		case t.is(",") && depth == 1:
+			first = true
+			continue
+		case first && t.isName() && !isConstraint(t):
+			if len(columns) == maxColumns {
+				return r.s.wrong("a table has more than %d columns", maxColumns)
+			}
+			columns = append(columns, t.text)
+		}
+		first = false
+	}
+	if len(r.made) < maxTables {
+		r.made[strings.ToLower(name)] = columns
+	}
+	return r.skip()
+}
+
+// isConstraint reports whether what stands in the definition of a table is no column.
+func isConstraint(t token) bool {
+	for _, w := range []string{"primary", "unique", "key", "index", "constraint", "foreign", "check", "fulltext", "spatial", "exclude", "like"} {
+		if t.is(w) {
+			return true
+		}
+	}
+	return false
+}
+
+// target reads the name of a table and its columns up to what follows them.
+func (r *reader) target() (next token, err error) {
+	t, err := r.s.next()
+	for err == nil && (t.is("into") || t.is("or") || t.is("ignore") || t.is("replace") || t.is("low_priority") || t.is("delayed") || t.is("only") || t.is("table")) {
+		t, err = r.s.next()
+	}
+	if err != nil {
+		return t, err
+	}
+	if !t.isName() {
+		r.s.back(t)
+		return token{kind: sign, text: ";"}, nil
+	}
+	if r.table, err = r.name(t); err != nil {
+		return t, err
+	}
+	r.names = r.made[strings.ToLower(r.table)]
+	if t, err = r.s.next(); err != nil || !t.is("(") {
+		return t, err
+	}
+	r.names = nil
+	for {
+		if t, err = r.s.next(); err != nil {
+			return t, err
+		}
+		switch {
+		case t.is(")"):
+			return r.s.next()
+		case t.kind == end:
+			return t, nil
+		case t.isName():
+			if len(r.names) == maxColumns {
+				return t, r.s.wrong("a table has more than %d columns", maxColumns)
+			}
+			r.names = append(r.names, t.text)
+		}
+	}
+}
+
+// insert reads a statement up to its first row.
+func (r *reader) insert() error {
+	t, err := r.target()
+	for err == nil && (t.is("overriding") || t.is("system") || t.is("user") || t.is("value")) && !t.is("values") {
+		t, err = r.s.next()
+	}
+	if err != nil || t.kind == end {
+		return err
+	}
+	if !t.is("values") {
+		r.s.back(t)
+		return r.skip()
+	}
+	r.in = values
+	return nil
+}
+
+// tuple reads the values of a row in brackets. It reports false after the last.
+func (r *reader) tuple() (bool, error) {
+	t, err := r.s.next()
+	for err == nil && t.is(",") {
+		t, err = r.s.next()
+	}
+	if err != nil {
+		return false, err
+	}
+	if !t.is("(") {
+		r.in = between
+		r.s.back(t)
+		return false, r.skip()
+	}
+	r.begin()
+	for n := 0; ; n++ {
+		c, last, err := r.value()
+		if err != nil {
+			return false, err
+		}
+		r.add(n, c)
+		if last {
+			return true, nil
+		}
+		if n == maxColumns {
+			return false, r.s.wrong("a row has more than %d values", maxColumns)
+		}
+	}
+}
+
+func (r *reader) begin() {
+	r.rec = records.Record{Names: r.rec.Names[:0], Cells: r.rec.Cells[:0], Line: r.s.line}
+}
+
+// add adds the nth value, from 0.
+func (r *reader) add(n int, c records.Cell) {
+	name := ""
+	if n < len(r.names) {
+		name = r.names[n]
+	} else {
+		name = fmt.Sprintf("column %d", n+1)
+	}
+	r.rec.Add(name, c)
+}
+
+// value reads a value and what follows it; last says that it was the last of its row. What is no constant is kept as it is
+// written.
+func (r *reader) value() (c records.Cell, last bool, err error) {
+	var parts []token
+	depth := 0
+	for {
+		t, err := r.s.next()
+		switch {
+		case err != nil:
+			return c, false, err
+		case t.kind == end:
+			return c, false, r.s.wrong("the dump is cut off within a row")
+		case depth == 0 && (t.is(",") || t.is(")")):
+			return constant(parts), t.is(")"), nil
+		case t.is("("):
+			depth++
+		case t.is(")"):
+			depth--
+		}
+		if parts = append(parts, t); len(parts) > 10_000 {
+			return c, false, r.s.wrong("a value is too long a computation")
+		}
+	}
+}
+
+// constant returns what stands for a value: a constant, one that is cast to a type, or a text whose line breaks are put in by
+// the function replace.
+func constant(parts []token) records.Cell {
+	for len(parts) > 1 && parts[0].kind == word && strings.HasPrefix(parts[0].text, "_") && parts[1].kind == text {
+		parts = parts[1:] // the character set of a text, or that it is binary
+	}
+	if len(parts) == 0 {
+		return records.Cell{Kind: value.StoredNull}
+	}
+	if cast := len(parts) > 2 && parts[1].is(":") && parts[2].is(":"); len(parts) > 1 && !cast {
+		if s, ok := replaced(parts); ok {
+			return records.Cell{Text: s}
+		}
+		return records.Cell{Text: written(parts)}
+	}
+	switch t := parts[0]; {
+	case t.kind == text || t.kind == quoted:
+		return records.Cell{Text: t.text}
+	case t.kind == number:
+		return records.Cell{Text: strings.TrimPrefix(t.text, "+"), Kind: value.StoredNumber}
+	case t.kind == bytes:
+		return records.Cell{Text: "x'" + strings.ToLower(t.text) + "'"}
+	case t.is("null"), t.is("default"):
+		return records.Cell{Kind: value.StoredNull}
+	case t.is("true"), t.is("false"):
+		return records.Cell{Text: strings.ToLower(t.text), Kind: value.StoredBoolean}
+	}
+	return records.Cell{Text: written(parts)}
+}
+
+// replaced computes replace('a\nb','\n',char(10)), by which some dumps write line breaks.
+func replaced(parts []token) (string, bool) {
+	// replace ( X , 'from' , char ( N ) ), X being a text or the same again
+	n := len(parts)
+	if n < 11 || !parts[0].is("replace") || !parts[1].is("(") {
+		return "", false
+	}
+	tail := parts[n-8:]
+	if !tail[0].is(",") || tail[1].kind != text || !tail[2].is(",") || !tail[3].is("char") || !tail[4].is("(") || tail[5].kind != number ||
+		!tail[6].is(")") || !tail[7].is(")") {
+		return "", false
+	}
+	inner := ""
+	if x := parts[2 : n-8]; len(x) == 1 && x[0].kind == text {
+		inner = x[0].text
+	} else if s, ok := replaced(x); ok {
+		inner = s
+	} else {
+		return "", false
+	}
+	code := 0
+	if _, err := fmt.Sscan(tail[5].text, &code); err != nil || tail[1].text == "" {
+		return "", false
+	}
+	return strings.ReplaceAll(inner, tail[1].text, string(rune(code))), true
+}
+
+// written returns tokens as they might be written.
+func written(parts []token) string {
+	var b strings.Builder
+	for i, t := range parts {
+		if i > 0 && t.kind != sign && parts[i-1].kind != sign {
+			b.WriteByte(' ')
+		}
+		switch t.kind {
+		case text:
+			b.WriteString("'" + strings.ReplaceAll(t.text, "'", "''") + "'")
+		case quoted:
+			b.WriteString(`"` + t.text + `"`)
+		default:
+			b.WriteString(t.text)
+		}
+	}
+	return b.String()
+}
+
+// copy reads a statement up to its rows.
+func (r *reader) copy() error {
+	t, err := r.target()
+	if err != nil || t.kind == end {
+		return err
+	}
+	if !t.is("from") {
+		r.s.back(t)
+		return r.skip()
+	}
+	if t, err = r.s.next(); err != nil || !t.is("stdin") {
+		r.s.back(t)
+		return errors.Join(err, r.skip())
+	}
+	if err := r.skip(); err != nil {
+		return err
+	}
+	r.in = lines
+	return r.s.skipLine()
+}
+
+// copied reads a line of rows. It reports false after the last.
+func (r *reader) copied() (bool, error) {
+	line, err := r.s.rawLine()
+	if errors.Is(err, io.EOF) {
+		return false, r.s.wrong("the dump is cut off: the rows have no end, which is written \\.")
+	}
+	if err != nil {
+		return false, err
+	}
+	if string(line) == `\.` {
+		r.in = between
+		return false, nil
+	}
+	r.begin()
+	r.rec.Line--
+	for n := 0; ; n++ {
+		cell, rest, more := copytext.Cut(line)
+		if string(cell) == copytext.Null {
+			r.add(n, records.Cell{Kind: value.StoredNull})
+		} else {
+			r.add(n, records.Cell{Text: string(copytext.Unescape(nil, cell))})
+		}
+		if line = rest; !more {
+			return true, nil
+		}
+		if n == maxColumns {
+			return false, r.s.wrong("a row has more than %d values", maxColumns)
+		}
+	}
+}
