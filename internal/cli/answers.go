@@ -1,14 +1,11 @@
 package cli
 
 import (
-	"encoding/csv"
 	"errors"
 	"fmt"
 	"io"
-	"os"
 	"slices"
 	"strconv"
-	"strings"
 
 	"junvo/internal/character"
 	"junvo/internal/convert"
@@ -44,17 +41,12 @@ func readFixes(path string) (*answers, error) {
 	if path == "" {
 		return nil, nil
 	}
-	f, err := os.Open(path)
+	list, err := openList(path)
 	if err != nil {
 		return nil, usage("can't read the fixes: %w", err)
 	}
-	defer f.Close()
-	r := csv.NewReader(f)
-	header, err := r.Read()
-	if err != nil {
-		return nil, usage("%s: can't read the fixes: %w", path, err)
-	}
-	header[0] = strings.TrimPrefix(header[0], "\ufeff")
+	defer list.Close()
+	header := list.header
 	a := &answers{fixes: convert.NewFixes(show.Guarded), header: header}
 	column, value, fix := slices.Index(header, "column"), slices.Index(header, "value"), slices.Index(header, "fix")
 	if column < 0 || value < 0 || fix < 0 {
@@ -62,12 +54,15 @@ func readFixes(path string) (*answers, error) {
 	}
 	row := slices.Index(header, "row") // a list of groups has none: its answers are for every equal cell
 	for {
-		record, err := r.Read()
+		record, err := list.next()
 		if errors.Is(err, io.EOF) {
 			return a, nil
 		}
 		if err != nil {
 			return nil, usage("%s: %w", path, err)
+		}
+		if len(record) != len(header) {
+			return nil, usage("%s: a line has %d cells, and the first has %d", path, len(record), len(header))
 		}
 		if record[fix] == "" {
 			continue

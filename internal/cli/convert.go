@@ -104,10 +104,10 @@ own list, all answers stay in the file, with a column that says which were used.
 	f := cmd.Flags()
 	f.SortFlags = false
 	f.StringVarP(&c.output, "output", "o", "", "the table to write: a name that ends in "+outputEndings()+"; a folder, for one table of each source; or - for standard output")
-	f.StringVar(&c.outputFormat, "output-format", "", "format of standard output: "+strings.Join(streamFormats(), ", ")+" (default: csv)")
+	f.StringVar(&c.outputFormat, "output-format", "", "format of standard output ("+strings.Join(streamFormats(), ", ")+"), or of the outputs in a folder ("+strings.Join(folderFormats(), ", ")+") (default: csv)")
 	f.StringVar(&c.plan, "plan", "", "the plan to run, - for standard input (default: drafted from the source)")
-	f.StringVar(&c.failures, "failures", "", "the `file` for the list of failures (default: beside the output; with -o -, none)")
-	f.StringVar(&c.aside, "set-aside", "", "the `file` for the list of rows set aside")
+	f.StringVar(&c.failures, "failures", "", "the `file` for the list of failures, in the format that its name says: "+listEndings()+" (default: beside the output, in CSV; with -o -, none)")
+	f.StringVar(&c.aside, "set-aside", "", "the `file` for the list of rows set aside, in the format that its name says")
 	f.StringVar(&c.keepPlan, "save-plan", "", "the `file` for the drafted plan")
 	f.StringVar(&c.fixes, "fixes", "", "answers to failures: a failures file with the column fix filled in")
 	f.StringVar(&c.failOver, "fail-over", "", "share of the non-blank cells, such as 1%; if more fail, nothing is written")
@@ -135,6 +135,9 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 	if c.ddl != "" && !slices.Contains(show.Dialects, c.ddl) {
 		return usage("--ddl is %s, not %q", strings.Join(show.Dialects, " or "), c.ddl)
 	}
+	if err := errors.Join(checkList("failures", c.failures), checkList("set-aside", c.aside)); err != nil {
+		return err
+	}
 	named := c.failures != "" || c.aside != "" || c.keepPlan != ""
 	if err := c.report.check(); err != nil {
 		return err
@@ -144,8 +147,10 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 		return usage("a report is for others, and never shows the values of private columns: run it without --reveal")
 	case c.output == "-":
 		return a.convertToOutput(ctx, paths, c)
-	case c.outputFormat != "":
-		return usage("--output-format goes with -o -; the ending of another output's name says its format")
+	case c.outputFormat != "" && !isFolder(c.output):
+		return usage("--output-format goes with -o - and with a folder; the ending of another output's name says its format")
+	case c.outputFormat != "" && !slices.Contains(folderFormats(), c.outputFormat):
+		return usage("--output-format is %s, not %q", strings.Join(folderFormats(), ", "), c.outputFormat)
 	case isFolder(c.output) && named:
 		return usage("a conversion into a folder writes the lists beside each output, and --failures, --set-aside and --save-plan name one file")
 	case isFolder(c.output):

@@ -1,6 +1,7 @@
 package cli
 
 import (
+	"cmp"
 	"context"
 	"os"
 	"path/filepath"
@@ -65,7 +66,7 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 	taken := map[string]string{}
 	for i, file := range files {
 		one := *c
-		one.output = filepath.Join(c.output, outputName(file))
+		one.output = filepath.Join(c.output, c.outputName(file))
 		if other := taken[one.output]; other != "" {
 			return usage("%s and %s would both become %s", other, file, one.output)
 		}
@@ -121,9 +122,17 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 	return a.printLedger(a.out, total, sum, list.String())
 }
 
+// folderFormats are the formats that the outputs in a folder can have.
+func folderFormats() (names []string) {
+	for _, f := range outputFormats {
+		names = append(names, f.endings[0][1:])
+	}
+	return names
+}
+
 // outputName is the name of the output of a source: its own, without the endings that say
-// how it is written.
-func outputName(file string) string {
+// how it is written, and with that of its format.
+func (c *conversion) outputName(file string) string {
 	path, part := input.Part(file)
 	name := filepath.Base(path)
 	if postgres.Is(path) {
@@ -132,13 +141,13 @@ func outputName(file string) string {
 	for _, ending := range []string{".gz", ".zst", ".bz2", ".xz"} {
 		name = strings.TrimSuffix(name, ending)
 	}
+	name = strings.TrimSuffix(name, filepath.Ext(name))
 	if part != "" {
 		if formatOf(part) != nil {
 			part = strings.TrimSuffix(part, filepath.Ext(part))
 		}
-		part = strings.Map(fileCharacter, part)
-		name = strings.TrimSuffix(name, filepath.Ext(name)) + "-" + part + ".csv"
+		name += "-" + strings.Map(fileCharacter, part)
 	}
 	// In the name of an output a # comes before that of a table.
-	return strings.ReplaceAll(strings.TrimSuffix(name, filepath.Ext(name)), "#", "-") + ".csv"
+	return strings.ReplaceAll(name, "#", "-") + "." + cmp.Or(c.outputFormat, "csv")
 }

@@ -2,7 +2,6 @@ package cli
 
 import (
 	"bytes"
-	"encoding/csv"
 	"errors"
 	"io/fs"
 	"os"
@@ -62,7 +61,7 @@ func (c *conversion) files(paths []string) (*wholefile.Files, error) {
 		}
 		for _, file := range all {
 			one := *c
-			one.output = filepath.Join(c.output, outputName(file))
+			one.output = filepath.Join(c.output, c.outputName(file))
 			one.outputs(files)
 		}
 	} else {
@@ -193,35 +192,30 @@ func (c *conversion) keepsAnswers() bool {
 	return c.fixes != "" && !isFolder(c.output) && same(c.fixes, c.failuresPath())
 }
 
-// mayReplace returns an error unless a CSV file that a run may write or delete is not there, or was
+// mayReplace returns an error unless a list that a run may write or delete is not there, or was
 // written by an earlier run: its heading is one of these, and no answer stands in it.
 func mayReplace(path, what string, answered bool, headings ...[]string) error {
-	if path == "" {
+	if path == "" || !isThere(path) {
 		return nil
 	}
-	f, err := os.Open(path)
-	if errors.Is(err, fs.ErrNotExist) {
-		return nil
-	}
-	if err != nil {
+	other := usage("%s is there and is no %s of an earlier run; move it away, or name another output", path, what)
+	list, err := openList(path)
+	if errors.Is(err, fs.ErrPermission) {
 		return outputError(err)
 	}
-	defer f.Close()
-	r := csv.NewReader(f)
-	r.FieldsPerRecord = -1
-	heading, _ := r.Read()
-	if len(heading) > 0 {
-		heading[0] = strings.TrimPrefix(heading[0], "\ufeff")
+	if err != nil {
+		return other
 	}
-	if !slices.ContainsFunc(headings, func(h []string) bool { return slices.Equal(h, heading) }) {
-		return usage("%s is there and is no %s of an earlier run; move it away, or name another output", path, what)
+	defer list.Close()
+	if !slices.ContainsFunc(headings, func(h []string) bool { return slices.Equal(h, list.header) }) {
+		return other
 	}
-	fix := slices.Index(heading, "fix")
+	fix := slices.Index(list.header, "fix")
 	if fix < 0 || answered {
 		return nil
 	}
 	for {
-		record, err := r.Read()
+		record, err := list.next()
 		if err != nil {
 			return nil // whatever is wrong with it, there are no more answers
 		}

@@ -3,9 +3,7 @@ package cli
 import (
 	"cmp"
 	"context"
-	"encoding/csv"
 	"encoding/json"
-	"errors"
 	"io"
 	"os"
 	"path/filepath"
@@ -65,70 +63,6 @@ func (s *watchedSink) Write(encoded []byte, rows *table.Rows) error {
 		*s.err = err
 	}
 	return err
-}
-
-// list is a CSV file that is written only if there is a line for it, or what becomes a table of a server.
-type list struct {
-	*wholefile.Optional
-	header []string
-	csv    *csv.Writer
-	none   bool   // it is not written
-	table  string // "" for a file
-}
-
-// newList begins a list that becomes a table, or is written to a file; to none where both are empty.
-func newList(path, table string) *list {
-	if table != "" {
-		path = filepath.Join(os.TempDir(), "junvo-list")
-	}
-	return &list{Optional: wholefile.NewOptional(path), none: path == "", table: table}
-}
-
-// shown returns a text as the list has it: a spreadsheet may open a file, and would run what looks like a formula.
-func (l *list) shown(text string) string {
-	if l.table != "" {
-		return show.Visible(text)
-	}
-	return show.Guarded(text)
-}
-
-// Commit makes the file appear. A table appears with that of the rows.
-func (l *list) Commit() error {
-	if l.table != "" {
-		l.Abort()
-		return nil
-	}
-	return l.Optional.Commit()
-}
-
-// Path returns where the file appears, "" for none.
-func (l *list) Path() string {
-	if l.table != "" {
-		return l.table
-	}
-	return l.Optional.Path()
-}
-
-func (l *list) write(record []string) error {
-	if l.none {
-		return nil
-	}
-	if l.csv == nil {
-		l.csv = csv.NewWriter(l)
-		if err := l.csv.Write(l.header); err != nil {
-			return err
-		}
-	}
-	return l.csv.Write(record)
-}
-
-// Finish writes all that is left to the disk.
-func (l *list) Finish() error {
-	if l.csv == nil {
-		return nil
-	}
-	l.csv.Flush()
-	return errors.Join(l.csv.Error(), l.Optional.Finish())
 }
 
 func newOutput(ctx context.Context, c *conversion, r *runnable, fixes *answers) (*output, error) {
@@ -245,7 +179,7 @@ func (o *output) asideRow(r convert.AsideRow) error {
 		row = strconv.FormatInt(r.Row, 10)
 	}
 	record := o.record(o.aside.shown(r.File), row, strconv.FormatInt(r.Line, 10), r.Reason)
-	if o.aside.table != "" {
+	if o.aside.indirect() {
 		cells, err := json.Marshal(r.Cells) // as many columns as there are is no table
 		if err != nil {
 			return o.note(err)
