@@ -1,9 +1,11 @@
 package cli
 
 import (
+	"fmt"
+	"io"
+	"strings"
 	"time"
-
-	"github.com/schollz/progressbar/v3"
+	"unicode/utf8"
 
 	"junvo/internal/table/input"
 )
@@ -15,25 +17,44 @@ func (a *app) progress(what string, src *input.Source) (report func(bytes, rows 
 	if terminalOf(a.err) == nil {
 		return nil, func() {}
 	}
-	start := time.Now()
-	var bar *progressbar.ProgressBar
-	report = func(_, rows int64) {
-		if time.Since(start) < time.Second {
-			return
+	l := &progressLine{to: a.err, next: time.Now().Add(time.Second)}
+	return func(_, rows int64) {
+		if now := time.Now(); now.After(l.next) {
+			l.next = now.Add(progressPause)
+			l.show(progressText(what, rows, src.Read(), src.Size))
 		}
-		if bar == nil {
-			bar = progressbar.NewOptions64(src.Size,
-				progressbar.OptionSetWriter(a.err), progressbar.OptionSetDescription(what), progressbar.OptionShowBytes(true),
-				progressbar.OptionShowCount(), progressbar.OptionThrottle(100*time.Millisecond), progressbar.OptionClearOnFinish(),
-				progressbar.OptionSetWidth(20))
-		}
-		bar.Describe(what + ", row " + grouped(rows))
-		_ = bar.Set64(src.Read())
+	}, l.clear
+}
+
+// progressPause is how long a line stands at least.
+const progressPause = 100 * time.Millisecond
+
+// progressText says how far the work is: in rows, and of a source whose size is known in parts of it.
+func progressText(what string, rows, read, size int64) string {
+	text := what + ", row " + grouped(rows)
+	if size > 0 {
+		text += fmt.Sprintf(", %d %% of %s MB", min(100, 100*read/size), grouped(size/1e6))
 	}
-	return report, func() {
-		if bar != nil {
-			_ = bar.Clear()
-		}
+	return text
+}
+
+// progressLine is a line that is written over itself. It takes no more of a terminal than all of them can do.
+type progressLine struct {
+	to    io.Writer
+	next  time.Time // when it may be written again
+	shown int       // characters that stand there
+}
+
+func (l *progressLine) show(text string) {
+	n := utf8.RuneCountInString(text)
+	fmt.Fprint(l.to, "\r", text, strings.Repeat(" ", max(0, l.shown-n)))
+	l.shown = n
+}
+
+func (l *progressLine) clear() {
+	if l.shown > 0 {
+		fmt.Fprint(l.to, "\r", strings.Repeat(" ", l.shown), "\r")
+		l.shown = 0
 	}
 }
 

@@ -281,8 +281,21 @@ func unknownCommand(cmd *cobra.Command, name string) error {
 	return usage("there is no command %q.%s `junvo --help` lists them", name, near)
 }
 
+// Commands returns all commands, for manual pages and completions.
+func Commands() *cobra.Command {
+	root := (&app{format: "table"}).root()
+	root.InitDefaultHelpCmd()
+	return root
+}
+
+// released is the version of what people install; those who build it set it.
+var released string
+
 // version comes from the build information of the module.
 func version() string {
+	if released != "" {
+		return released
+	}
 	info, ok := debug.ReadBuildInfo()
 	if !ok {
 		return "unknown"

@@ -82,3 +82,16 @@ func TestReadAllocatesNothing(t *testing.T) {
 		}
 	}))
 }
+
+// A number is shortened as spreadsheets shorten a whole one, and in no other way: one digit before a point that follows, a
+// large exponent with its sign, a capital E, and nothing around it. Each of these conditions counts.
+func TestShortened(t *testing.T) {
+	r := NewReader(nil)
+	for cell, want := range map[string]bool{
+		"4E+12": true, "4.00638E+12": true, "4E+11": true, "-4E+12": true,
+		"4E+10": false, "40E+12": false, "4e+12": false, "4E12": false, "4E-12": false, "+4E+12": false, "4E+12 kg": false, "€ 4E+12": false,
+		"40.0638E+12": false, "4.00638e+12": false, "4.00638E+03": false, "4.00638E12": false, "4.0063812345678901E+12": false, "4.00638E+12 kg": false,
+	} {
+		assert.Equal(t, want, r.Read([]byte(cell)).Set&Shortened != 0, cell)
+	}
+}

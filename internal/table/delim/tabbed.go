@@ -77,7 +77,7 @@ func (t *tabbed) take(line, end []byte) {
 		if bytes.IndexByte(cell, '\\') >= 0 {
 			cell = copytext.Unescape(nil, cell)
 		}
-		if bytes.IndexAny(cell, "\x1f\"\n\r") < 0 {
+		if !bytes.ContainsAny(cell, "\x1f\"\n\r") {
 			out = append(out, cell...)
 			continue
 		}

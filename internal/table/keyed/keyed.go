@@ -210,7 +210,6 @@ func unquoted(s []byte) []byte {
 // Blocks reads records of one key a line, with blank lines between the records. It implements [records.Reader].
 type Blocks struct {
 	lines
-	held []byte // a line that was read ahead; nil for none
 }
 
 // NewBlocks returns a reader of such records.
