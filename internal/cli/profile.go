@@ -49,10 +49,12 @@ func (a *app) profile() *cobra.Command {
 		Long: `Profile reads the whole source once and prints one line for each column: how it is
 stored, the type that it should have, the strip (a picture of what its cells read
 as), the share of its cells that fit the type, blanks, distinct values, the range,
-and the findings. SOURCE is a path, or - for standard input; book.xlsx#Sheet2 and
-store.db#table name a part of a workbook or of an SQLite database. JSON lines are read
-as they store each value. Several paths, or a quoted pattern, are read as one table:
-they must have the same column names.
+and the findings. SOURCE is a path, or - for standard input: delimited text, a workbook,
+a web page, JSON, XML, a log, a database dump, Parquet, SQLite, a ZIP archive of any of
+these; or postgres://host/database#table. A part is named after #: book.xlsx#Sheet2,
+store.db#table, page.html#2, export.zip#a.csv, response.json#items; "book.xlsx#*" stands
+for all of them. Several paths, or a quoted pattern, are read as one table: they must
+have the same column names.
 
 With --column it opens columns: readings, blanks, shapes, strays, the most frequent
 texts, quartiles and a histogram, and the rows that are the odd ones out.`,

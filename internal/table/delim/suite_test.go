@@ -5,6 +5,7 @@ import (
 	"os"
 	"strings"
 	"testing"
+	"unicode/utf8"
 
 	"github.com/stretchr/testify/require"
 	"golang.org/x/text/encoding/charmap"
@@ -113,4 +114,31 @@ func TestFormulasOfTheSink(t *testing.T) {
 		require.EqualValues(t, 5, s.Formulas())
 		require.Equal(t, guard, s.Guarded())
 	}
+}
+
+// Comments, and tabs with backslashes: whatever stands in a text, every line that is marked comes back without its mark, and the rows
+// are as many as without the way round.
+func FuzzMadeLines(f *testing.F) {
+	f.Add("# a\nx,y\n1,\"2\n# no\"\n#\n", "#")
+	f.Add("a\tb\n\\N\tx\\ty\n1\t\\\n2\n", "")
+	f.Add("no  kg\n--- ---\n1   2 x\n(2 rows)\n", "//")
+	f.Fuzz(func(t *testing.T, text, comment string) {
+		src, err := delim.Open(strings.NewReader(text), "t", int64(len(text)), delim.Options{Comment: comment})
+		if err != nil {
+			return
+		}
+		for {
+			b := &table.Block{}
+			if err := src.Next(b); err != nil {
+				break
+			}
+			src.Split(b)
+			for _, o := range b.Odd {
+				cell := b.Cell(o.Row, 0)
+				if comment != "" && !strings.ContainsAny(text, "\x1f\r") && utf8.ValidString(text) && utf8.ValidString(comment) {
+					require.True(t, bytes.HasPrefix(cell, []byte(comment)), "%q", cell)
+				}
+			}
+		}
+	})
 }

@@ -69,7 +69,10 @@ func (s *Source) open(ctx context.Context, shown, name, query string) error {
 	if err != nil {
 		return plain(err)
 	}
-	if len(d.Fields) == 0 || len(d.ParamOIDs) > 0 {
+	switch {
+	case len(d.Fields) == 0 && query == "":
+		return errors.New("the table has no column")
+	case len(d.Fields) == 0 || len(d.ParamOIDs) > 0:
 		return ErrQuery
 	}
 	names := make([]string, len(d.Fields))

@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"junvo/internal/table"
+	"junvo/internal/table/tabletest"
 )
 
 // Workbooks in the OpenDocument format and in one file of XML.
@@ -183,6 +184,30 @@ func TestOtherWorkbooksThatCannotBeRead(t *testing.T) {
 	require.NoError(t, z.Close())
 	_, err = OpenDocument(bytes.NewReader(b.Bytes()), int64(b.Len()), "x.ods", "", Options{})
 	assert.ErrorIs(t, err, ErrProtected)
+}
+
+// The shared suite holds for both.
+func TestSuiteOfOthers(t *testing.T) {
+	var ods, flat strings.Builder
+	var want [][]string
+	for i := range 9_000 {
+		no, text := fmt.Sprint(i), fmt.Sprintf("some text %d", i%7)
+		fmt.Fprintf(&ods, `<table:table-row><table:table-cell office:value-type="float" office:value="%s"/><table:table-cell office:value-type="string"><text:p>%s</text:p></table:table-cell></table:table-row>`, no, text)
+		fmt.Fprintf(&flat, `<Row><Cell><Data ss:Type="Number">%s</Data></Cell><Cell><Data ss:Type="String">%s</Data></Cell></Row>`, no, text)
+		want = append(want, []string{no, text})
+	}
+	d := documentOf(t, `<table:table table:name="S">`+odsHeader+ods.String()+`</table:table>`)
+	tabletest.Sources(t, func() table.Source {
+		src, err := OpenDocument(strings.NewReader(d), int64(len(d)), "x.ods", "", Options{})
+		require.NoError(t, err)
+		return src
+	}, []string{"a", "b"}, want)
+	text := flatHead + `<Worksheet ss:Name="S"><Table><Row><Cell><Data ss:Type="String">a</Data></Cell><Cell><Data ss:Type="String">b</Data></Cell></Row>` + flat.String() + `</Table></Worksheet></Workbook>`
+	tabletest.Sources(t, func() table.Source {
+		src, err := OpenFlat(flatOf(text), int64(len(text)), "x.xls", "", Options{})
+		require.NoError(t, err)
+		return src
+	}, []string{"a", "b"}, want)
 }
 
 // Whatever stands in the XML, it is read within bounds, or there is an error.

@@ -28,7 +28,7 @@ const (
 )
 
 // ErrNone is XML in which no element occurs more than once beside others of its kind.
-var ErrNone = errors.New("no element of it occurs again and again, as records do")
+var ErrNone = errors.New("no element of it occurs again and again, as records do; name one after #")
 
 // Looks reports whether the start of a file looks like XML that is no page.
 func Looks(head []byte) bool {
