@@ -21,7 +21,8 @@ type file struct {
 // files are the files of the benchmark.
 var files = []file{
 	{"clean", "plain numbers, ISO days, codes, two columns of text in quotes", 12, 1, header, cleanRow},
-	{"dirty", "amounts in quotes with marks, some of them misplaced, currencies, units, days first, timestamps, yes and no, four kinds of blank", 12, 1, dirtyHeader, dirtyRow},
+	{"dirty", "amounts in quotes with marks, some of them misplaced, currencies, units, days first, timestamps, yes " +
+		"and no, four kinds of blank", 12, 1, dirtyHeader, dirtyRow},
 	{"odd", "the clean file, in which every tenth cell is odd", 12, 1, header, oddRow},
 	{"codes", "short codes of letters and digits", 8, 1, names("code", 8), codesRow},
 	{"texts", "sentences of 60 to 200 characters with numbers in them", 4, 4, names("text", 4), textsRow},
@@ -88,7 +89,8 @@ func dirtyRow(line []byte, r *rand.Rand, i int) []byte {
 	default:
 		line = fmt.Appendf(line, "\"%d,%03d.%02d\",", euros/1000, euros%1000, cents)
 	}
-	line = fmt.Appendf(line, "\"\u20ac %d,%02d\",%02d/%02d/%d,%d-%02d-%02dT%02d:%02d:%02dZ,%s,\"a note, with comma %d\",\"%s\",\"%d,%d kg\",", 1+r.IntN(9999), r.IntN(100),
+	line = fmt.Appendf(line, "\"\u20ac %d,%02d\",%02d/%02d/%d,%d-%02d-%02dT%02d:%02d:%02dZ,%s,\"a note, with comma "+
+		"%d\",\"%s\",\"%d,%d kg\",", 1+r.IntN(9999), r.IntN(100),
 		1+r.IntN(28), 1+r.IntN(12), 1995+r.IntN(30), 2015+r.IntN(10), 1+r.IntN(12), 1+r.IntN(28), r.IntN(24), r.IntN(60),
 		r.IntN(60),
 		[]string{"yes", "no"}[r.IntN(2)], r.IntN(1000), []string{

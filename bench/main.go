@@ -105,7 +105,8 @@ func (k *file) measure(dir string, rows, times int, server bool) {
 	check(exec.Command(tool("junvo"), "draft", source, "-o", tool("p.yaml"), "--overwrite").Run())
 	check(addSteps(tool("p.yaml"), tool("steps.yaml")))
 	if server {
-		check(exec.Command(tool("junvo"), "convert", source, "--plan", tool("p.yaml"), "-o", tool("defined.csv"), "--ddl", "postgresql").Run())
+		check(exec.Command(tool("junvo"), "convert", source, "--plan", tool("p.yaml"), "-o", tool("defined.csv"), "--ddl",
+			"postgresql").Run())
 		more, err := onServer(tool("junvo"), source, tool("p.yaml"), tool("load.sql"), tool("defined.sql"))
 		check(err)
 		all = append(all, more...)
@@ -169,7 +170,8 @@ func report(all []*contestant, size int64, rows, columns int) {
 	w := tabwriter.NewWriter(os.Stdout, 0, 0, 2, ' ', tabwriter.AlignRight)
 	fmt.Fprintln(w, "command\twall s\tCPU s\tMB/s\tCPU ns/cell\tpeak MB\tas fast as the baseline\t")
 	for _, c := range all {
-		wall, cpu := median(c.runs, func(r run) time.Duration { return r.wall }), median(c.runs, func(r run) time.Duration { return r.cpu })
+		wall, cpu := median(c.runs, func(r run) time.Duration { return r.wall }), median(c.runs,
+			func(r run) time.Duration { return r.cpu })
 		ratio := ""
 		for _, b := range all {
 			if b.name == c.baseline {
@@ -183,7 +185,8 @@ func report(all []*contestant, size int64, rows, columns int) {
 			}
 		}
 		fmt.Fprintf(w, "%s\t%.2f\t%.2f\t%.0f\t%.1f\t%d\t%s\t\n", c.name, wall.Seconds(), cpu.Seconds(),
-			float64(size)/1e6/wall.Seconds(), float64(cpu.Nanoseconds())/float64(rows*columns), median(c.runs, func(r run) int64 { return r.peak })>>20, ratio)
+			float64(size)/1e6/wall.Seconds(), float64(cpu.Nanoseconds())/float64(rows*columns), median(c.runs,
+				func(r run) int64 { return r.peak })>>20, ratio)
 	}
 	check(w.Flush())
 	fmt.Println()

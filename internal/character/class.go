@@ -15,15 +15,21 @@ func Space(r rune) bool { return unicode.IsSpace(r) || unicode.Is(unicode.Zs, r)
 // Classes are the classes of characters that there are, by the categories of Unicode.
 var Classes = []Class{
 	{"digits", "decimal digits of all scripts (Nd)", unicode.IsDigit},
-	{"letters", "letters and the marks that belong to them (L, M)", func(r rune) bool { return unicode.IsLetter(r) || unicode.IsMark(r) }},
+	{
+		"letters", "letters and the marks that belong to them (L, M)",
+		func(r rune) bool { return unicode.IsLetter(r) || unicode.IsMark(r) },
+	},
 	{"upper", "upper-case letters (Lu)", unicode.IsUpper},
 	{"lower", "lower-case letters (Ll)", unicode.IsLower},
 	{"spaces", "spaces of all kinds, tabs and line breaks (Z, U+0009 to U+000D, U+0085)", Space},
 	{"invisible", "what does not print: controls, format characters, variation selectors (Cc, Cf)", Invisible},
 	{"punctuation", "punctuation (P): . , ; : ! ? ' \" ( ) [ ] { } / \\ - – _ @ # % & * and others", unicode.IsPunct},
-	{"signs", "signs (S): + < = > ^ ` | ~ $ € ° − and others, and the hyphen - where people write it for a minus", func(r rune) bool {
-		return unicode.IsSymbol(r) || r == '-'
-	}},
+	{
+		"signs", "signs (S): + < = > ^ ` | ~ $ € ° − and others, and the hyphen - where people write it for a minus",
+		func(r rune) bool {
+			return unicode.IsSymbol(r) || r == '-'
+		},
+	},
 }
 
 // ClassNames lists the names of the classes.

@@ -133,9 +133,11 @@ func (a *app) runCheck(ctx context.Context, paths []string, c *checkFlags) error
 	return a.printCheck(c, p, prof, verdict)
 }
 
-// driftOf lists in what a source is other than a plan expects, and which of its examples give something else now. The plan is
-// bound to the source, unless the error of that says why not, which is returned then.
-func driftOf(ctx context.Context, prof *profile.Profile, p *plan.Plan, bound *plan.Bound, unbound error) ([]draft.Difference, error) {
+// driftOf lists in what a source is other than a plan expects, and which of its examples give something else now. The
+// plan is bound to the source, unless the error of that says why not, which is returned then.
+func driftOf(ctx context.Context, prof *profile.Profile, p *plan.Plan, bound *plan.Bound,
+	unbound error,
+) ([]draft.Difference, error) {
 	found := draft.Drift(prof, p)
 	if unbound != nil {
 		return found, unbound
@@ -150,7 +152,8 @@ func driftOf(ctx context.Context, prof *profile.Profile, p *plan.Plan, bound *pl
 // brokenExample says which example of a column is broken.
 func brokenExample(b *convert.Broken) draft.Difference {
 	if b.Hidden {
-		return draft.Difference{Kind: draft.ExampleBroken, Column: b.Column, Say: "an example of the private column gives something else now"}
+		return draft.Difference{Kind: draft.ExampleBroken, Column: b.Column, Say: "an example of the private column " +
+			"gives something else now"}
 	}
 	var cells []string
 	for _, name := range slices.Sorted(maps.Keys(b.Example.From)) {
@@ -163,7 +166,10 @@ func brokenExample(b *convert.Broken) draft.Difference {
 	if b.Example.Gives == "" {
 		shown = "nothing"
 	}
-	return draft.Difference{Kind: draft.ExampleBroken, Column: b.Column, Say: fmt.Sprintf("%s %s, and was to give %s", strings.Join(cells, " with "), gives, shown)}
+	return draft.Difference{
+		Kind: draft.ExampleBroken, Column: b.Column,
+		Say: fmt.Sprintf("%s %s, and was to give %s", strings.Join(cells, " with "), gives, shown),
+	}
 }
 
 // printCheck prints the verdict, and adds what fits to what the plan has seen, if that is asked for.
@@ -203,7 +209,9 @@ func acceptSeen(path string, p *plan.Plan, prof *profile.Profile) error {
 }
 
 // profileAs profiles a source that is read as the plan says.
-func (a *app) profileAs(ctx context.Context, paths []string, p *plan.Plan, open, skip func(string) bool) (*profile.Profile, error) {
+func (a *app) profileAs(
+	ctx context.Context, paths []string, p *plan.Plan, open, skip func(string) bool,
+) (*profile.Profile, error) {
 	src, err := a.open(paths, p)
 	if err != nil {
 		return nil, err
@@ -220,7 +228,8 @@ func (a *app) profileAs(ctx context.Context, paths []string, p *plan.Plan, open,
 	return prof, readError(paths, err)
 }
 
-// tryOut runs a plan and keeps nothing but the ledger, and what a page tells of failures and rows set aside; nil for none.
+// tryOut runs a plan and keeps nothing but the ledger, and what a page tells of failures and rows set aside; nil for
+// none.
 func (a *app) tryOut(ctx context.Context, paths []string, p *plan.Bound, page *report.Source) (*convert.Ledger, error) {
 	repeats, err := a.repeats(ctx, paths, p, nil, "", 0, nil)
 	if err != nil {

@@ -103,10 +103,13 @@ own list, all answers stay in the file, with a column that says which were used.
 	}
 	f := cmd.Flags()
 	f.SortFlags = false
-	f.StringVarP(&c.output, "output", "o", "", "the table to write: a name that ends in "+outputEndings()+"; a folder, for one table of each source; or - for standard output")
-	f.StringVar(&c.outputFormat, "output-format", "", "format of standard output ("+strings.Join(streamFormats(), ", ")+"), or of the outputs in a folder ("+strings.Join(folderFormats(), ", ")+") (default: csv)")
+	f.StringVarP(&c.output, "output", "o", "", "the table to write: a name that ends in "+outputEndings()+
+		"; a folder, for one table of each source; or - for standard output")
+	f.StringVar(&c.outputFormat, "output-format", "", "format of standard output ("+strings.Join(streamFormats(), ", ")+
+		"), or of the outputs in a folder ("+strings.Join(folderFormats(), ", ")+") (default: csv)")
 	f.StringVar(&c.plan, "plan", "", "the plan to run, - for standard input (default: drafted from the source)")
-	f.StringVar(&c.failures, "failures", "", "the `file` for the list of failures, in the format that its name says: "+listEndings()+" (default: beside the output, in CSV; with -o -, none)")
+	f.StringVar(&c.failures, "failures", "", "the `file` for the list of failures, in the format that its name says: "+
+		listEndings()+" (default: beside the output, in CSV; with -o -, none)")
 	f.StringVar(&c.aside, "set-aside", "", "the `file` for the list of rows set aside, in the format that its name says")
 	f.StringVar(&c.keepPlan, "save-plan", "", "the `file` for the drafted plan")
 	f.StringVar(&c.fixes, "fixes", "", "answers to failures: a failures file with the column fix filled in")
@@ -114,14 +117,20 @@ own list, all answers stay in the file, with a column that says which were used.
 	f.BoolVar(&c.grouped, "group-failures", false, "list equal failures once, with their number")
 	f.StringVar(&c.ledger, "ledger", "", "write the ledger as JSON to this file, too")
 	c.report.flags(cmd)
-	f.BoolVar(&c.guard, "guard-formulas", false, "put an apostrophe before cells of a CSV output that a spreadsheet would run as formulas")
+	f.BoolVar(&c.guard, "guard-formulas", false, "put an apostrophe before cells of a CSV output that a spreadsheet "+
+		"would run as formulas")
 	f.BoolVar(&c.replaceTable, "replace-table", false, "replace a table of a database that is there already")
 	f.BoolVar(&c.appendTo, "append", false, "add the rows to a table of a PostgreSQL database that is there already")
-	f.StringVar(&c.failuresTable, "failures-table", "", "make a `table` of the failures beside an output in PostgreSQL, and no file")
-	f.StringVar(&c.asideTable, "set-aside-table", "", "make a `table` of the rows set aside beside an output in PostgreSQL, and no file")
-	f.BoolVar(&c.overwritePlan, "overwrite-plan", false, "let the drafted plan take the place of one that is there and may have been edited")
-	f.BoolVar(&c.metadata, "metadata", false, "also describe a CSV output as CSV on the Web (W3C) has it, in OUTPUT-metadata.json")
-	f.StringVar(&c.ddl, "ddl", "", "also write the SQL that makes a table for the output, NAME.sql: "+strings.Join(show.Dialects, " or "))
+	f.StringVar(&c.failuresTable, "failures-table", "", "make a `table` of the failures beside an output in "+
+		"PostgreSQL, and no file")
+	f.StringVar(&c.asideTable, "set-aside-table", "", "make a `table` of the rows set aside beside an output in "+
+		"PostgreSQL, and no file")
+	f.BoolVar(&c.overwritePlan, "overwrite-plan", false, "let the drafted plan take the place of one that is there "+
+		"and may have been edited")
+	f.BoolVar(&c.metadata, "metadata", false, "also describe a CSV output as CSV on the Web (W3C) has it, in "+
+		"OUTPUT-metadata.json")
+	f.StringVar(&c.ddl, "ddl", "", "also write the SQL that makes a table for the output, NAME.sql: "+
+		strings.Join(show.Dialects, " or "))
 	f.BoolVar(&c.reveal, "reveal", false, "show the values of private columns among failures and rows set aside")
 	f.BoolVar(&c.origin, "origin", false, "add the columns source_file, source_row and source_line")
 	c.wishes.edits.flags(cmd)
@@ -152,7 +161,8 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 	case c.outputFormat != "" && !slices.Contains(folderFormats(), c.outputFormat):
 		return usage("--output-format is %s, not %q", strings.Join(folderFormats(), ", "), c.outputFormat)
 	case isFolder(c.output) && named:
-		return usage("a conversion into a folder writes the lists beside each output, and --failures, --set-aside and --save-plan name one file")
+		return usage("a conversion into a folder writes the lists beside each output, and --failures, --set-aside and " +
+			"--save-plan name one file")
 	case isFolder(c.output):
 		return a.convertEach(ctx, paths, c)
 	}
@@ -162,7 +172,9 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 }
 
 // convertToFile converts the sources as one table, and hands the ledger over when all is there.
-func (a *app) convertToFile(ctx context.Context, paths []string, c *conversion, report func(*convert.Ledger, show.Written) error) error {
+func (a *app) convertToFile(ctx context.Context, paths []string, c *conversion,
+	report func(*convert.Ledger, show.Written) error,
+) error {
 	if err := c.checkTarget(nil); err != nil {
 		return err
 	}
@@ -261,7 +273,9 @@ func (c *conversion) tableName() string {
 }
 
 // convertOne converts a source; its output, nil for none, is left to be committed or aborted.
-func (a *app) convertOne(ctx context.Context, paths []string, c *conversion, fixes *answers) (*output, *convert.Ledger, error) {
+func (a *app) convertOne(
+	ctx context.Context, paths []string, c *conversion, fixes *answers,
+) (*output, *convert.Ledger, error) {
 	if c.report.wanted() {
 		c.wishes.open = everyColumn
 	}
@@ -439,7 +453,9 @@ func (e inOneLine) Error() string { return strings.ReplaceAll(e.error.Error(), "
 func (e inOneLine) Unwrap() error { return e.error }
 
 // convertTo reads the source and converts it.
-func (a *app) convertTo(ctx context.Context, paths []string, r *runnable, out *output, fixes *convert.Fixes, c *conversion) (*convert.Ledger, error) {
+func (a *app) convertTo(ctx context.Context, paths []string, r *runnable, out *output, fixes *convert.Fixes,
+	c *conversion,
+) (*convert.Ledger, error) {
 	repeats, err := a.repeats(ctx, paths, r.plan, fixes, out.path, 0, out.holds)
 	if err != nil {
 		return nil, err

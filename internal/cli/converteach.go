@@ -33,7 +33,8 @@ func isFolder(path string) bool {
 
 func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) error {
 	if c.plan == "" {
-		return usage("a conversion into a folder runs one plan over each source: name it with --plan; `junvo draft %s` makes one", paths[0])
+		return usage("a conversion into a folder runs one plan over each source: name it with --plan; `junvo draft %s` "+
+			"makes one", paths[0])
 	}
 	files, err := input.Paths(paths)
 	if err != nil {

@@ -57,7 +57,8 @@ func (a *app) runDemo(ctx context.Context, dir string, rows int) error {
 	if err := writeDemo(ctx, source, rows); err != nil {
 		return outputError(err)
 	}
-	if err := a.print(fmt.Sprintf("Wrote %s, the landing records of a made-up harbour.\n", show.Visible(source))); err != nil {
+	if err := a.print(fmt.Sprintf("Wrote %s, the landing records of a made-up harbour.\n",
+		show.Visible(source))); err != nil {
 		return err
 	}
 	if rows == demo.Rows {
@@ -82,14 +83,20 @@ func (a *app) runDemo(ctx context.Context, dir string, rows int) error {
 	if rows == demo.Rows { // others have no lots in the same rows
 		steps = slices.Insert(
 			steps, 4,
-			demoStep{"I can show it better than say it: which rule makes 2550 of row 25?", []string{"teach", source, "Remarks", "--row", "25 => 2550"}},
+			demoStep{
+				"I can show it better than say it: which rule makes 2550 of row 25?",
+				[]string{"teach", source, "Remarks", "--row", "25 => 2550"},
+			},
 			demoStep{"It is unsure. With what is right for two of the rows, it has one answer for all.", []string{
 				"teach", source, "Remarks", "--row", "25 => 2550", "--row", "365 => 558", "--row", "15 =>",
 			}},
 		)
 	}
 	if rows == demo.Rows { // fewer may hold no numbers to add up
-		steps = append(steps, demoStep{"Do the totals come out?", []string{"totals", source, "--plan", plan, "--by", "Species", "--sum", "Net weight,Boxes"}})
+		steps = append(steps, demoStep{"Do the totals come out?", []string{
+			"totals", source, "--plan", plan, "--by",
+			"Species", "--sum", "Net weight,Boxes",
+		}})
 	}
 	for _, s := range steps {
 		if err := a.print(fmt.Sprintf("\n# %s\n$ junvo %s\n", s.say, show.CommandLine(s.args))); err != nil {

@@ -56,7 +56,8 @@ func (e *edits) flags(cmd *cobra.Command) {
 
 // any reports whether there is an edit.
 func (e *edits) any() bool {
-	return e.turn != "" || len(e.steps)+len(e.computes)+len(e.renames)+len(e.only)+len(e.orderBy) > 0 || e.keepIf != "" || e.dropIf != "" || e.heading != ""
+	return e.turn != "" || len(e.steps)+len(e.computes)+len(e.renames)+len(e.only)+len(e.orderBy) > 0 || e.keepIf != "" ||
+		e.dropIf != "" || e.heading != ""
 }
 
 // chains reads the steps for columns of these names.
@@ -291,7 +292,8 @@ func mistakesIn(err error) error {
 	}
 	var lines manyErrors
 	for _, m := range mistakes {
-		say := strings.Replace(m.Say, "convert the column to a number", "say that the column is a number with --as NAME=decimal", 1)
+		say := strings.Replace(m.Say, "convert the column to a number", "say that the column is a number with --as "+
+			"NAME=decimal", 1)
 		if !slices.Contains(lines, say) {
 			lines = append(lines, say)
 		}
@@ -299,4 +301,5 @@ func mistakesIn(err error) error {
 	return &exitError{exitUsage, &lines}
 }
 
-var errPlanAndEdits = usage("--turn, --step, --compute, --keep-if, --drop-if, --only, --rename, --order-by and --section-heading-into change what is drafted; with --plan, change the plan")
+var errPlanAndEdits = usage("--turn, --step, --compute, --keep-if, --drop-if, --only, --rename, --order-by and " +
+	"--section-heading-into change what is drafted; with --plan, change the plan")

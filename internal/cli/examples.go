@@ -14,7 +14,8 @@ import (
 func cutArrow(flag, text string) (before, result string, err error) {
 	at := strings.LastIndex(text, "=>")
 	if at < 0 {
-		return "", "", usage("--%s takes a text, an arrow and the result, as in 'lot 88 / crate 51 => 8851', not %q", flag, text)
+		return "", "", usage("--%s takes a text, an arrow and the result, as in 'lot 88 / crate 51 => 8851', not %q", flag,
+			text)
 	}
 	return strings.TrimSuffix(text[:at], " "), strings.TrimSpace(text[at+2:]), nil
 }
@@ -29,7 +30,8 @@ func (a *app) readExamples(ctx context.Context, l *lesson, t *teachFlags) error 
 			row = strings.Split(text, " | ")
 		}
 		if len(row) != len(l.columns) {
-			return usage("--%s %q has %s, and there are %d columns: separate them by ' | '", flag, text, profile.Counted(int64(len(row)), "text", "texts"), len(l.columns))
+			return usage("--%s %q has %s, and there are %d columns: separate them by ' | '", flag, text,
+				profile.Counted(int64(len(row)), "text", "texts"), len(l.columns))
 		}
 		cells, results = append(cells, row), append(results, result)
 		return nil
@@ -55,7 +57,8 @@ func (a *app) readExamples(ctx context.Context, l *lesson, t *teachFlags) error 
 		}
 		for n, r := range records[1:] {
 			if len(r) != len(l.columns)+1 {
-				return usage("%s: line %d has %d cells, and is to have %d: the texts, and the result last", filepath.Base(t.file), n+2, len(r), len(l.columns)+1)
+				return usage("%s: line %d has %d cells, and is to have %d: the texts, and the result last", filepath.Base(t.file),
+					n+2, len(r), len(l.columns)+1)
 			}
 			cells, results = append(cells, r[:len(r)-1]), append(results, strings.TrimSpace(r[len(r)-1]))
 		}

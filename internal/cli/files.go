@@ -245,7 +245,8 @@ func mayReplacePlan(path string, drafted []byte, told bool, flag string) error {
 	if free || err != nil {
 		return err
 	}
-	return usage("%s is there, is not what would be drafted now, and may have been edited; use it with --plan %s, move it away, or say %s", path, path, flag)
+	return usage("%s is there, is not what would be drafted now, and may have been edited; use it with --plan %s, "+
+		"move it away, or say %s", path, path, flag)
 }
 
 // replaceable reports whether a file is not there, or has a text that is ours to replace.

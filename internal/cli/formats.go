@@ -30,13 +30,19 @@ type outputFormat struct {
 var outputFormats = []outputFormat{
 	{endings: []string{".csv"}, delimiter: ',', open: openDelimited},
 	{endings: []string{".tsv", ".tab"}, delimiter: '\t', open: openDelimited},
-	{endings: []string{".jsonl", ".ndjson"}, open: func(f *wholefile.File, _ string, fields []table.Field, _ byte) (table.Sink, error) {
+	{endings: []string{".jsonl", ".ndjson"}, open: func(f *wholefile.File, _ string, fields []table.Field,
+		_ byte,
+	) (table.Sink, error) {
 		return jsonlines.NewSink(f, fields)
 	}},
-	{endings: []string{".xlsx"}, open: func(f *wholefile.File, _ string, fields []table.Field, _ byte) (table.Sink, error) {
+	{endings: []string{".xlsx"}, open: func(f *wholefile.File, _ string, fields []table.Field, _ byte) (table.Sink,
+		error,
+	) {
 		return workbook.NewSink(f, fields)
 	}},
-	{endings: []string{".parquet"}, typedOnly: true, open: func(f *wholefile.File, path string, fields []table.Field, _ byte) (table.Sink, error) {
+	{endings: []string{".parquet"}, typedOnly: true, open: func(f *wholefile.File, path string, fields []table.Field,
+		_ byte,
+	) (table.Sink, error) {
 		return parquet.NewSink(f, filepath.Dir(path), fields)
 	}},
 	{endings: []string{".db", ".sqlite", ".sqlite3"}, inPart: true},
@@ -114,7 +120,8 @@ func (c *conversion) checkTarget(p *plan.Plan) error {
 			return usage("the output can't be used: %w", err)
 		}
 		if _, part := c.target(); part == "" {
-			return usage("%s names no table; say which after #, as in postgres://host/database#clean.landings", postgres.Shown(c.output))
+			return usage("%s names no table; say which after #, as in postgres://host/database#clean.landings",
+				postgres.Shown(c.output))
 		}
 	}
 	if path, part := c.target(); f.inPart && !f.server && (part == "" || filepath.Base(path) == filepath.Ext(path)) {

@@ -38,7 +38,8 @@ func (g *groups) add(f convert.Failure) error {
 	one := g.of[key]
 	if one == nil {
 		if len(g.order) == maxGroups {
-			return fmt.Errorf("there are more than %d different failures, the last one in row %d: list them without --group-failures", maxGroups, f.Row)
+			return fmt.Errorf("there are more than %d different failures, the last one in row %d: list them without "+
+				"--group-failures", maxGroups, f.Row)
 		}
 		one = &group{Failure: f}
 		g.of[key] = one

@@ -16,8 +16,8 @@ import (
 	"junvo/internal/value"
 )
 
-// A list of failures or of rows set aside is a CSV file, or one in another format that its name says; or it becomes a table of
-// a server. It is always written as CSV first, since how long it gets is known only at the end.
+// A list of failures or of rows set aside is a CSV file, or one in another format that its name says; or it becomes a
+// table of a server. It is always written as CSV first, since how long it gets is known only at the end.
 
 // list is a file that is written only if there is a line for it, or what becomes a table of a server.
 type list struct {
@@ -56,7 +56,8 @@ func listEndings() string {
 // checkList says what is wrong with the name of a list. One without an ending that is known is CSV.
 func checkList(flag, path string) error {
 	if f := formatOf(path); path != "" && f != nil && f.open == nil {
-		return usage("--%s is a file whose name ends in %s, not a table of a database; see --%s-table", flag, listEndings(), flag)
+		return usage("--%s is a file whose name ends in %s, not a table of a database; see --%s-table", flag, listEndings(),
+			flag)
 	}
 	return nil
 }
@@ -143,7 +144,8 @@ func (l *list) translate() error {
 	return errors.Join(err, l.sink.Finish())
 }
 
-// Commit makes the file appear, or removes an older one where there is no line for it. A table appears with that of the rows.
+// Commit makes the file appear, or removes an older one where there is no line for it. A table appears with that of the
+// rows.
 func (l *list) Commit() error {
 	switch {
 	case l.table != "":

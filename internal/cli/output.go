@@ -70,7 +70,8 @@ func newOutput(ctx context.Context, c *conversion, r *runnable, fixes *answers) 
 	p := r.plan
 	o := &output{
 		path: c.output, stem: c.stem(), manyFiles: r.files > 1, private: p.HidesOutput, place: p.Place,
-		failures: newList(c.failuresPath(), c.failuresTable), aside: newList(c.asidePath(), c.asideTable), page: c.report.begin(r.files > 1), report: c.report.path, streamed: c.streamed,
+		failures: newList(c.failuresPath(), c.failuresTable), aside: newList(c.asidePath(),
+			c.asideTable), page: c.report.begin(r.files > 1), report: c.report.path, streamed: c.streamed,
 	}
 	if r.drafted != nil {
 		o.plan, o.planText = c.planPath(), r.drafted

@@ -128,7 +128,8 @@ func besideOf(plan string) func(name string) ([]byte, error) {
 	}
 }
 
-var errPlanAndWishes = usage("--as, --blank-word, --decimal-mark, --date-order, --fit and --private change what is drafted; with --plan, change the plan")
+var errPlanAndWishes = usage("--as, --blank-word, --decimal-mark, --date-order, --fit and --private change what is " +
+	"drafted; with --plan, change the plan")
 
 // any reports whether there is a wish.
 func (w *wishes) any() bool {
@@ -180,7 +181,8 @@ comments. Columns for which nothing could be decided stay text, with the choices
 	f := cmd.Flags()
 	f.SortFlags = false
 	f.StringVarP(&output, "output", "o", "", "the file to write (default: standard output)")
-	f.BoolVar(&overwrite, "overwrite", false, "let the draft take the place of a plan that is there and may have been edited")
+	f.BoolVar(&overwrite, "overwrite", false, "let the draft take the place of a plan that is there and may have been "+
+		"edited")
 	f.BoolVar(&keepNames, "keep-names", false, "keep the names of the columns (default: lower case, with underscores)")
 	w.edits.flags(cmd)
 	w.flags(cmd)
@@ -209,7 +211,9 @@ func writeWhole(path string, text []byte) error {
 
 // repeats finds the values that stand in two rows of columns that must be unique, in the
 // first rows of a source or, where limit is 0, in all; nil where no column must be.
-func (a *app) repeats(ctx context.Context, paths []string, p *plan.Bound, fixes *convert.Fixes, output string, limit int64, holds func(value.Type, []byte) string) (*convert.Repeats, error) {
+func (a *app) repeats(ctx context.Context, paths []string, p *plan.Bound, fixes *convert.Fixes, output string,
+	limit int64, holds func(value.Type, []byte) string,
+) (*convert.Repeats, error) {
 	if !p.AnyUnique() {
 		return nil, nil
 	}

@@ -156,7 +156,9 @@ func (a *app) runPreview(ctx context.Context, paths []string, v *previewFlags) e
 }
 
 // try converts rows of a source and writes nothing. It returns how many rows it has read.
-func (a *app) try(ctx context.Context, paths []string, p *plan.Bound, o convert.TryOptions, where string, each func(convert.Tried)) (int64, error) {
+func (a *app) try(ctx context.Context, paths []string, p *plan.Bound, o convert.TryOptions, where string,
+	each func(convert.Tried),
+) (int64, error) {
 	src, err := a.open(paths, p.Plan)
 	if err != nil {
 		return 0, err

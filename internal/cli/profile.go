@@ -30,7 +30,8 @@ type selection struct {
 func (s *selection) flags(cmd *cobra.Command) {
 	f := cmd.Flags()
 	f.StringArrayVar(&s.columns, "column", nil, "column to open (repeatable)")
-	f.StringVar(&s.only, "only", "", "show only columns that have findings, are mixed, or are text: "+strings.Join(onlyNames, ", "))
+	f.StringVar(&s.only, "only", "", "show only columns that have findings, are mixed, or are text: "+
+		strings.Join(onlyNames, ", "))
 	f.BoolVar(&s.unfold, "unfold", false, "give each column a line of its own, however many there are")
 	f.BoolVar(&s.verbose, "verbose", false, "say how the file was read and why, and list the findings of all columns")
 	f.StringVar(&s.sort, "sort", "position", "order of the columns: "+strings.Join(sortNames, ", "))
@@ -140,10 +141,13 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 	sel.flags(cmd)
 	f.StringVar(&saved, "save", "", "also write all that was counted to this `file`, for the command combine")
 	f.BoolVar(&each, "each", false, "profile each of several sources by itself, with a line for each at the end")
-	f.StringVar(&rowsOf, "rows-of", "", "list all rows of a `finding`, such as leading-zeros, in place of the profile; --column narrows it to columns")
-	f.StringVar(&against, "against", "", "say what has changed since the profile in this `file`, which was printed with --format json")
+	f.StringVar(&rowsOf, "rows-of", "", "list all rows of a `finding`, such as leading-zeros, in place of the "+
+		"profile; --column narrows it to columns")
+	f.StringVar(&against, "against", "", "say what has changed since the profile in this `file`, which was printed "+
+		"with --format json")
 	page.flags(cmd)
-	f.StringVar(&picture, "picture", "", "also draw the strips of the columns, and with --column how their values are spread, to this `file`: NAME.svg or NAME.png")
+	f.StringVar(&picture, "picture", "", "also draw the strips of the columns, and with --column how their values are "+
+		"spread, to this `file`: NAME.svg or NAME.png")
 	w.edits.stepFlags(cmd)
 	w.flags(cmd)
 	a.sourceFlags(cmd)
@@ -173,7 +177,9 @@ func (a *app) holdTotals(ctx context.Context, paths []string, p *profile.Profile
 }
 
 // listRows lists the rows of a finding.
-func (a *app) listRows(ctx context.Context, paths []string, p *profile.Profile, o profile.Options, name string, sel *selection) error {
+func (a *app) listRows(ctx context.Context, paths []string, p *profile.Profile, o profile.Options, name string,
+	sel *selection,
+) error {
 	columns, err := sel.of(p)
 	if err != nil {
 		return err

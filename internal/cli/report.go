@@ -48,8 +48,8 @@ func (r *reporting) check() error {
 	return mayReplaceText(r.path, "report", report.IsReport)
 }
 
-// checkWith returns an error where the page can't be written, or a run would write what it reads; the sources are added to
-// the files.
+// checkWith returns an error where the page can't be written, or a run would write what it reads; the sources are added
+// to the files.
 func (r *reporting) checkWith(files *wholefile.Files, paths []string) error {
 	if err := sourcesOf(files, paths); err != nil {
 		return err

@@ -181,7 +181,8 @@ func (a *app) execute(ctx context.Context, root *cobra.Command) (err error) {
 // reportFault says what to send to whom after a fault of the program.
 func (a *app) reportFault(fault *table.FaultError, args []string) {
 	fmt.Fprintln(a.err, "junvo: "+show.Visible(fmt.Sprintf("this is a fault of junvo, not of the file: %v", fault.Fault)))
-	fmt.Fprintln(a.err, "junvo: nothing was written. Please send the lines below to whoever gave you junvo, with the rows of the file where it happens if you may")
+	fmt.Fprintln(a.err, "junvo: nothing was written. Please send the lines below to whoever gave you junvo, with the "+
+		"rows of the file where it happens if you may")
 	fmt.Fprintln(a.err, "junvo: version "+version()+", command "+show.Visible(fmt.Sprintf("%q", args)))
 	for _, line := range faultPlaces(fault.Stack) {
 		fmt.Fprintln(a.err, "junvo:   at "+show.Visible(line))
@@ -267,7 +268,8 @@ for every cell that would not go.`,
 	f := root.PersistentFlags()
 	f.StringVar(&a.color, "color", "auto", "colours: auto, always or never")
 	f.IntVar(&a.workers, "workers", runtime.GOMAXPROCS(0), "blocks worked on at the same time; never changes the result")
-	root.AddCommand(a.demo(), a.profile(), a.combine(), a.why(), a.draft(), a.preview(), a.convert(), a.totals(), a.teach(), a.checkCommand(), a.reportCommand())
+	root.AddCommand(a.demo(), a.profile(), a.combine(), a.why(), a.draft(), a.preview(), a.convert(), a.totals(),
+		a.teach(), a.checkCommand(), a.reportCommand())
 	root.AddCommand(a.topics()...)
 	root.SetHelpCommand(a.help(root))
 	return root
@@ -316,16 +318,20 @@ func version() string {
 func (a *app) sourceFlags(cmd *cobra.Command) {
 	f := cmd.Flags()
 	f.SortFlags = false
-	f.StringVar(&a.source.Encoding, "encoding", "", "encoding of the source, such as utf-8 or windows-1252 (default: detected)")
+	f.StringVar(&a.source.Encoding, "encoding", "", "encoding of the source, such as utf-8 or windows-1252 (default: "+
+		"detected)")
 	f.StringVar(&a.source.Delimiter, "delimiter", "", "character between cells, or the word tab (default: detected)")
 	f.StringVar(&a.source.Quote, "quote", "", "quote around cells, or the word none (default \")")
-	f.StringVar(&a.source.Escape, "escape", "", "how a quote stands inside quotes: double or backslash (default: detected)")
-	f.StringVar(&a.source.Comment, "comment", "", "what lines begin with that are comments, such as #: they are set aside (default: none)")
+	f.StringVar(&a.source.Escape, "escape", "", "how a quote stands inside quotes: double or backslash (default: "+
+		"detected)")
+	f.StringVar(&a.source.Comment, "comment", "", "what lines begin with that are comments, such as #: they are set "+
+		"aside (default: none)")
 	f.IntVar(&a.source.HeaderRow, "header-row", 0, "line of the column names (default: detected)")
 	f.BoolVar(&a.noHeader, "no-header", false, "the source has no column names: call them column 1, column 2, …")
 	f.StringVar(&a.source.Format, "source-format", "", "format of the source: "+strings.Join(input.Formats,
 		", ")+" (default: by its content)")
-	f.IntSliceVar(&a.source.Widths, "widths", nil, "widths of the columns in characters, as in 6,20,10, where the source has columns of fixed width")
+	f.IntSliceVar(&a.source.Widths, "widths", nil, "widths of the columns in characters, as in 6,20,10, where the "+
+		"source has columns of fixed width")
 	f.Func("query", "`query` in SQL, in place of a table of a database", func(text string) error {
 		if a.source.Query = text; strings.TrimSpace(text) == "" {
 			return errors.New("it is empty; say what to ask, as in \"SELECT * FROM landings\"")

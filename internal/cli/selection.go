@@ -34,7 +34,10 @@ func (s *selection) opens(all bool) func(string) bool {
 		return func(string) bool { return true }
 	}
 	return func(name string) bool {
-		return slices.ContainsFunc(s.columns, func(want string) bool { return strings.EqualFold(strings.TrimSpace(want), strings.TrimSpace(name)) })
+		return slices.ContainsFunc(s.columns, func(want string) bool {
+			return strings.EqualFold(strings.TrimSpace(want),
+				strings.TrimSpace(name))
+		})
 	}
 }
 

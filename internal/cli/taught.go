@@ -66,7 +66,8 @@ func (l *lesson) planned(t *teachFlags, page *show.Taught) ([]plan.Column, error
 	last := &columns[len(columns)-1]
 	last.Comment = []string{
 		"taught by examples: " + rule.Say(l.task.Sources),
-		fmt.Sprintf("%d of %d cells had a result, %d none, %d failed", rule.Answers[teach.Answered], page.Cells, rule.Answers[teach.Left], rule.Answers[teach.Failed]),
+		fmt.Sprintf("%d of %d cells had a result, %d none, %d failed", rule.Answers[teach.Answered], page.Cells,
+			rule.Answers[teach.Left], rule.Answers[teach.Failed]),
 	}
 	for i := range l.task.Examples {
 		e := &l.task.Examples[i]

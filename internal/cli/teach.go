@@ -72,10 +72,13 @@ junvo check tells when they no longer come out.`,
 	f.StringArrayVar(&t.examples, "example", nil, "a cell and its result, as in 'lot 88 / crate 51 => 8851' (repeatable)")
 	f.StringArrayVar(&t.rows, "row", nil, "the number of a row and its result, as in '17 => 8851' (repeatable)")
 	f.StringArrayVar(&t.not, "not", nil, "a `text` for which there is no result (repeatable)")
-	f.StringVar(&t.file, "examples", "", "a CSV `file` of examples: the texts and, in its last column, the results, below a line of headings")
-	f.StringSliceVar(&t.from, "from", nil, "several columns to make the result of, as in 'First,Last'; texts of examples are separated by ' | '")
+	f.StringVar(&t.file, "examples", "", "a CSV `file` of examples: the texts and, in its last column, the results, "+
+		"below a line of headings")
+	f.StringSliceVar(&t.from, "from", nil, "several columns to make the result of, as in 'First,Last'; texts of "+
+		"examples are separated by ' | '")
 	f.StringVar(&t.into, "into", "", "the `name` of the column that the plan gets, when there is one answer")
-	f.StringVar(&t.plan, "plan", "", "the plan that says how the source is read, and gets the rule with --into; it is drafted if it is not there")
+	f.StringVar(&t.plan, "plan", "", "the plan that says how the source is read, and gets the rule with --into; it is "+
+		"drafted if it is not there")
 	f.BoolVar(&t.preview, "preview", false, "show what the rule makes of the column, before and after")
 	f.BoolVar(&t.ask, "ask", false, "ask which answer is right, on standard input (default: at a terminal)")
 	t.wishes.flags(cmd)
@@ -222,8 +225,8 @@ func (a *app) prepareLesson(ctx context.Context, paths []string, named string, t
 	return l, nil
 }
 
-// findColumns finds the columns that are named: those of --from, and the one that stands beside the sources, unless that is a
-// name for what --from is made into.
+// findColumns finds the columns that are named: those of --from, and the one that stands beside the sources, unless
+// that is a name for what --from is made into.
 func (a *app) findColumns(l *lesson, named string, from []string) error {
 	src, err := a.open(l.paths, l.as)
 	if err != nil {
@@ -274,7 +277,8 @@ func (l *lesson) run(a *app) func(context.Context, table.Sink) error {
 func (a *app) learn(ctx context.Context, l *lesson) (*teach.Found, error) {
 	if i, j, ok := l.task.Contradiction(); ok {
 		x, y := &l.task.Examples[i], &l.task.Examples[j]
-		return nil, usage("the examples contradict each other: of %s, both %s and %s are to come out", l.cells(x), quotedResult(x.Result), quotedResult(y.Result))
+		return nil, usage("the examples contradict each other: of %s, both %s and %s are to come out", l.cells(x),
+			quotedResult(x.Result), quotedResult(y.Result))
 	}
 	if !slices.ContainsFunc(l.task.Examples, func(e teach.Example) bool { return !e.None() }) {
 		return nil, usage("no example has a result; show one that does, as in --example 'lot 88 / crate 51 => 8851'")
@@ -322,22 +326,28 @@ func (l *lesson) noRule() error {
 		}
 		return &exitError{exitUsage, &lines}
 	}
-	lines = append(lines, fmt.Sprintf("the nearest one gives %s; it fits %d of %d", rule.Say(l.task.Sources), len(l.task.Examples)-len(missed), len(l.task.Examples)))
+	lines = append(lines, fmt.Sprintf("the nearest one gives %s; it fits %d of %d", rule.Say(l.task.Sources),
+		len(l.task.Examples)-len(missed), len(l.task.Examples)))
 	for _, i := range missed[:min(len(missed), 5)] {
 		e := &l.task.Examples[i]
 		out, _ := rule.Apply(e.Texts)
-		lines = append(lines, fmt.Sprintf("of %s it gives %s, and the example %s", l.cells(e), quotedResult(out), quotedResult(e.Result)))
+		lines = append(lines, fmt.Sprintf("of %s it gives %s, and the example %s", l.cells(e), quotedResult(out),
+			quotedResult(e.Result)))
 	}
 	return &exitError{exitUsage, &lines}
 }
 
-// taughtPage returns what is shown of what was found. Whoever answers a question goes on from the command as it was typed.
+// taughtPage returns what is shown of what was found. Whoever answers a question goes on from the command as it was
+// typed.
 func (a *app) taughtPage(l *lesson, t *teachFlags, found *teach.Found) *show.Taught {
 	name := t.into
 	if name == "" {
 		name = plan.UsableName(strings.Join(l.columns, " "))
 	}
-	p := &show.Taught{Found: found, Sources: l.task.Sources, Columns: l.columns, Examples: len(l.task.Examples), Name: name}
+	p := &show.Taught{
+		Found: found, Sources: l.task.Sources, Columns: l.columns, Examples: len(l.task.Examples),
+		Name: name,
+	}
 	if !t.ask {
 		p.Wording = show.CommandLine(append([]string{"junvo"}, a.args[max(0, slices.Index(a.args, "teach")):]...))
 	}

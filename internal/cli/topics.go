@@ -32,7 +32,8 @@ func (a *app) help(root *cobra.Command) *cobra.Command {
 			case near != "":
 				return usage("there is no help for %q. Is %q meant?", word, near)
 			}
-			return usage("there is no help for %q; `junvo --help` lists the commands and topics, and `junvo help tasks` what people do", word)
+			return usage("there is no help for %q; `junvo --help` lists the commands and topics, and `junvo help tasks` "+
+				"what people do", word)
 		},
 	}
 }

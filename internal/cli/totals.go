@@ -75,13 +75,16 @@ makes groups, and puts its values side by side.`,
 	f.StringVar(&t.plan, "plan", "", "the plan, - for standard input (default: drafted from the source)")
 	f.StringArrayVar(&t.by, "by", nil, "columns whose values make the groups, or NAME = EXPRESSION (repeatable)")
 	for _, e := range totals.Catalogue {
-		f.StringSliceVar(&t.columns[e.Kind], e.Name, nil, "columns: "+strings.ToLower(e.Say[:1])+strings.TrimSuffix(e.Say[1:], "."))
+		f.StringSliceVar(&t.columns[e.Kind], e.Name, nil, "columns: "+strings.ToLower(e.Say[:1])+
+			strings.TrimSuffix(e.Say[1:], "."))
 	}
-	f.StringVar(&t.orderBy, "order-by", "", "the heading that groups are ordered by, a minus before it for the largest first (default: by the groups)")
+	f.StringVar(&t.orderBy, "order-by", "", "the heading that groups are ordered by, a minus before it for the "+
+		"largest first (default: by the groups)")
 	f.IntVar(&t.top, "top", 0, "show that many groups (default: all)")
 	f.StringVar(&t.expect, "expect", "", "a CSV `file` of groups and figures to compare with")
 	f.StringVar(&t.against, "against", "", "an earlier `source`, whose figures are shown beside these, with the change")
-	f.StringVar(&t.across, "across", "", "a `column` that makes groups, as in --by: each of its values becomes a column of the table")
+	f.StringVar(&t.across, "across", "", "a `column` that makes groups, as in --by: each of its values becomes a "+
+		"column of the table")
 	f.StringVarP(&t.output, "output", "o", "", "also write the totals: a name that ends in "+outputEndings())
 	t.wishes.edits.stepFlags(cmd)
 	f.StringVar(&t.wishes.edits.keepIf, "keep-if", "", "keep only rows for which an `expression` is true")
@@ -113,7 +116,8 @@ func (a *app) runTotals(ctx context.Context, paths []string, t *totalsFlags) err
 	case t.across != "" && (t.top > 0 || t.orderBy != "" || t.expect != "" || t.against != ""):
 		return usage("--across goes with none of --top, --order-by, --expect and --against")
 	case t.across != "" && show.Format(a.format) == show.JSON:
-		return usage("--across is how a table is shown; in JSON there are the groups: leave it out and add its column to --by")
+		return usage("--across is how a table is shown; in JSON there are the groups: leave it out and add its column to " +
+			"--by")
 	case t.across != "":
 		t.by = append(t.by, t.across)
 	}
@@ -175,7 +179,9 @@ func (t *totalsFlags) keep(page *show.Totals, g *totals.Group) error {
 }
 
 // readyToCount returns a plan that has the columns that are counted; what is drafted has no others.
-func (a *app) readyToCount(ctx context.Context, paths []string, t *totalsFlags, names, computes []string) (*plan.Bound, error) {
+func (a *app) readyToCount(
+	ctx context.Context, paths []string, t *totalsFlags, names, computes []string,
+) (*plan.Bound, error) {
 	if t.plan == "" {
 		t.wishes.edits.computes = computes
 		t.wishes.edits.only = slices.Concat(append([][]string{names}, t.columns...)...)
@@ -250,7 +256,8 @@ func (t *totalsFlags) find(p *plan.Plan, names []string, page *show.Totals) erro
 				return err
 			}
 			if field := page.Fields[at]; e.Numbers && !field.Type.Numeric() {
-				return usage("--%s is of numbers, and the column %s is %s: --as %q=decimal reads it as one", e.Name, field.Name, field.Type, field.Name)
+				return usage("--%s is of numbers, and the column %s is %s: --as %q=decimal reads it as one", e.Name, field.Name,
+					field.Type, field.Name)
 			}
 			if f := (totals.Figure{Kind: e.Kind, Column: at}); !slices.Contains(page.Figures, f) {
 				page.Figures = append(page.Figures, f)
@@ -274,7 +281,10 @@ func (a *app) count(ctx context.Context, paths []string, p *plan.Bound, page *sh
 	sink := totals.New(totals.Options{Fields: page.Fields, By: page.By, Figures: page.Figures, Folder: os.TempDir()})
 	defer sink.Close()
 	report, end := a.progress("counting", src)
-	ledger, err := convert.Run(ctx, src, p, convert.Options{Workers: a.workers, Sink: sink, Repeats: repeats, Progress: report})
+	ledger, err := convert.Run(ctx, src, p, convert.Options{
+		Workers: a.workers, Sink: sink, Repeats: repeats,
+		Progress: report,
+	})
 	end()
 	var stop *convert.StopError
 	switch {
@@ -308,7 +318,8 @@ func (a *app) count(ctx context.Context, paths []string, p *plan.Bound, page *sh
 // balanced checks that the groups add up to all rows, and those to the ledger.
 func balanced(page *show.Totals, rows int64, ledger *convert.Ledger) error {
 	if err := ledger.Check(); err != nil || rows != page.All.Rows || rows != ledger.RowsOut {
-		return &exitError{exitOutput, fmt.Errorf("the totals do not add up with the ledger (%d rows in groups, %d in all, %d went out). Please report this as a bug", rows, page.All.Rows, ledger.RowsOut)}
+		return &exitError{exitOutput, fmt.Errorf("the totals do not add up with the ledger (%d rows in groups, %d in "+
+			"all, %d went out). Please report this as a bug", rows, page.All.Rows, ledger.RowsOut)}
 	}
 	for i, c := range totals.MeasuredOf(page.Figures) {
 		for j := range ledger.Columns {
@@ -317,10 +328,13 @@ func balanced(page *show.Totals, rows int64, ledger *convert.Ledger) error {
 				continue
 			}
 			if l.Failed != m.Failed {
-				return &exitError{exitOutput, fmt.Errorf("the totals of %q count %d failures, and the ledger %d. Please report this as a bug", l.Name, m.Failed, l.Failed)}
+				return &exitError{exitOutput, fmt.Errorf("the totals of %q count %d failures, and the ledger %d. Please report "+
+					"this as a bug", l.Name, m.Failed, l.Failed)}
 			}
-			if slices.Contains(page.Figures, totals.Figure{Kind: totals.Sum, Column: c}) && m.Used > 0 && !value.SameNumber(m.Sum, l.Sums.After) {
-				return &exitError{exitOutput, fmt.Errorf("the totals of %q add up to %s, and the ledger to %s. Please report this as a bug", l.Name, m.Sum, l.Sums.After)}
+			if slices.Contains(page.Figures, totals.Figure{Kind: totals.Sum, Column: c}) && m.Used > 0 &&
+				!value.SameNumber(m.Sum, l.Sums.After) {
+				return &exitError{exitOutput, fmt.Errorf("the totals of %q add up to %s, and the ledger to %s. Please report "+
+					"this as a bug", l.Name, m.Sum, l.Sums.After)}
 			}
 		}
 	}
@@ -358,7 +372,8 @@ func (a *app) reportTotals(ctx context.Context, t *totalsFlags, page, before *sh
 		if len(page.By) == 0 {
 			all = append(all, page.All)
 		} // with groups, a line of all rows would be one more to whoever adds them up
-		if err := writeTotals(ctx, t.output, page.Result(), len(all), func(i int) []string { return page.Record(all[i]) }); err != nil {
+		if err := writeTotals(ctx, t.output, page.Result(), len(all),
+			func(i int) []string { return page.Record(all[i]) }); err != nil {
 			return err
 		}
 	}
@@ -389,7 +404,8 @@ func (a *app) reportAcross(ctx context.Context, t *totalsFlags, page *show.Total
 	}
 	if t.output != "" {
 		records := across.Records()
-		if err := writeTotals(ctx, t.output, across.Result(), len(records), func(i int) []string { return records[i] }); err != nil {
+		if err := writeTotals(ctx, t.output, across.Result(), len(records),
+			func(i int) []string { return records[i] }); err != nil {
 			return err
 		}
 	}

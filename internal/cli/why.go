@@ -73,7 +73,8 @@ and what else decides: the row that filled a cell, the condition that leaves a r
 	f.Int64Var(&q.line, "line", 0, "line of the file in which the cell's row starts, in place of --row")
 	f.StringVar(&q.column, "column", "", "column of the cell")
 	f.StringVar(&q.value, "value", "", "a text to look at, in place of a cell of a source")
-	f.StringArrayVar(&q.steps, "step", nil, "with --value: a step that the text takes first, as in 'keep: digits' (repeatable, in order)")
+	f.StringArrayVar(&q.steps, "step", nil, "with --value: a step that the text takes first, as in 'keep: digits' "+
+		"(repeatable, in order)")
 	f.StringVar(&q.plan, "plan", "", "the plan whose steps to follow; --column may be a column of its output")
 	f.BoolVar(&q.reveal, "reveal", false, "show the texts of private columns, too")
 	w.flags(cmd)
@@ -260,7 +261,9 @@ func (a *app) whyCell(ctx context.Context, paths []string, q *question, w *wishe
 }
 
 // look converts the source up to the row, and returns what becomes of it and of a column's cell.
-func (a *app) look(ctx context.Context, paths []string, q *question, p *plan.Plan, c *plan.Column) (*convert.Looked, *convert.LookedCell, error) {
+func (a *app) look(ctx context.Context, paths []string, q *question, p *plan.Plan, c *plan.Column) (*convert.Looked,
+	*convert.LookedCell, error,
+) {
 	src, err := a.open(paths, p)
 	if err != nil {
 		return nil, nil, err
@@ -286,7 +289,9 @@ func (a *app) look(ctx context.Context, paths []string, q *question, p *plan.Pla
 }
 
 // whyMade answers for a cell of a column that the plan makes of others.
-func (a *app) whyMade(ctx context.Context, paths []string, q *question, p *plan.Plan, c *plan.Column) (*show.Answer, error) {
+func (a *app) whyMade(
+	ctx context.Context, paths []string, q *question, p *plan.Plan, c *plan.Column,
+) (*show.Answer, error) {
 	looked, cell, err := a.look(ctx, paths, q, p, c)
 	if err != nil {
 		return nil, err

@@ -81,7 +81,10 @@ func Run(ctx context.Context, src table.Source, p *plan.Bound, o Options) (*Ledg
 		r.ledger.Columns = append(r.ledger.Columns, accountOf(&p.Columns[i]))
 	}
 	for _, l := range r.info.Above {
-		if err := o.aside(AsideRow{File: r.info.Files[l.File].Name, Line: l.Number, Reason: l.Reason, Cells: []string{l.Text}}); err != nil {
+		if err := o.aside(AsideRow{
+			File: r.info.Files[l.File].Name, Line: l.Number, Reason: l.Reason,
+			Cells: []string{l.Text},
+		}); err != nil {
 			return nil, err
 		}
 	}
@@ -215,7 +218,8 @@ type SwappedError struct {
 }
 
 func (e *SwappedError) Error() string {
-	return fmt.Sprintf("row %d (line %d) of %s has the names of the columns in another order, so that the rows below it stand in other columns: split the file there. Nothing was written", e.Row, e.Line, e.File)
+	return fmt.Sprintf("row %d (line %d) of %s has the names of the columns in another order, so that the rows below "+
+		"it stand in other columns: split the file there. Nothing was written", e.Row, e.Line, e.File)
 }
 
 // stopped returns an error if a failure of the block is to stop the conversion.

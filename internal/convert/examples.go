@@ -16,8 +16,8 @@ type Broken struct {
 	Hidden  bool // neither the example nor what it gives may be shown
 }
 
-// BrokenExamples returns the examples of a plan whose cells give something else than they show. The names are those of the
-// source's columns; the cells that an example does not have are blank.
+// BrokenExamples returns the examples of a plan whose cells give something else than they show. The names are those of
+// the source's columns; the cells that an example does not have are blank.
 func BrokenExamples(ctx context.Context, p *plan.Bound, names []string) (broken []Broken, err error) {
 	open := p.EachRow().BlankOn(plan.FailStop, plan.FailKeep, plan.FailAside)
 	for i := range open.Columns {

@@ -7,8 +7,9 @@ import (
 	"junvo/internal/table"
 )
 
-// A section heading is one lone cell above the rows that it heads. Where the plan makes a column of them, each row has the
-// nearest heading above it in its file; a block hands its last one on to the next, as it does with cells that fill others.
+// A section heading is one lone cell above the rows that it heads. Where the plan makes a column of them, each row has
+// the nearest heading above it in its file; a block hands its last one on to the next, as it does with cells that fill
+// others.
 
 // heading is the last section heading of a file so far.
 type heading struct {

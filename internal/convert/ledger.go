@@ -88,7 +88,8 @@ func (l *Ledger) Check() error {
 			l.RowsOut, l.AsideTotal())
 	}
 	for _, c := range l.Columns {
-		if sum := c.Right + c.Converted + c.Blank + c.Emptied + c.Kept + c.Fixed + c.Failed; c.Cells != sum || c.Cells != l.RowsOut {
+		if sum := c.Right + c.Converted + c.Blank + c.Emptied + c.Kept + c.Fixed + c.Failed; c.Cells != sum ||
+			c.Cells != l.RowsOut {
 			return fmt.Errorf("the ledger does not balance: column %q has %d cells in %d rows, and %d are accounted for",
 				c.Name, c.Cells, l.RowsOut, sum)
 		}
@@ -107,7 +108,8 @@ func (l *Ledger) Merge(o *Ledger) {
 	}
 	l.Totals.Rows += o.Totals.Rows
 	l.Totals.Agree += o.Totals.Agree
-	l.Totals.Differ = append(l.Totals.Differ, o.Totals.Differ[:min(len(o.Totals.Differ), maxDiffer-len(l.Totals.Differ))]...)
+	l.Totals.Differ = append(l.Totals.Differ, o.Totals.Differ[:min(len(o.Totals.Differ),
+		maxDiffer-len(l.Totals.Differ))]...)
 	for _, c := range o.Columns {
 		// Columns that the plan does not name may be others in each source.
 		i := slices.IndexFunc(l.Columns, func(a Account) bool { return a.Name == c.Name })

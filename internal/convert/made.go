@@ -119,8 +119,8 @@ func (h *here) meets(e *plan.Expression, p *plan.Bound) bool {
 	return h.holds(e, p.Raw(e))
 }
 
-// holds reports whether an expression is true of the row; raw is where the cells stand in the source that it uses as they
-// came.
+// holds reports whether an expression is true of the row; raw is where the cells stand in the source that it uses as
+// they came.
 func (h *here) holds(e *plan.Expression, raw []int) bool {
 	out, err := e.Eval(&rowOf{h, e, raw})
 	return err == nil && out == "true"

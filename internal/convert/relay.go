@@ -9,11 +9,11 @@ import (
 
 // relay hands what each block knows to the next.
 //
-// Blocks are converted side by side and end in any order, but block n+1 may need what block n knows: how many rows stand
-// before it, or the last cell that is not blank. It is handed on as soon as it is known, which takes a look at a few cells,
-// and before the block is converted, which takes most of the time; so the workers wait for each other for that look
-// only. A block takes from the one before it, never from one after it, so that nobody waits for ever: the first block
-// takes nothing.
+// Blocks are converted side by side and end in any order, but block n+1 may need what block n knows: how many rows
+// stand before it, or the last cell that is not blank. It is handed on as soon as it is known, which takes a look at a
+// few cells, and before the block is converted, which takes most of the time; so the workers wait for each other for
+// that look only. A block takes from the one before it, never from one after it, so that nobody waits for ever: the
+// first block takes nothing.
 type relay[T any] struct {
 	ctx    context.Context
 	mutex  sync.Mutex

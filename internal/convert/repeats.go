@@ -57,7 +57,9 @@ func (r *Repeats) of(column int) *repeated {
 // unique, among the rows that go out. A second run with the fixes, and with what the first
 // has found as known, finds the answers that repeat a value in their turn. Values that do
 // not fit in memory are kept in a folder. A limit stops after the block that has that row.
-func FindRepeats(ctx context.Context, src table.Source, p *plan.Bound, o Options, folder string, limit int64) (*Repeats, error) {
+func FindRepeats(
+	ctx context.Context, src table.Source, p *plan.Bound, o Options, folder string, limit int64,
+) (*Repeats, error) {
 	c := &collector{failed: map[[2]int64]bool{}}
 	for i := range p.Columns {
 		if p.Columns[i].Must.Unique {

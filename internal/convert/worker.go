@@ -200,11 +200,17 @@ func (w *worker) tellFailures(res *result) {
 	for i := range res.failures {
 		f := &res.failures[i]
 		if w.places[f.column] >= 0 {
-			res.rows.Failed = append(res.rows.Failed, table.FailedCell{Row: int(f.Row), Column: w.places[f.column], Reason: f.Reason.String()})
+			res.rows.Failed = append(res.rows.Failed, table.FailedCell{
+				Row: int(f.Row), Column: w.places[f.column],
+				Reason: f.Reason.String(),
+			})
 		}
 		for _, heir := range w.heirs[f.column] {
 			if len(res.cells[heir].At(int(f.Row))) == 0 {
-				res.rows.Failed = append(res.rows.Failed, table.FailedCell{Row: int(f.Row), Column: w.places[heir], Reason: f.Reason.String(), Inherited: true})
+				res.rows.Failed = append(res.rows.Failed, table.FailedCell{
+					Row: int(f.Row), Column: w.places[heir],
+					Reason: f.Reason.String(), Inherited: true,
+				})
 			}
 		}
 	}

@@ -36,10 +36,12 @@ var Catalogue = [numKinds]Entry{
 	{ColumnNew, "column-new", "The source has a column that the plan does not read.", false},
 	{ColumnMoved, "column-moved", "The columns stand in another order than the plan has them.", false},
 	{TypeChanged, "type-changed", "What the column holds now would be another type.", true},
-	{ConventionChanged, "convention-changed", "The column is written under another convention: decimal mark, order of dates, unit, currency.", true},
+	{ConventionChanged, "convention-changed", "The column is written under another convention: decimal mark, order of " +
+		"dates, unit, currency.", true},
 	{ExampleBroken, "example-broken", "The cells of an example that the plan has give another value than it shows.", true},
 	{BlankWordsNew, "blank-words-new", "Words stand for blank that did not before.", true},
-	{RowsMoved, "rows-moved", "The share of rows that are no data, and are set aside, has moved by more than five points of a hundred.", true},
+	{RowsMoved, "rows-moved", "The share of rows that are no data, and are set aside, has moved by more than five " +
+		"points of a hundred.", true},
 	{ShapesNew, "shapes-new", "Cells have shapes that there were not before.", false},
 	{OddMoved, "odd-moved", "The share of cells that do not fit has moved by more than five points of a hundred.", false},
 	{BlanksMoved, "blanks-moved", "The share of blank cells has moved by more than five points of a hundred.", false},

@@ -29,8 +29,8 @@ type stepArgs = map[string]step.Args
 
 func taking(args stepArgs) step.Chain { return step.Chain{{Name: "take", Args: args}} }
 
-// partForms are the forms, those that say more before those that fit more. They are made when a plan is first drafted: a start
-// of the program does without.
+// partForms are the forms, those that say more before those that fit more. They are made when a plan is first drafted:
+// a start of the program does without.
 var partForms = sync.OnceValue(func() []partForm {
 	return []partForm{
 		{
@@ -54,9 +54,15 @@ var partForms = sync.OnceValue(func() []partForm {
 			"a text, and in brackets a number with a unit", regexp.MustCompile(`^\p{L}[^()]*\(\d+(?:[.,]\d+)? ?[\p{L}%°]+\)$`), nil,
 			[]part{
 				{"text", step.Chain{{Name: "take", Args: stepArgs{"before": "("}}, {Name: "trim"}}},
-				{"number", step.Chain{{Name: "take", Args: stepArgs{"between": []step.Args{"(", ")"}}}, {Name: "take", Args: stepArgs{"number": 1}}}},
+				{"number", step.Chain{
+					{Name: "take", Args: stepArgs{"between": []step.Args{"(", ")"}}},
+					{Name: "take", Args: stepArgs{"number": 1}},
+				}},
 				{"unit", step.Chain{
-					{Name: "take", Args: stepArgs{"between": []step.Args{"(", ")"}}}, {Name: "keep", Args: []step.Args{"letters", "%", "°"}},
+					{Name: "take", Args: stepArgs{"between": []step.Args{"(", ")"}}}, {
+						Name: "keep",
+						Args: []step.Args{"letters", "%", "°"},
+					},
 				}},
 			},
 		},
@@ -160,7 +166,10 @@ func keyForm(c *profile.ColumnProfile) *partForm {
 				if key := m[1]; !seen[key] && len(form.parts) < 12 {
 					seen[key] = true
 					form.parts = append(form.parts, part{plan.UsableName(key), step.Chain{
-						{Name: "take", Args: stepArgs{"pattern": `(?:^|[^\p{L}\d_])` + regexp.QuoteMeta(key) + `=([^;,&]*)`, "otherwise": "blank"}}, {Name: "trim"},
+						{Name: "take", Args: stepArgs{
+							"pattern":   `(?:^|[^\p{L}\d_])` + regexp.QuoteMeta(key) + `=([^;,&]*)`,
+							"otherwise": "blank",
+						}}, {Name: "trim"},
 					}})
 				}
 			}
@@ -175,7 +184,8 @@ func offer(column *plan.Column, c *profile.ColumnProfile, taken map[string]bool)
 	if form == nil {
 		return
 	}
-	column.Comment = append(column.Comment, "the cells look like "+form.say+": without their # the lines below make columns of these parts")
+	column.Comment = append(column.Comment, "the cells look like "+form.say+": without their # the lines below make "+
+		"columns of these parts")
 	name := func(suffix string) string {
 		n := plan.UniqueName(column.Name+"_"+suffix, taken)
 		taken[n] = true

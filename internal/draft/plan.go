@@ -48,7 +48,10 @@ func Plan(p *profile.Profile, blankWords []string, usableNames bool) *plan.Plan 
 func readAs(p *profile.Profile) plan.Source {
 	i := p.Info
 	if i.Widths != nil && len(i.Files) == 1 {
-		return plan.Source{Encoding: i.Encoding, NoHeader: i.HeaderRow == 0, HeaderRow: int(i.HeaderRow), Widths: i.Widths, Comment: i.Comment}
+		return plan.Source{
+			Encoding: i.Encoding, NoHeader: i.HeaderRow == 0, HeaderRow: int(i.HeaderRow), Widths: i.Widths,
+			Comment: i.Comment,
+		}
 	}
 	if i.Delimiter == "" || len(i.Files) > 1 {
 		return plan.Source{}
@@ -90,11 +93,13 @@ func comment(c *profile.ColumnProfile) []string {
 	case done.Undecided == reading.OpenLists:
 		lines = append(lines, "to choose: to: decimal with decimal-mark: \",\", or a split at the comma")
 	case done.Undecided == reading.OpenBrackets:
-		lines = append(lines, "to choose: to: decimal, with a minus for the parentheses, or steps: [{drop: [\"(\", \")\"]}] before it")
+		lines = append(lines, "to choose: to: decimal, with a minus for the parentheses, or steps: [{drop: [\"(\", "+
+			"\")\"]}] before it")
 	case done.OrderUndecided > 0:
 		lines = append(lines, "to choose: to: date with date-order: dmy or date-order: mdy")
 	case prefix(c) != "":
-		lines = append(lines, fmt.Sprintf("a number follows %q in every cell that was looked at: to choose: steps: [{take: {after: %q}}] with to: integer or decimal", prefix(c), prefix(c)))
+		lines = append(lines, fmt.Sprintf("a number follows %q in every cell that was looked at: to choose: steps: "+
+			"[{take: {after: %q}}] with to: integer or decimal", prefix(c), prefix(c)))
 	case done.Mixed && done.Convention.Type == value.Text:
 		lines = append(lines, "to choose among: "+readsText(done))
 	}

@@ -222,7 +222,8 @@ func resultType(out *cel.Type) (value.Type, error) {
 	if out.Kind() == types.DynKind {
 		what = "value of no one type"
 	}
-	return 0, &Error{1, 1, fmt.Sprintf("the expression gives a %s, and a column holds numbers, texts, dates, times, timestamps, or true and false: say what it is, as in text(x) or number(x)", what)}
+	return 0, &Error{1, 1, fmt.Sprintf("the expression gives a %s, and a column holds numbers, texts, dates, times, "+
+		"timestamps, or true and false: say what it is, as in text(x) or number(x)", what)}
 }
 
 // maxTexts bounds the bytes of all texts that an expression works on for a row. As it can't repeat
@@ -288,8 +289,8 @@ func (e *Expression) Eval(row Row) (string, error) {
 	return textOf(out), nil
 }
 
-// isOfBlank reports whether an error is that of an operator with a value of a type that it does not have: all types have
-// been checked, so that it is blank.
+// isOfBlank reports whether an error is that of an operator with a value of a type that it does not have: all types
+// have been checked, so that it is blank.
 func isOfBlank(err error) bool { return strings.Contains(err.Error(), "no such overload") }
 
 // valueOf makes a value of canonical text, null of none, and of text that is no value of

@@ -41,7 +41,11 @@ var (
 var Functions = slices.Concat(generalFunctions, numberFunctions, momentFunctions, textFunctions)
 
 var generalFunctions = []Function{
-	{"blank", "Whether a value is blank.", `blank("")`, "true", []form{{[]*cel.Type{cel.DynType}, truthType, isBlank, true}}},
+	{"blank", "Whether a value is blank.", `blank("")`, "true", []form{{
+		[]*cel.Type{cel.DynType},
+		truthType, isBlank,
+		true,
+	}}},
 	{
 		"firstOf", "The first of two to eight values of one type that is not blank.", `firstOf(piece("a", "/", 2), "x")`, "x",
 		many(firstOf, numberType, textType, dateType, stampType, clockType, truthType),
@@ -56,11 +60,15 @@ var generalFunctions = []Function{
 		[]form{of(dateType, asDate, textType), of(dateType, asDate, stampType)},
 	},
 	{"raw", "The cell of a column of the source as it came.", `raw("Net weight")`, "the cell", nil},
-	{"stored", "How the source stores that cell: text, number, date, boolean, null or error.", `stored("Net weight")`, "text", nil},
+	{
+		"stored", "How the source stores that cell: text, number, date, boolean, null or error.", `stored("Net weight")`,
+		"text", nil,
+	},
 	{"failed", "Whether the cell of a column of the output has failed.", "failed(kg)", "false", nil},
 	{before, "The value of a column in the row before in the source; blank in the first row.", "before(kg)", "11", nil},
 	{
-		sumSoFar, "The sum of a column's numbers from the first row of the source to this one. Blank cells are skipped; from a cell that has failed on, there is none, unless a column of failed(x) ? 0 : x is added up.",
+		sumSoFar, "The sum of a column's numbers from the first row of the source to this one. Blank cells are skipped; " +
+			"from a cell that has failed on, there is none, unless a column of failed(x) ? 0 : x is added up.",
 		"sumSoFar(kg)", "40.5", nil,
 	},
 	{
@@ -124,11 +132,17 @@ func options() (all []cel.EnvOption) {
 			all = append(all, cel.Function(f.Name, append(overloads, decls.DisableTypeGuards(true))...)) // see options
 		}
 	}
-	for op, name := range map[string]string{operators.Add: "add", operators.Subtract: "subtract", operators.Multiply: "multiply", operators.Divide: "divide", operators.Modulo: "modulo"} {
+	for op, name := range map[string]string{
+		operators.Add: "add", operators.Subtract: "subtract",
+		operators.Multiply: "multiply", operators.Divide: "divide", operators.Modulo: "modulo",
+	} {
 		all = append(all, cel.Function(op, cel.Overload(name+"_numbers", []*cel.Type{numberType, numberType}, numberType)))
 	}
 	all = append(all, cel.Function(operators.Negate, cel.Overload("negate_number", []*cel.Type{numberType}, numberType)))
-	for op, name := range map[string]string{operators.Less: "less", operators.LessEquals: "less_equals", operators.Greater: "greater", operators.GreaterEquals: "greater_equals"} {
+	for op, name := range map[string]string{
+		operators.Less: "less", operators.LessEquals: "less_equals",
+		operators.Greater: "greater", operators.GreaterEquals: "greater_equals",
+	} {
 		for _, t := range []*cel.Type{numberType, dateType, stampType, clockType} {
 			all = append(all, cel.Function(op, cel.Overload(name+"_of_column_"+t.TypeName(), []*cel.Type{t, t}, cel.BoolType)))
 		}
@@ -141,7 +155,8 @@ func lookup(lists map[string]map[string]string) cel.EnvOption {
 	f := of(textType, func(args []ref.Val) ref.Val {
 		return textOrBlank(lists[string(args[0].(types.String))][string(args[1].(types.String))])
 	}, textType, textType)
-	return cel.Function("lookup", cel.Overload("lookup_text", f.args, f.gives, f.options()...), decls.DisableTypeGuards(true))
+	return cel.Function("lookup", cel.Overload("lookup_text", f.args, f.gives, f.options()...),
+		decls.DisableTypeGuards(true))
 }
 
 // standardMethods are functions that are methods of texts in the language itself.

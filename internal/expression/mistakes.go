@@ -118,7 +118,8 @@ func (m *mistakes) syntax(say string) string {
 	case strings.Contains(m.text, `\`) && (strings.Contains(say, "token recognition error at: '\"") ||
 		strings.Contains(say, "token recognition error at: ''")):
 		return `a backslash begins an escape in a text: write r"\d+" or "\\d+" for \d+`
-	case strings.Contains(say, "token recognition error at: '\"") || strings.Contains(say, "token recognition error at: ''"):
+	case strings.Contains(say, "token recognition error at: '\"") || strings.Contains(say, "token recognition error "+
+		"at: ''"):
 		return "the quote that ends a text is missing"
 	case strings.Contains(say, "missing ')'"):
 		return "a closing ) is missing"
@@ -128,7 +129,8 @@ func (m *mistakes) syntax(say string) string {
 		what := m.said(found[1])
 		for _, c := range m.columns {
 			if strings.Contains(c.Name, " ") && strings.Contains(m.said(m.text), c.Name) {
-				return fmt.Sprintf("%q can't stand here: a name with spaces or signs stands in backquotes, as in %s", what, InWriting(c.Name))
+				return fmt.Sprintf("%q can't stand here: a name with spaces or signs stands in backquotes, as in %s", what,
+					InWriting(c.Name))
 			}
 		}
 		return fmt.Sprintf("%q can't stand here: an operator such as + or && is missing before it", what)

@@ -22,12 +22,18 @@ var momentFunctions = []Function{
 		"time", "The time of day that a text is, written HH:mm:ss.", `time("06:05:00")`, "06:05:00",
 		[]form{of(clockType, asTime, textType)},
 	},
-	{"year", "The year of a date.", `year(date("2021-03-04"))`, "2021", []form{of(numberType, part(value.Day.Year), dateType)}},
+	{
+		"year", "The year of a date.", `year(date("2021-03-04"))`, "2021",
+		[]form{of(numberType, part(value.Day.Year), dateType)},
+	},
 	{
 		"month", "The month of a date, from 1.", `month(date("2021-03-04"))`, "3",
 		[]form{of(numberType, part(value.Day.Month), dateType)},
 	},
-	{"day", "The day of the month.", `day(date("2021-03-04"))`, "4", []form{of(numberType, part(value.Day.Day), dateType)}},
+	{
+		"day", "The day of the month.", `day(date("2021-03-04"))`, "4",
+		[]form{of(numberType, part(value.Day.Day), dateType)},
+	},
 	{
 		"quarter", "The quarter of a year that a date lies in, from 1.", `quarter(date("2021-05-04"))`, "2",
 		[]form{of(numberType, part(func(d value.Day) int { return (d.Month() + 2) / 3 }), dateType)},
@@ -69,7 +75,8 @@ var momentFunctions = []Function{
 		[]form{of(numberType, yearsBetween, dateType, dateType)},
 	},
 	{
-		"hoursBetween", "How many hours the second timestamp lies after the first, or the second time of the same day; parts of one as a fraction.",
+		"hoursBetween", "How many hours the second timestamp lies after the first, or the second time of the same day; " +
+			"parts of one as a fraction.",
 		`hoursBetween(moment("2021-03-04T22:00:00"), moment("2021-03-05T06:30:00"))`, "8.5", between(3600),
 	},
 	{
@@ -78,7 +85,8 @@ var momentFunctions = []Function{
 		between(60),
 	},
 	{
-		"inPattern", "A date, time or timestamp as text in a pattern of field letters (UTS #35): y, M, d, E, D, Q, H, h, m, s, S, a, and text in single quotes. Names are English.",
+		"inPattern", "A date, time or timestamp as text in a pattern of field letters (UTS #35): y, M, d, E, D, Q, H, h, " +
+			"m, s, S, a, and text in single quotes. Names are English.",
 		`inPattern(date("2021-03-04"), "EEE d MMM yyyy")`, "Thu 4 Mar 2021",
 		[]form{
 			of(textType, inPattern, dateType, textType), of(textType, inPattern, stampType, textType),

@@ -8,9 +8,9 @@ import (
 )
 
 // The language knows names of letters of ASCII only, and keeps some words for itself. The columns of a table have other
-// names, too. So an expression calls a column by its name where that is of letters, digits and underscores of any script,
-// and by its name in backquotes otherwise; each such name gives way to one that the language knows before it reads the
-// expression, and what it says of places is brought back to those of the expression as it was written.
+// names, too. So an expression calls a column by its name where that is of letters, digits and underscores of any
+// script, and by its name in backquotes otherwise; each such name gives way to one that the language knows before it
+// reads the expression, and what it says of places is brought back to those of the expression as it was written.
 
 // reserved are the words that the language keeps for itself and does not use.
 var reserved = map[string]bool{
@@ -72,7 +72,10 @@ type scanner struct {
 
 // scan reads the names of an expression. The error is an *Error.
 func scan(text string) (*source, error) {
-	s := &scanner{from: []rune(text), line: 1, column: 1, made: &source{names: map[string]string{}}, byName: map[string]string{}}
+	s := &scanner{
+		from: []rune(text), line: 1, column: 1, made: &source{names: map[string]string{}},
+		byName: map[string]string{},
+	}
 	for s.at < len(s.from) {
 		if err := s.next(); err != nil {
 			return nil, err

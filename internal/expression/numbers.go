@@ -36,7 +36,8 @@ var numberFunctions = []Function{
 		[]form{of(numberType, absolute, numberType)},
 	},
 	{
-		"remainder", "What is left of a number when the second is taken away a whole number of times. It has the sign of the second. x % y is the same.",
+		"remainder", "What is left of a number when the second is taken away a whole number of times. It has the sign of " +
+			"the second. x % y is the same.",
 		"remainder(7.5, 2)", "1.5",
 		[]form{of(numberType, remainder, numberType, numberType)},
 	},

@@ -16,14 +16,14 @@ import (
 	"junvo/internal/value"
 )
 
-// maxAsked is how many different cells of the source an expression may use as they came, and how many columns one may use
-// that asks which cells have failed.
+// maxAsked is how many different cells of the source an expression may use as they came, and how many columns one may
+// use that asks which cells have failed.
 const maxAsked = 16
 
 var literal = regexp.MustCompile(`^-?[0-9]+(\.[0-9]+)?`)
 
-// rewriter makes of a parsed expression what the library computes: exact numbers of literals, variables of what is asked of
-// a row.
+// rewriter makes of a parsed expression what the library computes: exact numbers of literals, variables of what is
+// asked of a row.
 type rewriter struct {
 	*Expression
 	*mistakes
@@ -162,7 +162,8 @@ func (r *rewriter) compare(x celast.Expr) {
 func (r *rewriter) ofSource(x celast.Expr) {
 	call := x.AsCall()
 	args := call.Args()
-	if call.IsMemberFunction() || len(args) != 1 || args[0].Kind() != celast.LiteralKind || args[0].AsLiteral().Type() != types.StringType {
+	if call.IsMemberFunction() || len(args) != 1 || args[0].Kind() != celast.LiteralKind ||
+		args[0].AsLiteral().Type() != types.StringType {
 		r.fail(x, `%s takes the name of a column of the source in quotes, as in %[1]s("Net weight")`, call.FunctionName())
 		return
 	}
@@ -184,8 +185,8 @@ func (r *rewriter) ofSource(x celast.Expr) {
 	x.SetKindCase(r.fac.NewIdent(x.ID(), fmt.Sprint(prefix, i)))
 }
 
-// asked returns the number of the column that a call asks about, the only thing it is given; -1 where it is given another.
-// It does not ask for the column's value.
+// asked returns the number of the column that a call asks about, the only thing it is given; -1 where it is given
+// another. It does not ask for the column's value.
 func (r *rewriter) asked(x celast.Expr) int {
 	call := x.AsCall()
 	args := call.Args()
@@ -248,7 +249,8 @@ func (r *rewriter) lookup(x celast.Expr) {
 	case len(names) == 0:
 		r.fail(x, "the plan has no lists to look up in: lists: {ports: {NH: Nordhaven}}")
 	case r.lists[string(name)] == nil:
-		r.fail(x, `lookup takes the name of a list in quotes, and a text, as in lookup(%q, x); the lists are %s`, names[0], strings.Join(names, ", "))
+		r.fail(x, `lookup takes the name of a list in quotes, and a text, as in lookup(%q, x); the lists are %s`, names[0],
+			strings.Join(names, ", "))
 	}
 }
 

@@ -46,7 +46,8 @@ var textFunctions = []Function{
 		[]form{of(textType, replace, textType, textType, textType)},
 	},
 	{
-		"found", "What a regular expression (RE2) finds in a text: its first group or the one of that number, 0 for all of it; blank where it finds nothing.",
+		"found", "What a regular expression (RE2) finds in a text: its first group or the one of that number, 0 for all " +
+			"of it; blank where it finds nothing.",
 		`found("lot 88 crate 51", "crate ([0-9]+)")`, "51",
 		[]form{of(textType, found, textType, textType), of(textType, found, textType, textType, numberType)},
 	},
@@ -153,7 +154,8 @@ func textOrBlank(text string) ref.Val {
 func piece(args []ref.Val) ref.Val {
 	n, ok := whole(args[2])
 	if sep := textAt(args, 1); !ok || n == 0 || sep == "" {
-		return types.NewErr("a piece is that of a number from 1, or of -1 for the last, between separators that are not blank")
+		return types.NewErr("a piece is that of a number from 1, or of -1 for the last, between separators that are not " +
+			"blank")
 	}
 	pieces := strings.Split(textAt(args, 0), textAt(args, 1))
 	if n < 0 {

@@ -100,27 +100,39 @@ var Catalogue = [numKinds]Entry{
 		Mixed, "mixed", OfColumn, "No one reading fits all non-blank cells of the column.",
 		"Look at the odd rows: correct them, name blank words with --blank-word, or choose the type with --as.",
 	},
-	{OrderUndecided, "order-undecided", OfColumn, "Day and month can be exchanged and the column does not show which is which, or shows both.", "Say which with --date-order."},
-	{MarksUndecided, "marks-undecided", OfColumn, "A comma or point can be a decimal mark or a group mark and the column does not show which, or shows both.", "Say which with --decimal-mark."},
-	{NearlyTyped, "nearly-typed", OfColumn, "Most cells of the column fit one type, and too many do not for the column to get it.", "Look at the odd ones; give the column its type with --fit or --as."},
-	{TimesUndecided, "times-undecided", OfColumn, "Numbers such as 18.05 can be decimals or times of day and the column does not show which.", "Say which with --as NAME=time or --decimal-mark."},
-	{ListsUndecided, "lists-undecided", OfColumn, "Numbers with a comma stand beside lists such as 1,2,3, so that they may be lists, too.", "Say which with --decimal-mark, or split the column at the comma."},
-	{BracketsUndecided, "brackets-undecided", OfColumn, "Every number of the column stands in parentheses, which may mean a minus or nothing.", "Say --as NAME=decimal if they mean a minus; else drop them with a step."},
-	{NumbersAsText, "numbers-as-text", OfColumn, "Numbers are written in a way that other programs take for text: with group marks, a decimal comma, a unit, stray characters.", "Convert the column."},
-	{DatesAsText, "dates-as-text", OfColumn, "Dates are written in a way that other programs may read differently or not at all.", "Convert the column."},
+	{OrderUndecided, "order-undecided", OfColumn, "Day and month can be exchanged and the column does not show which " +
+		"is which, or shows both.", "Say which with --date-order."},
+	{MarksUndecided, "marks-undecided", OfColumn, "A comma or point can be a decimal mark or a group mark and the " +
+		"column does not show which, or shows both.", "Say which with --decimal-mark."},
+	{NearlyTyped, "nearly-typed", OfColumn, "Most cells of the column fit one type, and too many do not for the " +
+		"column to get it.", "Look at the odd ones; give the column its type with --fit or --as."},
+	{TimesUndecided, "times-undecided", OfColumn, "Numbers such as 18.05 can be decimals or times of day and the " +
+		"column does not show which.", "Say which with --as NAME=time or --decimal-mark."},
+	{ListsUndecided, "lists-undecided", OfColumn, "Numbers with a comma stand beside lists such as 1,2,3, so that " +
+		"they may be lists, too.", "Say which with --decimal-mark, or split the column at the comma."},
+	{BracketsUndecided, "brackets-undecided", OfColumn, "Every number of the column stands in parentheses, which may " +
+		"mean a minus or nothing.", "Say --as NAME=decimal if they mean a minus; else drop them with a step."},
+	{NumbersAsText, "numbers-as-text", OfColumn, "Numbers are written in a way that other programs take for text: " +
+		"with group marks, a decimal comma, a unit, stray characters.", "Convert the column."},
+	{DatesAsText, "dates-as-text", OfColumn, "Dates are written in a way that other programs may read differently or " +
+		"not at all.", "Convert the column."},
 	{BooleansAsText, "booleans-as-text", OfColumn, "Truth values are written as words.", "Convert the column."},
-	{BlanksAsText, "blanks-as-text", OfColumn, "Blank cells hold a word, spaces or invisible characters, so that nothing finds them as blank.", "Convert the column; name further words with --blank-word."},
+	{BlanksAsText, "blanks-as-text", OfColumn, "Blank cells hold a word, spaces or invisible characters, so that " +
+		"nothing finds them as blank.", "Convert the column; name further words with --blank-word."},
 	{
 		TextAmongNumbers, "text-among-numbers", OfColumn, "A few cells of a column of numbers are no numbers.",
 		"See the failures file for each of them.",
 	},
-	{StrayCharacters, "stray-characters", OfColumn, "Characters that do not show, or spaces that are not plain spaces, stand in cells.", "Convert the column; in text they stay as they are."},
+	{StrayCharacters, "stray-characters", OfColumn, "Characters that do not show, or spaces that are not plain " +
+		"spaces, stand in cells.", "Convert the column; in text they stay as they are."},
 	{
 		LeadingZeros, "leading-zeros", OfColumn, "Values begin with 0 and would lose it as numbers.",
 		"Keep the column as code.",
 	},
-	{LongDigits, "long-digits", OfColumn, "Values have 16 digits or more; programs with binary floating point would change the last ones.", "Keep the column as code, or as integer: Junvo's are exact."},
-	{DigitsLost, "digits-lost", OfColumn, "Numbers stand in the scientific notation in which spreadsheets show long ones, with digits missing.", "Get the values from where the file was made, with the column formatted as text."},
+	{LongDigits, "long-digits", OfColumn, "Values have 16 digits or more; programs with binary floating point would " +
+		"change the last ones.", "Keep the column as code, or as integer: Junvo's are exact."},
+	{DigitsLost, "digits-lost", OfColumn, "Numbers stand in the scientific notation in which spreadsheets show long " +
+		"ones, with digits missing.", "Get the values from where the file was made, with the column formatted as text."},
 	{
 		TwoDigitYears, "two-digit-years", OfColumn, "Years are written with two digits; the century is a convention.",
 		"Check that the years lie between 1950 and 2049.",
@@ -134,8 +146,11 @@ var Catalogue = [numKinds]Entry{
 		Percent, "percent", OfColumn, "Numbers are percentages; they are converted to fractions.",
 		"Check that no cell without the sign is meant as a percentage.",
 	},
-	{DayNumbers, "day-numbers", OfColumn, "Whole numbers among dates may be the day numbers that spreadsheets store dates as.", "Make dates of them with the step day-number: 1900, or 1904 where the workbook begins there, or export the column again as dates."},
-	{CutOff, "cut-off", OfColumn, "Many texts have exactly the greatest length of the column, as if they had been cut there.", "Ask for the source again with room for longer texts."},
+	{DayNumbers, "day-numbers", OfColumn, "Whole numbers among dates may be the day numbers that spreadsheets store " +
+		"dates as.", "Make dates of them with the step day-number: 1900, or 1904 where the workbook begins there, or " +
+		"export the column again as dates."},
+	{CutOff, "cut-off", OfColumn, "Many texts have exactly the greatest length of the column, as if they had been cut " +
+		"there.", "Ask for the source again with room for longer texts."},
 	{
 		LookAlikes, "look-alikes", OfColumn, "Letters stand where digits should, such as O for 0 and l for 1.",
 		"Correct the cells; Junvo does not guess which digit was meant.",
@@ -162,8 +177,10 @@ var Catalogue = [numKinds]Entry{
 		"They are set aside; what they say of the rows below is lost in the table.",
 	},
 	{TotalRows, "total-rows", OfFile, "Rows add up others.", "They are set aside, or sums would count everything twice."},
-	{NamedTotals, "named-totals", OfFile, "Rows begin with a word such as total and others, and add up the rows of the table.", "They are set aside, or sums would count everything twice."},
-	{FullTotals, "full-totals", OfFile, "Rows begin with a word such as total, fill all columns, and add up the rows of the table.", "They are set aside, or sums would count everything twice."},
+	{NamedTotals, "named-totals", OfFile, "Rows begin with a word such as total and others, and add up the rows of " +
+		"the table.", "They are set aside, or sums would count everything twice."},
+	{FullTotals, "full-totals", OfFile, "Rows begin with a word such as total, fill all columns, and add up the rows " +
+		"of the table.", "They are set aside, or sums would count everything twice."},
 	{
 		BareTotals, "bare-totals", OfFile, "The last row has no word and adds up the rows of the table.",
 		"It is set aside, or sums would count everything twice.",
@@ -230,10 +247,14 @@ var Catalogue = [numKinds]Entry{
 		"The second and later ones have a number after their name.",
 	},
 	{BlankNames, "blank-names", OfFile, "Columns have no name.", "They are called by their position."},
-	{NamesShifted, "names-shifted", OfFile, "The header has one name less than the rows have cells, and the first column numbers the rows.", "The first column is the one without a name; say --header-row if that is wrong."},
-	{NamesShort, "names-short", OfFile, "The header has one name less than the rows have cells, so that names may stand over the wrong columns.", "Look which column has no name, and put it into the file."},
-	{Formulas, "formulas", OfFile, "Cells of a sheet are worked out by formulas; the values that were stored last are read.", "Look at whether the workbook was saved after its last change."},
-	{FormulasWithoutValue, "formulas-without-value", OfFile, "Formulas have no stored value, so that their cells are blank.", "Open the workbook in its program and save it."},
+	{NamesShifted, "names-shifted", OfFile, "The header has one name less than the rows have cells, and the first " +
+		"column numbers the rows.", "The first column is the one without a name; say --header-row if that is wrong."},
+	{NamesShort, "names-short", OfFile, "The header has one name less than the rows have cells, so that names may " +
+		"stand over the wrong columns.", "Look which column has no name, and put it into the file."},
+	{Formulas, "formulas", OfFile, "Cells of a sheet are worked out by formulas; the values that were stored last are " +
+		"read.", "Look at whether the workbook was saved after its last change."},
+	{FormulasWithoutValue, "formulas-without-value", OfFile, "Formulas have no stored value, so that their cells are " +
+		"blank.", "Open the workbook in its program and save it."},
 	{
 		BrokenNames, "broken-names", OfFile, "Names of columns have bytes that are not text in the encoding.",
 		"Name the right encoding with --encoding.",

@@ -38,8 +38,8 @@ const maxRuns = 64
 // next. Where there are more runs than should be open at once, the oldest are merged into one first. Equal keys stay in
 // the order in which they came: within a run by where they stood, among runs by their age.
 //
-// Most time goes into comparing, so that a record that is held has the first eight bytes of its key beside it as a number,
-// which tells nearly all keys apart.
+// Most time goes into comparing, so that a record that is held has the first eight bytes of its key beside it as a
+// number, which tells nearly all keys apart.
 type Sorter struct {
 	folder string
 	memory int

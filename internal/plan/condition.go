@@ -27,7 +27,8 @@ func (b *Bound) Condition(text string, names []string) (*Condition, error) {
 		return nil, errors.New("a condition is true or false, and this is a " + e.Type.String())
 	}
 	if len(e.Earlier) > 0 {
-		return nil, errors.New("a condition on what is shown can't ask for the rows before: make a column of it, as in --compute 'earlier = before(net_weight)'")
+		return nil, errors.New("a condition on what is shown can't ask for the rows before: make a column of it, as in " +
+			"--compute 'earlier = before(net_weight)'")
 	}
 	c := &Condition{Expression: &Expression{Expression: e}}
 	place := b.placer()

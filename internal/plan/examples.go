@@ -8,8 +8,8 @@ import (
 	"strings"
 )
 
-// Example is what a column is to make of cells that somebody has shown. It changes nothing of a conversion; check holds the
-// column to it.
+// Example is what a column is to make of cells that somebody has shown. It changes nothing of a conversion; check holds
+// the column to it.
 type Example struct {
 	From  map[string]string // the cells, by the names of the source's columns
 	Gives string            // "" for no value
@@ -101,7 +101,8 @@ func (p *Plan) nameExamples() error {
 			text, alone := e.From[""]
 			switch {
 			case alone && len(sources) != 1:
-				return fmt.Errorf("column %s is made of %d columns of the source, so that its examples name them, as in {from: {First: Anke, Last: Petersen}, gives: Anke Petersen}", c.Name, len(sources))
+				return fmt.Errorf("column %s is made of %d columns of the source, so that its examples name them, as in {from: "+
+					"{First: Anke, Last: Petersen}, gives: Anke Petersen}", c.Name, len(sources))
 			case alone:
 				delete(e.From, "")
 				e.From[sources[0]] = text
@@ -145,8 +146,8 @@ func Lines(columns []Column) ([]byte, error) {
 	return w.b.Bytes(), w.err
 }
 
-// Insert returns the text of a plan with more columns behind those that it has; all else in it, comments and layout too,
-// stays as a person has written it. Files that it names are read by a function.
+// Insert returns the text of a plan with more columns behind those that it has; all else in it, comments and layout
+// too, stays as a person has written it. Files that it names are read by a function.
 func Insert(text []byte, columns []Column, read func(name string) ([]byte, error)) ([]byte, error) {
 	was, err := LoadWith(text, read)
 	if err != nil {
@@ -192,7 +193,8 @@ func Insert(text []byte, columns []Column, read func(name string) ([]byte, error
 	if errors.As(err, &mistakes) && start >= 0 && indent != "" {
 		return nil, mistakes
 	}
-	return nil, errors.New("the columns can't be put into the plan; give each of its columns lines of its own, below one that begins with \"columns\" and a colon")
+	return nil, errors.New("the columns can't be put into the plan; give each of its columns lines of its own, below " +
+		"one that begins with \"columns\" and a colon")
 }
 
 // reindented returns lines that are indented by two spaces with another indentation.

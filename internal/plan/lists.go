@@ -63,7 +63,8 @@ func (l *loader) list(name string, n *node) List {
 	return list
 }
 
-// listFile reads a list of a CSV file with a heading: its first column has the texts, its second what stands in their place.
+// listFile reads a list of a CSV file with a heading: its first column has the texts, its second what stands in their
+// place.
 func (l *loader) listFile(name string) (step.List, error) {
 	if l.read == nil {
 		return nil, errors.New("a list of a file can't be read here")
@@ -96,7 +97,8 @@ func (l *loader) listFile(name string) (step.List, error) {
 	}
 }
 
-// records reads a small file of delimited text with a heading, which a person has made: its delimiter is that of the heading.
+// records reads a small file of delimited text with a heading, which a person has made: its delimiter is that of the
+// heading.
 func records(text []byte) *csv.Reader {
 	text = bytes.TrimPrefix(text, []byte("\ufeff"))
 	r := csv.NewReader(bytes.NewReader(text))

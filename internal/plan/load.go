@@ -117,7 +117,8 @@ func (l *loader) complete(p *Plan) {
 	for i := range p.Columns {
 		c := &p.Columns[i]
 		if filling, _ := c.Steps.Fill(); filling.Above && p.Turn != nil && c.Source == p.TurnInto[1] {
-			l.fail(l.all, "column %s can't be filled from above: above a cell of columns that are turned stands another of its row", c.Name)
+			l.fail(l.all, "column %s can't be filled from above: above a cell of columns that are turned stands another of "+
+				"its row", c.Name)
 		}
 	}
 	p.resolve()
@@ -398,7 +399,8 @@ func (l *loader) steps(n *node) (chain step.Chain) {
 // stepForm says how a step is written.
 func (l *loader) stepForm(s *node) {
 	if s.kind == mapping && len(s.keys) > 1 && s.items[0].kind == empty {
-		l.fail(s.keys[1], "the arguments of %s stand indented further than its name, or in braces: %[1]s: {%s: …}", s.keys[0].text, s.keys[1].text)
+		l.fail(s.keys[1], "the arguments of %s stand indented further than its name, or in braces: %[1]s: {%s: …}",
+			s.keys[0].text, s.keys[1].text)
 		return
 	}
 	if s.kind == mapping && len(s.keys) > 1 {

@@ -17,7 +17,8 @@ func (l *loader) rows(n *node, p *Plan) {
 				p.TurnInto = [2]string(names)
 				return
 			}
-			l.fail(n, "into has the names of two columns: for the names of the columns that are turned, and for their cells, as in [month, amount]")
+			l.fail(n, "into has the names of two columns: for the names of the columns that are turned, and for their "+
+				"cells, as in [month, amount]")
 		},
 		"keep": func(n *node) { l.keep = n },
 		"drop": func(n *node) { l.drop = n },

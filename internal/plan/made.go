@@ -85,8 +85,8 @@ func (p *Plan) Reads() (names []string) {
 	return names
 }
 
-// aliases are the names by which expressions may call columns whose own names stand in backquotes, such as net_weight for
-// Net weight, with where the columns stand: those that no other column has, or could be called by too.
+// aliases are the names by which expressions may call columns whose own names stand in backquotes, such as net_weight
+// for Net weight, with where the columns stand: those that no other column has, or could be called by too.
 func (p *Plan) aliases() map[string]int {
 	taken, at := map[string]bool{}, map[string]int{}
 	for i := range p.Columns {
@@ -227,8 +227,8 @@ func (p *Plan) link() error {
 	return nil
 }
 
-// stage finds what expressions ask of the rows before, and after how many answers each column can be made. The columns are
-// in order.
+// stage finds what expressions ask of the rows before, and after how many answers each column can be made. The columns
+// are in order.
 func (p *Plan) stage() {
 	p.Earlier = nil
 	find := func(e *Expression) (stage int) {

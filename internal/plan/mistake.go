@@ -21,7 +21,8 @@ func syntaxError(err error, p piece) error {
 	switch {
 	case strings.Contains(say, "unknown escape"):
 		m.Say = `this is no YAML: in double quotes a backslash begins an escape: put the text into single quotes, as in '\d+'`
-	case strings.Contains(say, "not allowed in this context"), strings.Contains(say, "could not find"), strings.Contains(say, "unexpected"):
+	case strings.Contains(say, "not allowed in this context"), strings.Contains(say,
+		"could not find"), strings.Contains(say, "unexpected"):
 		if line, column, wrong := indented(p.text); wrong != "" {
 			m = Mistake{line + p.shift, column, wrong}
 		} else if strings.Count(lineOf(p.text, at.Line), ": ") > 1 {
@@ -58,7 +59,8 @@ func indented(text string) (line, column int, wrong string) {
 		last := open[len(open)-1]
 		switch {
 		case indent > last && hasValue:
-			return number + 1, indent + 1, fmt.Sprintf("this line is indented further than the one above, which has its value already: begin it with %d spaces, not %d", last, indent)
+			return number + 1, indent + 1, fmt.Sprintf("this line is indented further than the one above, which has its "+
+				"value already: begin it with %d spaces, not %d", last, indent)
 		case indent > last:
 			open = append(open, indent)
 		case bare && indent == last:
@@ -68,7 +70,8 @@ func indented(text string) (line, column int, wrong string) {
 			open = open[:len(open)-1]
 		}
 		if top := open[len(open)-1]; top < indent {
-			return number + 1, indent + 1, fmt.Sprintf("this line begins with %d spaces, and those that it could belong to with %d or %d", indent, top, last)
+			return number + 1, indent + 1, fmt.Sprintf("this line begins with %d spaces, and those that it could belong to "+
+				"with %d or %d", indent, top, last)
 		}
 		bare = false
 		for strings.HasPrefix(body, "- ") { // what stands behind the dash opens a place of its own

@@ -55,7 +55,10 @@ func (p *Plan) withOthers(names []string) (*Plan, error) {
 	if !p.Others {
 		return p, nil
 	}
-	a := &arrangement{from: p, names: names, moved: make([]int, len(p.Columns)), place: map[string]int{}, read: map[string]bool{}}
+	a := &arrangement{
+		from: p, names: names, moved: make([]int, len(p.Columns)), place: map[string]int{},
+		read: map[string]bool{},
+	}
 	for i := range p.Columns {
 		if c := &p.Columns[i]; !c.Made() && !c.Helper {
 			a.read[c.Source] = true
@@ -134,7 +137,8 @@ func (a *arrangement) keepBefore(place int) error {
 		if i := a.from.addedFor(c.Name); i >= 0 { // the one that a join uses is written, too
 			a.moved[i] = len(a.columns)
 		} else if slices.ContainsFunc(a.from.Columns, func(o Column) bool { return o.Name == c.Name }) {
-			return fmt.Errorf("others: keep would write the column %q of the source as it is, and the plan makes a column of that name of another: give that another name", c.Name)
+			return fmt.Errorf("others: keep would write the column %q of the source as it is, and the plan makes a column "+
+				"of that name of another: give that another name", c.Name)
 		}
 		a.columns = append(a.columns, c)
 		a.kept = a.kept[1:]

@@ -199,7 +199,8 @@ func Accept(text []byte, r *Record, read func(name string) ([]byte, error)) ([]b
 	}
 	p, err := LoadWith(out.Bytes(), read)
 	if err != nil || p.Seen == nil || p.Seen.Rows != r.Rows {
-		return nil, errors.New("what was seen can't be put into the plan; give it a line of its own that begins with \"seen\" and a colon")
+		return nil, errors.New("what was seen can't be put into the plan; give it a line of its own that begins with " +
+			"\"seen\" and a colon")
 	}
 	return out.Bytes(), nil
 }

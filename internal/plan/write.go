@@ -117,7 +117,13 @@ func (w *writer) list(texts []string) string {
 
 func (w *writer) source(s *Source) {
 	var parts []string
-	for _, e := range []struct{ key, text string }{{"encoding", s.Encoding}, {"delimiter", s.Delimiter}, {"quote", s.Quote}, {"escape", s.Escape}, {"comment", s.Comment}} {
+	for _, e := range []struct{ key, text string }{
+		{"encoding", s.Encoding},
+		{"delimiter", s.Delimiter},
+		{"quote", s.Quote},
+		{"escape", s.Escape},
+		{"comment", s.Comment},
+	} {
 		if e.text != "" {
 			parts = append(parts, e.key+": "+w.text(e.text))
 		}

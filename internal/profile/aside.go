@@ -66,7 +66,8 @@ func (p *Profile) addsUp(all *part, kind rowkind.Kind, ask func(string) reading.
 			continue
 		}
 		compared++
-		if kind == rowkind.Summary && summarises(&rows, &data, done.Fits) || kind != rowkind.Summary && isSum(&rows, &data, done.Fails) {
+		if kind == rowkind.Summary && summarises(&rows, &data, done.Fits) || kind != rowkind.Summary &&
+			isSum(&rows, &data, done.Fails) {
 			matches++
 		}
 	}

@@ -97,7 +97,8 @@ func (c *Collected) alike(o *Collected) error {
 	}
 	for i, name := range c.info.Names {
 		a, b := c.part.columns[i].detail, o.part.columns[i].detail
-		if (a == nil) != (b == nil) || c.part.columns[i].private != o.part.columns[i].private || a != nil && a.limit != b.limit {
+		if (a == nil) != (b == nil) || c.part.columns[i].private != o.part.columns[i].private || a != nil &&
+			a.limit != b.limit {
 			return fmt.Errorf("of %s the column %q was opened, or made private, otherwise than of %s", o.info.Name, name,
 				c.info.Name)
 		}

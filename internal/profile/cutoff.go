@@ -127,5 +127,6 @@ func (f *finder) cutOff() {
 	for _, t := range l.top {
 		h.samples = mergeSamples(h.samples, []Sample{{Place: t.first}})
 	}
-	f.add(finding.CutOff, h, "text has", "texts have", fmt.Sprintf(" exactly the greatest length, %d characters: they may have been cut there", length))
+	f.add(finding.CutOff, h, "text has", "texts have", fmt.Sprintf(" exactly the greatest length, %d characters: they "+
+		"may have been cut there", length))
 }

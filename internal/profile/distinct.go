@@ -10,10 +10,10 @@ import (
 //
 // The idea: of random numbers, one in two begins with a zero bit, one in four with two, one in 2ⁿ with n. So the most
 // zeros that any hash of many begins with tell about how many different hashes there were, and equal texts, which have
-// equal hashes, do not change it. One such number is a rough guess; here the first 14 bits of a hash choose one of 16,384
-// registers, each of which keeps the most zeros of its share, and the estimate is made of all (Flajolet and others, 2007).
-// Sketches are merged by taking the larger number of each register, so that the result does not depend on who has
-// seen which rows. What each register holds is kept here, so that the
+// equal hashes, do not change it. One such number is a rough guess; here the first 14 bits of a hash choose one of
+// 16,384 registers, each of which keeps the most zeros of its share, and the estimate is made of all (Flajolet and
+// others, 2007). Sketches are merged by taking the larger number of each register, so that the result does not depend
+// on who has seen which rows. What each register holds is kept here, so that the
 // many hashes that change nothing cost little; the library's sketch, which estimates, is made of that when it is asked
 // for.
 type sketch struct {

@@ -33,13 +33,18 @@ func (c *ColumnProfile) findings(p *Profile) {
 	if t.Numeric() {
 		f.add(finding.TextAmongNumbers, f.failing(), "cell", "cells", " among the numbers cannot be read as one of them")
 	}
-	f.add(finding.StrayCharacters, f.where(func(s reading.Set) bool { return s.Any(reading.Strays) }), "cell has", "cells have", " characters that do not show, or spaces at an end")
+	f.add(finding.StrayCharacters, f.where(func(s reading.Set) bool { return s.Any(reading.Strays) }), "cell has",
+		"cells have", " characters that do not show, or spaces at an end")
 	if t == value.Code || t.Numeric() {
-		f.add(finding.LeadingZeros, f.where(func(s reading.Set) bool { return s.Any(reading.LeadingZero) }), "value begins", "values begin", " with 0: as numbers they would lose it")
+		f.add(finding.LeadingZeros, f.where(func(s reading.Set) bool { return s.Any(reading.LeadingZero) }), "value begins",
+			"values begin", " with 0: as numbers they would lose it")
 	}
-	f.add(finding.DigitsLost, f.where(func(s reading.Set) bool { return s.Any(reading.Shortened) }), "number is", "numbers are",
-		" in the notation in which spreadsheets show long ones: if they are identifiers, digits were lost where the file was made")
-	f.add(finding.LongDigits, f.where(func(s reading.Set) bool { return s.Any(reading.LongDigits) }), "value has", "values have", " 16 digits or more: binary floating point would change them")
+	f.add(finding.DigitsLost, f.where(func(s reading.Set) bool { return s.Any(reading.Shortened) }), "number is",
+		"numbers are",
+		" in the notation in which spreadsheets show long ones: if they are identifiers, digits were lost where the file "+
+			"was made")
+	f.add(finding.LongDigits, f.where(func(s reading.Set) bool { return s.Any(reading.LongDigits) }), "value has",
+		"values have", " 16 digits or more: binary floating point would change them")
 	if t == value.Date || t == value.Timestamp {
 		f.add(finding.TwoDigitYears, f.where(func(s reading.Set) bool { return s.Any(reading.ShortYear) }),
 			"year is", "years are", fmt.Sprintf(" written with two digits and read as %d to %d", reading.ShortYearFrom,
@@ -52,8 +57,10 @@ func (c *ColumnProfile) findings(p *Profile) {
 	}
 	f.cutOff()
 	f.damage()
-	f.add(finding.ErrorValues, f.where(func(s reading.Set) bool { return s.Any(reading.ErrorValue) }), "cell holds", "cells hold", " an error value of a spreadsheet")
-	f.add(finding.FormulaLike, f.where(func(s reading.Set) bool { return s.Any(reading.Formula) }), "cell begins", "cells begin", " like a formula of a spreadsheet")
+	f.add(finding.ErrorValues, f.where(func(s reading.Set) bool { return s.Any(reading.ErrorValue) }), "cell holds",
+		"cells hold", " an error value of a spreadsheet")
+	f.add(finding.FormulaLike, f.where(func(s reading.Set) bool { return s.Any(reading.Formula) }), "cell begins",
+		"cells begin", " like a formula of a spreadsheet")
 	sortFindings(c.Findings)
 }
 
@@ -102,10 +109,13 @@ func (f *finder) damage() {
 			"whole number among the dates", "whole numbers among the dates", " can be the day number of a spreadsheet")
 	}
 	if f.conv.Type.Numeric() || f.conv.Type == value.Date || f.conv.Type == value.Timestamp {
-		f.add(finding.LookAlikes, f.where(func(s reading.Set) bool { return s.Any(reading.LookAlike) }), "cell has", "cells have", " letters where digits should stand")
+		f.add(finding.LookAlikes, f.where(func(s reading.Set) bool { return s.Any(reading.LookAlike) }), "cell has",
+			"cells have", " letters where digits should stand")
 	}
-	f.add(finding.WrongDecoding, f.where(func(s reading.Set) bool { return s.Any(reading.WrongDecoding) }), "cell was", "cells were", " decoded with the wrong encoding before")
-	f.add(finding.Markup, f.where(func(s reading.Set) bool { return s.Any(reading.Markup) }), "cell holds", "cells hold", " tags or character references of a web page")
+	f.add(finding.WrongDecoding, f.where(func(s reading.Set) bool { return s.Any(reading.WrongDecoding) }), "cell was",
+		"cells were", " decoded with the wrong encoding before")
+	f.add(finding.Markup, f.where(func(s reading.Set) bool { return s.Any(reading.Markup) }), "cell holds", "cells hold",
+		" tags or character references of a web page")
 }
 
 // The day numbers of the years 1954 to 2064, counted from 1900.
@@ -181,9 +191,11 @@ func (f *finder) asText() {
 }
 
 func (f *finder) affixes() {
-	f.add(finding.Units, f.where(func(s reading.Set) bool { return s.Any(reading.Unit | reading.UnitWord) }), "number carries", "numbers carry", " a unit")
+	f.add(finding.Units, f.where(func(s reading.Set) bool { return s.Any(reading.Unit | reading.UnitWord) }),
+		"number carries", "numbers carry", " a unit")
 	f.currencies()
-	f.add(finding.Percent, f.where(func(s reading.Set) bool { return s.Any(reading.Percent | reading.PerMille) }), "number is a percentage", "numbers are percentages", "")
+	f.add(finding.Percent, f.where(func(s reading.Set) bool { return s.Any(reading.Percent | reading.PerMille) }),
+		"number is a percentage", "numbers are percentages", "")
 }
 
 // currencies finds amounts, and names the currencies where they are several.
@@ -192,7 +204,8 @@ func (f *finder) currencies() {
 	if all := reading.Currencies(f.c.Counts); len(all) > 1 {
 		rest = " different currencies, so that a sum of them means nothing: " + strings.Join(all[:min(len(all), 8)], ", ")
 	}
-	f.add(finding.Currencies, f.where(func(s reading.Set) bool { return s.Any(reading.Currency) }), "number carries", "numbers carry", rest)
+	f.add(finding.Currencies, f.where(func(s reading.Set) bool { return s.Any(reading.Currency) }), "number carries",
+		"numbers carry", rest)
 }
 
 // structure draws the findings of the file.
@@ -216,9 +229,10 @@ func (p *Profile) structure(all *part, trouble *[numTroubles]places, odd map[byt
 		longRows:    {finding.LongRows, "row has", "rows have", " more cells than the table has columns, and is set aside"},
 		strayQuotes: {finding.StrayQuotes, "row has", "rows have", " a quote inside a cell"},
 		nuls:        {finding.NulBytes, "row has", "rows have", " NUL bytes, which are kept"},
-		badBytes:    {finding.BadBytes, "row has", "rows have", " bytes that are not text in the encoding (" + sayOdd(odd) + "); if letters are broken, name the right one with --encoding"},
-		tooLong:     {finding.LongCells, "row has", "rows have", " a cell of more than 64 MB"},
-		openQuotes:  {finding.OpenQuotes, "row has", "rows have", " a cell with a quote that opens and is never closed"},
+		badBytes: {finding.BadBytes, "row has", "rows have", " bytes that are not text in the encoding (" + sayOdd(odd) +
+			"); if letters are broken, name the right one with --encoding"},
+		tooLong:    {finding.LongCells, "row has", "rows have", " a cell of more than 64 MB"},
+		openQuotes: {finding.OpenQuotes, "row has", "rows have", " a cell with a quote that opens and is never closed"},
 	} {
 		if t := trouble[i]; t.count > 0 {
 			p.Findings = append(p.Findings, Finding{

@@ -34,7 +34,9 @@ var (
 
 // RowsOf calls each for every row of a finding, in order, reading the source of the profile again.
 // columns are those that are looked at; nil for all.
-func (p *Profile) RowsOf(ctx context.Context, src table.Source, k finding.Kind, columns []string, o Options, each func(FoundRow) error) error {
+func (p *Profile) RowsOf(ctx context.Context, src table.Source, k finding.Kind, columns []string, o Options,
+	each func(FoundRow) error,
+) error {
 	find, err := p.finderOf(k, columns, o)
 	if err != nil {
 		return err

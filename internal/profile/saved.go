@@ -217,7 +217,8 @@ func Load(r io.Reader) (*Collected, error) {
 	case f.Mark != savedMark || err != nil:
 		return nil, ErrNotSaved
 	case f.Version != SavedVersion:
-		return nil, fmt.Errorf("it was saved in version %d of the form, and this program reads version %d: profile the source again", f.Version, SavedVersion)
+		return nil, fmt.Errorf("it was saved in version %d of the form, and this program reads version %d: profile the "+
+			"source again", f.Version, SavedVersion)
 	case xxh3.Hash(f.Profile) != f.Checksum:
 		return nil, fmt.Errorf("the saved profile is damaged: %w", errDamaged)
 	}
@@ -240,10 +241,14 @@ func loadBody(body []byte) (*Collected, error) {
 var errDamaged = errors.New("its parts do not fit together")
 
 func (s *savedProfile) load() (*Collected, error) {
-	if s.Info == nil || len(s.Info.Files) == 0 || len(s.Columns) != len(s.Info.Names) || len(s.Trouble) != numTroubles || len(s.Aside) != int(rowkind.NumKinds) {
+	if s.Info == nil || len(s.Info.Files) == 0 || len(s.Columns) != len(s.Info.Names) || len(s.Trouble) != numTroubles ||
+		len(s.Aside) != int(rowkind.NumKinds) {
 		return nil, errDamaged
 	}
-	c := &Collected{info: s.Info, blankWords: s.BlankWords, bytes: s.Bytes, rows: s.Rows, fileRows: s.Rows, odd: s.OddBytes, part: &part{}}
+	c := &Collected{
+		info: s.Info, blankWords: s.BlankWords, bytes: s.Bytes, rows: s.Rows, fileRows: s.Rows,
+		odd: s.OddBytes, part: &part{},
+	}
 	l := &savedLoader{reader: reading.NewReader(s.BlankWords), columns: len(s.Columns), blocks: uint32(len(s.Blocks))}
 	for _, b := range s.Blocks {
 		if b.File < 0 || b.File >= len(s.Info.Files) {

@@ -27,11 +27,17 @@ func (c *Column) save() savedColumn {
 		s.Tallies = append(s.Tallies, c.Tallies[i].save())
 	}
 	// They stand in the order in which the workers met them.
-	slices.SortFunc(s.Tallies, func(a, b savedTally) int { return cmp.Or(cmp.Compare(a.Set, b.Set), cmp.Compare(a.Form, b.Form)) })
+	slices.SortFunc(s.Tallies, func(a, b savedTally) int {
+		return cmp.Or(cmp.Compare(a.Set, b.Set),
+			cmp.Compare(a.Form, b.Form))
+	})
 	for k, n := range c.Strays {
 		s.Strays = append(s.Strays, savedStray{k.Rune, k.Place, n.cells, n.first})
 	}
-	slices.SortFunc(s.Strays, func(a, b savedStray) int { return cmp.Or(cmp.Compare(a.Rune, b.Rune), cmp.Compare(a.Place, b.Place)) })
+	slices.SortFunc(s.Strays, func(a, b savedStray) int {
+		return cmp.Or(cmp.Compare(a.Rune, b.Rune),
+			cmp.Compare(a.Place, b.Place))
+	})
 	if c.private || c.distinct.told != nil {
 		// Nothing is saved from which a value could be tried out: no hash of a text, no longest text.
 		n, exact := c.distinct.count()
@@ -203,7 +209,8 @@ func (l *savedLoader) tally(s *savedTally) Tally {
 		Count: reading.Count{Set: reading.Set(s.Set), Form: s.Form, Affix: string(s.Affix), Cells: s.Cells},
 		First: l.samples(s.First),
 	}
-	if !t.Set.Known(t.Form) || len(s.Numbers) != len(t.Numbers) || len(s.Days) != len(t.Days) || len(s.Sketches) != len(t.sketches) || len(s.First) == 0 {
+	if !t.Set.Known(t.Form) || len(s.Numbers) != len(t.Numbers) || len(s.Days) != len(t.Days) ||
+		len(s.Sketches) != len(t.sketches) || len(s.First) == 0 {
 		l.check(errDamaged)
 		return t
 	}

@@ -42,7 +42,10 @@ const (
 
 func collectTrouble(all *[numTroubles]places, b *table.Block, before int64) {
 	t := &b.Trouble
-	for i, tally := range [numTroubles]table.Tally{t.Short, t.Long, t.StrayQuotes, t.OpenQuotes, t.NULs, t.BadBytes, t.TooLong} {
+	for i, tally := range [numTroubles]table.Tally{
+		t.Short, t.Long, t.StrayQuotes, t.OpenQuotes, t.NULs, t.BadBytes,
+		t.TooLong,
+	} {
 		all[i].add(tally, before)
 	}
 }

@@ -39,7 +39,8 @@ func (r *Reader) clock(f *clockForm, m *value.Moment, behindDate bool) bool {
 	f.hourDigits = uint8(len(h.text))
 	r.valued = true
 	var second, nanos int
-	if at := r.at; r.clockSep(f) && r.peek().kind == tokDigits && (len(r.peek().text) == 2 || len(r.peek().text) == 1 && f.sep == ':') {
+	if at := r.at; r.clockSep(f) && r.peek().kind == tokDigits &&
+		(len(r.peek().text) == 2 || len(r.peek().text) == 1 && f.sep == ':') {
 		f.words = f.words || len(minute.text) == 1 || len(r.peek().text) == 1
 		second, f.seconds = r.peek().value, true
 		r.at++

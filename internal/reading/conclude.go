@@ -158,7 +158,8 @@ func (d *decider) mark() {
 		d.c.MarksUndecided = total + open
 	case open > 0:
 		conv.Known = false
-		d.evidence(0, 0, "decimal mark undecided: %d cells such as 1,234 or 1.234 can be read in two ways and none shows which", open)
+		d.evidence(0, 0, "decimal mark undecided: %d cells such as 1,234 or 1.234 can be read in two ways and none shows "+
+			"which", open)
 		d.c.MarksUndecided = open
 	}
 }
@@ -290,7 +291,8 @@ func (d *decider) months() {
 	c.MonthsKnown = float64(max(croatian, west)) >= d.ask.Fit*float64(croatian+west) && croatian+west > 0
 	switch {
 	case !c.MonthsKnown:
-		d.evidence(0, 0, "%d names of months are others in Croatian than in Czech and Polish, and nothing shows the language", open)
+		d.evidence(0, 0, "%d names of months are others in Croatian than in Czech and Polish, and nothing shows the "+
+			"language", open)
 		d.c.OrderUndecided += open
 	case c.Croatian:
 		d.evidence(croatian, west, "names of months in Croatian")

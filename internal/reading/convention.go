@@ -129,7 +129,8 @@ func (c *Convention) reading(s Set, form uint32) Reading {
 func (c *Convention) numberReading(s Set, form uint32) Reading {
 	whole := s.Has(c.Mark.whole())
 	switch {
-	case c.Type == value.Code && !s.Any(affixes|MarkPoint|MarkComma|MarkSpace|MarkApos), s.Any(LetterSign) && form != c.affixForm:
+	case c.Type == value.Code && !s.Any(affixes|MarkPoint|MarkComma|MarkSpace|MarkApos), s.Any(LetterSign) &&
+		form != c.affixForm:
 		return AsCode
 	case c.Type == value.Boolean && whole && (form == singleDigit || form == singleDigit+1):
 		return AsBoolean
@@ -158,7 +159,8 @@ func (c *Convention) affixFits(s Set, form uint32) bool {
 	if c.AffixKind.Any(Percent | PerMille) {
 		return s.Any(c.AffixKind)
 	}
-	if !s.Any(affixes) || c.AffixKind != 0 && s.Any(c.AffixKind) && (form == c.affixForm || slices.Contains(c.alsoForms, form)) {
+	if !s.Any(affixes) || c.AffixKind != 0 && s.Any(c.AffixKind) &&
+		(form == c.affixForm || slices.Contains(c.alsoForms, form)) {
 		return true
 	}
 	_, known := c.factor(s, form)

@@ -229,7 +229,8 @@ func (r *Reader) timeBehind(f *dateForm, out *Reads) bool {
 		return false
 	}
 	f.odd = f.odd || f.clock.words || f.clock.dots || inBrackets
-	if t := r.peek(); t.kind == tokLetters && r.at+1 == len(r.toks) && len(t.text) <= 5 || t.kind == tokOther && t.text[0] == '[' {
+	if t := r.peek(); t.kind == tokLetters && r.at+1 == len(r.toks) && len(t.text) <= 5 || t.kind == tokOther &&
+		t.text[0] == '[' {
 		out.Set |= ZoneUnknown
 	}
 	return r.peek().kind == tokEnd
@@ -281,7 +282,8 @@ func (r *Reader) numeric(f *dateForm, out *Reads) Set {
 			switch {
 			case sep.kind == tokDigits && sep.space && (i == 1 || f.sep == ' '):
 				f.sep = ' '
-			case sep.kind != tokOther || sep.space || bytes.IndexByte([]byte("./-"), sep.text[0]) < 0 || i == 2 && sep.text[0] != f.sep:
+			case sep.kind != tokOther || sep.space || bytes.IndexByte([]byte("./-"), sep.text[0]) < 0 || i == 2 &&
+				sep.text[0] != f.sep:
 				return 0
 			default:
 				f.sep = sep.text[0]

@@ -56,7 +56,8 @@ func (d *decider) clocks() string {
 	zeros := d.sum(func(s Set) bool { return s.Has(ClockPoint | LeadingZero) })
 	only := d.clockOnly()
 	cells := d.sum(func(s Set) bool { return !s.Any(BlankWord) })
-	if points == 0 || points < all || zeros+only == 0 || d.ask.Mark != nil || float64(points+only) < d.ask.Fit*float64(cells) {
+	if points == 0 || points < all || zeros+only == 0 || d.ask.Mark != nil ||
+		float64(points+only) < d.ask.Fit*float64(cells) {
 		return ""
 	}
 	return fmt.Sprintf("%d of %d are hours and minutes in two digits each, and %d of them begin with 0 or have a colon",
@@ -76,7 +77,10 @@ const identifierDigits = 12
 // twelve digits and more beside them, and no fractions.
 func (d *decider) shortened() bool {
 	short := d.sum(func(s Set) bool { return s.Any(Shortened) })
-	long := slices.ContainsFunc(d.counts, func(k Count) bool { return k.Set.Any(LongDigits) || k.Digits[1] >= identifierDigits })
+	long := slices.ContainsFunc(d.counts, func(k Count) bool {
+		return k.Set.Any(LongDigits) ||
+			k.Digits[1] >= identifierDigits
+	})
 	fractions := d.sum(func(s Set) bool { return s.Any(numbers) && !s.Any(wholes|Shortened) })
 	return short > 0 && long && fractions == 0
 }

@@ -41,7 +41,8 @@ func (r *Reader) isoDay(out *Reads) Set {
 	switch {
 	case w.kind == tokDigits && len(w.text) == 3 && !dash:
 		week, weekday = w.value/10, w.value%10
-	case w.kind == tokDigits && len(w.text) == 2 && r.accept('-') == dash && r.peek().kind == tokDigits && len(r.peek().text) == 1 && dash:
+	case w.kind == tokDigits && len(w.text) == 2 && r.accept('-') == dash && r.peek().kind == tokDigits &&
+		len(r.peek().text) == 1 && dash:
 		weekday = r.peek().value
 		r.at++
 	default:

@@ -92,7 +92,8 @@ func holdsMarkup(cell []byte) bool { return bytes.ContainsAny(cell, "&<#") }
 
 // ofDay reports whether a cell is a date of three numbers, with a time after it perhaps, and nothing else.
 func (e *outline) ofDay(cell []byte, x *Reads) bool {
-	if !x.Set.Any(dates) || x.Set.Any(numbers|ClockOnly|MonthOpen|DateCompact|DateOrdinal|Strays) || e.n < 3 || cell[0]-'0' > 9 {
+	if !x.Set.Any(dates) || x.Set.Any(numbers|ClockOnly|MonthOpen|DateCompact|DateOrdinal|Strays) || e.n < 3 ||
+		cell[0]-'0' > 9 {
 		return false
 	}
 	a, b, c := e.runs[0], e.runs[1], e.runs[2]

@@ -31,7 +31,8 @@ const (
 // Names and words beside those of the CLDR.
 const (
 	moreMonths = "sept 9 mrz 3 " + // and those of Malta
-		"jannar 1 frar 2 fra 2 marzu 3 april 4 mejju 5 mej 5 ġunju 6 ġun 6 lulju 7 lul 7 awwissu 8 aww 8 settembru 9 ottubru 10 diċembru 12 diċ 12"
+		"jannar 1 frar 2 fra 2 marzu 3 april 4 mejju 5 mej 5 ġunju 6 ġun 6 lulju 7 lul 7 awwissu 8 aww 8 settembru 9 " +
+		"ottubru 10 diċembru 12 diċ 12"
 	moreWeekdays = "tues wednes thur thurs"
 	moreFillers  = "the den le of r g ngày năm 号 號"
 	clockWords   = "uhr"
@@ -159,8 +160,10 @@ func plainNames(names map[string]name) map[string]name {
 // The letters with marks in the names of months that are written in Latin letters, each before what people
 // write who have no marks.
 const (
-	marked = "á a à a â a ä a ã a å a ā a ă a ą a ả a ạ a ć c č c ç c ċ c ď d đ d é e è e ê e ë e ē e ė e ę e ě e ế e ệ e " +
-		"ğ g ġ g ģ g í i ì i î i ï i ī i į i ı i ķ k ĺ l ľ l ļ l ł l ñ n ń n ň n ņ n ó o ò o ô o ö o õ o ø o ō o ő o ŕ r ř r ś s š s ş s ș s ť t ţ t ț t " +
+	marked = "á a à a â a ä a ã a å a ā a ă a ą a ả a ạ a ć c č c ç c ċ c ď d đ d é e è e ê e ë e ē e ė e ę e ě e ế e " +
+		"ệ e " +
+		"ğ g ġ g ģ g í i ì i î i ï i ī i į i ı i ķ k ĺ l ľ l ļ l ł l ñ n ń n ň n ņ n ó o ò o ô o ö o õ o ø o ō o ő o ŕ r " +
+		"ř r ś s š s ş s ș s ť t ţ t ț t " +
 		"ú u ù u û u ü u ū u ů u ű u ų u ý y ÿ y ź z ž z ż z"
 	pairs = "ä ae ö oe ü ue å aa ø oe æ ae ß ss"
 )

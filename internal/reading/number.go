@@ -326,7 +326,8 @@ func (n *numeral) scan(r *Reader) (Set, bool) {
 		for m := range r.scales {
 			r.scales[m] -= int32(exponent)
 		}
-		if count == 1 && runs[0] == 1 && exponent >= minShortened && len(digits)-1 <= exponent && n.bare && string(n.body[expAt:expAt+2]) == "E+" {
+		if count == 1 && runs[0] == 1 && exponent >= minShortened && len(digits)-1 <= exponent && n.bare &&
+			string(n.body[expAt:expAt+2]) == "E+" {
 			s |= Shortened
 		}
 		return s | Exponent, true
@@ -338,7 +339,8 @@ func (n *numeral) scan(r *Reader) (Set, bool) {
 	if marks == MarkPoint && count == 1 && runs[0] > 0 && !zero && n.bare {
 		s |= Plain
 	}
-	if marks == MarkPoint && count == 1 && runs[0] == 2 && runs[1] == 2 && n.bare && !n.negative && isClock(number(digits)) {
+	if marks == MarkPoint && count == 1 && runs[0] == 2 && runs[1] == 2 && n.bare && !n.negative &&
+		isClock(number(digits)) {
 		s |= ClockPoint
 	}
 	return s, true

@@ -15,7 +15,8 @@ import (
 //   - numbers, with all that may stand around them: the digits are put together, everything else stays;
 //   - texts, of which the long way has looked at no number's value: their reading is the same whatever the digits are;
 //   - dates of three numbers, or of two and the name of a month, with a time after them perhaps, and times of day: the
-//     numbers are looked at as the long way does, and where they are no day or no time, the long way says what they are.
+//     numbers are looked at as the long way does, and where they are no day or no time, the long way says what they
+// are.
 //
 // Outlines for which digits decide more are refused, and go the long way always: scientific notation, eight digits that
 // may be a day, two numbers with a point that may be a time. Which they are is decided in learn.go; a

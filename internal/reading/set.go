@@ -5,11 +5,11 @@ import "junvo/internal/value"
 // Set says under which conventions a cell can be read and what stands in it. It
 // is all that a conclusion about a column needs to know of a cell.
 //
-// A set is not a guess. The cell 1.234 has NumPoint, IntComma and NumComma at once: it is a number with a decimal point,
-// and it is a whole number, with a group point, where the comma is the decimal mark. Which of these the column means
-// is decided later, by counting: a cell with only NumComma, such as 99,1, is evidence for the comma, one with both is
-// none. So a column of a billion cells comes down to a few dozen different sets with their counts, which can be merged
-// in any order; and the decision, which sees nothing else, can be tested without a file.
+// A set is not a guess. The cell 1.234 has NumPoint, IntComma and NumComma at once: it is a number with a decimal
+// point, and it is a whole number, with a group point, where the comma is the decimal mark. Which of these the column
+// means is decided later, by counting: a cell with only NumComma, such as 99,1, is evidence for the comma, one with
+// both is none. So a column of a billion cells comes down to a few dozen different sets with their counts, which can be
+// merged in any order; and the decision, which sees nothing else, can be tested without a file.
 //
 // The bits fall into groups: what a number is under each decimal mark, which marks stand in it, what stands around it;
 // under which orders of day and month a date is one; what is odd about the cell; and, in the topmost four bits, why it

@@ -122,9 +122,10 @@ func readShortPoint(w uint64, n uint) (coef int64, kind ShortKind, ok bool) {
 	return coef, kind, true
 }
 
-// ReadPlain reads a cell of one to eight bytes, which are those of w, the first of them lowest, as a plain number: its digits as
-// a whole number, with its sign, and how many stand after the point. It is what ReadShort reads, without how it is written:
-// there are few branches in it, since what is only added up is not worth that the processor guesses wrong.
+// ReadPlain reads a cell of one to eight bytes, which are those of w, the first of them lowest, as a plain number: its
+// digits as a whole number, with its sign, and how many stand after the point. It is what ReadShort reads, without how
+// it is written: there are few branches in it, since what is only added up is not worth that the processor guesses
+// wrong.
 func ReadPlain(w uint64, n uint) (coef int64, scale uint, ok bool) {
 	minus := uint64(1) - (uint64(byte(w)^'-')+0xff)>>8 // 1 where there is one
 	w >>= 8 * minus

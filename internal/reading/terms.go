@@ -120,7 +120,8 @@ func (t *Terms) Convention(typ value.Type) (Convention, error) {
 	for _, w := range t.BlankWords {
 		word, ok := words[strings.ToLower(w)]
 		if !ok || !word.blank {
-			return c, fmt.Errorf("%q is no word that can count as blank by itself; name it in blank-words at the top of the plan", w)
+			return c, fmt.Errorf("%q is no word that can count as blank by itself; name it in blank-words at the top of the "+
+				"plan", w)
 		}
 		c.blankIs(word.id)
 	}

@@ -48,7 +48,8 @@ evet hayır
 // in a column of text too.
 var (
 	blankWords   = strings.Fields("na nan nil none null unknown missing tbd")
-	markedBlanks = strings.Fields("- -- --- – — . .. ... ? ?? n/a n.a. #n/a \\n n.n. k.a. s/d n/d n.d. (null) (blank) (leer) (none) <null> * /")
+	markedBlanks = strings.Fields("- -- --- – — . .. ... ? ?? n/a n.a. #n/a \\n n.n. k.a. s/d n/d n.d. (null) (blank) " +
+		"(leer) (none) <null> * /")
 )
 
 var words, wordList = func() (map[string]*word, []*word) {

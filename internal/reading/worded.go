@@ -103,7 +103,8 @@ func (r *Reader) withMonth(month monthWord, at int, n [3]token, f *dateForm, out
 		f.sep = ' '
 	}
 	day, year, short, yearFirst := n[0], n[1], false, false
-	if joined := at == 1 && !month.space && f.sep == ' '; joined && (len(day.text) != 2 || width(year) != widthYear) && month.ascii {
+	if joined := at == 1 && !month.space && f.sep == ' '; joined && (len(day.text) != 2 || width(year) != widthYear) &&
+		month.ascii {
 		return 0 // 1MAR21 may be a code, 04MAR2021 is none
 	}
 	switch {

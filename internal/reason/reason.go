@@ -87,13 +87,17 @@ var Catalogue = [numReasons]Entry{
 		NotWhole, "not-whole", "The number has a fraction, and the column is integer.",
 		"Make the column decimal: --as NAME=decimal, or in the plan to: decimal.",
 	},
-	{Scientific, "scientific-notation", "The number is in scientific notation, and the column's values are whole: where they are identifiers, digits were lost when the file was made.", "Get the value from where the file was made; make the column decimal if the notation is meant."},
-	{UnitUnexpected, "unit-unexpected", "The number carries a unit or sign that the rest of the column does not, or lacks the sign that the rest has.", "Convert the number to the column's unit, or give its factor in the plan."},
+	{Scientific, "scientific-notation", "The number is in scientific notation, and the column's values are whole: " +
+		"where they are identifiers, digits were lost when the file was made.", "Get the value from where the file was " +
+		"made; make the column decimal if the notation is meant."},
+	{UnitUnexpected, "unit-unexpected", "The number carries a unit or sign that the rest of the column does not, or " +
+		"lacks the sign that the rest has.", "Convert the number to the column's unit, or give its factor in the plan."},
 	{
 		GroupMisplaced, "group-misplaced", "Group marks stand where no group of digits ends.",
 		"Look at the source: a digit may be lost, or the mark may be a decimal mark.",
 	},
-	{MarkAmbiguous, "mark-ambiguous", "The mark can be a decimal mark or a group mark, and no cell of the column shows which.", "Say which with --decimal-mark, or with decimal-mark in the plan."},
+	{MarkAmbiguous, "mark-ambiguous", "The mark can be a decimal mark or a group mark, and no cell of the column " +
+		"shows which.", "Say which with --decimal-mark, or with decimal-mark in the plan."},
 	{
 		MarkConflict, "mark-conflict", "The number is written with the other decimal mark than the rest of the column.",
 		"Write the number as the rest of the column is written.",
@@ -102,21 +106,27 @@ var Catalogue = [numReasons]Entry{
 		CurrencyMixed, "currency-mixed", "The amount is in another currency than the rest of the column.",
 		"Convert the amount, or put the currencies into columns of their own.",
 	},
-	{NotADate, "not-a-date", "The text is no date.", "Correct the cell, or name the text with --blank-word, or among the plan's blank-words, if it stands for blank."},
-	{NoSuchDay, "no-such-day", "The calendar has no such day.", "Look at the source: day and month may be exchanged or mistyped."},
+	{NotADate, "not-a-date", "The text is no date.", "Correct the cell, or name the text with --blank-word, or among " +
+		"the plan's blank-words, if it stands for blank."},
+	{NoSuchDay, "no-such-day", "The calendar has no such day.", "Look at the source: day and month may be exchanged " +
+		"or mistyped."},
 	{
 		OtherCalendar, "other-calendar", "The year is one of another calendar, so that the day would be a wrong one.",
 		"Convert the date to the Gregorian calendar.",
 	},
-	{NameAmbiguous, "name-ambiguous", "The name of the month is one month in Croatian and another in Czech and Polish, and no other name of the column shows which.", "Write the month as a number."},
+	{NameAmbiguous, "name-ambiguous", "The name of the month is one month in Croatian and another in Czech and " +
+		"Polish, and no other name of the column shows which.", "Write the month as a number."},
 	{
 		OrderAmbiguous, "order-ambiguous", "Day and month can be exchanged, and no cell of the column shows which is which.",
 		"Say which with --date-order, or with date-order in the plan.",
 	},
-	{OrderConflict, "order-conflict", "The date can only be read in another order of day and month than the rest of the column.", "Write the date as yyyy-MM-dd."},
+	{OrderConflict, "order-conflict", "The date can only be read in another order of day and month than the rest of " +
+		"the column.", "Write the date as yyyy-MM-dd."},
 	{NotATime, "not-a-time", "There is no time of day in the cell.", "Add the time of day, or make the column date."},
-	{ZoneUnexpected, "zone-unexpected", "The timestamp has an offset from UTC where the rest has none, or lacks it where the rest has one.", "Write the timestamp as the rest of the column is written."},
-	{UnknownZone, "zone-unknown", "The name of a time zone stands after the timestamp; which offset it means depends on the day and the place.", "Write the offset from UTC as in +01:00."},
+	{ZoneUnexpected, "zone-unexpected", "The timestamp has an offset from UTC where the rest has none, or lacks it " +
+		"where the rest has one.", "Write the timestamp as the rest of the column is written."},
+	{UnknownZone, "zone-unknown", "The name of a time zone stands after the timestamp; which offset it means depends " +
+		"on the day and the place.", "Write the offset from UTC as in +01:00."},
 	{
 		NotABoolean, "not-a-boolean", "The text is none of the column's words for true and false.",
 		"Correct the cell, or make the column text.",
@@ -169,7 +179,8 @@ var Catalogue = [numReasons]Entry{
 		PatternBroken, "pattern-broken", "The value does not match the pattern that the plan gives.",
 		"Correct the cell, or change the pattern.",
 	},
-	{TooLong, "too-long", "The value is longer than the plan allows, or steps, a join or an expression have made it longer than 1 MB.", "Shorten the cell, or allow more characters."},
+	{TooLong, "too-long", "The value is longer than the plan allows, or steps, a join or an expression have made it " +
+		"longer than 1 MB.", "Shorten the cell, or allow more characters."},
 	{
 		BeyondFormat, "beyond-format", "The output's format can't hold the value as it is.",
 		"Write another format, or make the column text in the plan.",

@@ -58,16 +58,25 @@ var Catalogue = [NumKinds]Entry{
 		RepeatedHeading, "repeated-heading", "repeated-headings", "The row repeats the names of the columns.",
 		finding.RepeatedHeadings,
 	},
-	{SectionHeading, "section-heading", "section-headings", "One cell of text stands alone in the row: it heads what follows.", finding.SectionHeadings},
-	{Total, "total-row", "total-rows", "A word such as total stands at the start of the row, and numbers alone after it: the row adds up others.", finding.TotalRows},
+	{SectionHeading, "section-heading", "section-headings", "One cell of text stands alone in the row: it heads what " +
+		"follows.", finding.SectionHeadings},
+	{Total, "total-row", "total-rows", "A word such as total stands at the start of the row, and numbers alone after " +
+		"it: the row adds up others.", finding.TotalRows},
 	{Note, "note", "notes", "One sentence of text stands alone in the row.", finding.Notes},
-	{Rule, "rule-row", "rule-rows", "Every cell of the row is a line drawn with dashes, or blank: it separates the rows around it.", finding.RuleRows},
-	{Long, "long-row", "long-rows", "The row has more cells than the table has columns, so that its values may stand in the wrong ones.", finding.LongRows},
-	{NamedTotal, "named-total", "named-totals", "The row begins with a word such as total and further words, and its numbers are what the rows of the table add up to.", finding.NamedTotals},
-	{FullTotal, "full-total", "full-totals", "The row begins with a word such as total, no cell is blank, and its numbers are what the rows of the table add up to.", finding.FullTotals},
-	{BareTotal, "bare-total", "bare-totals", "The last row has no word, and its numbers are what the rows of the table add up to.", finding.BareTotals},
-	{Summary, "summary-row", "summary-rows", "The row begins with a word such as average, minimum or maximum, and its numbers are those of the table.", finding.SummaryRows},
-	{SwappedHeading, "swapped-heading", "swapped-headings", "The row has the names of the columns in another order: below it the values stand in other columns.", finding.SwappedHeadings},
+	{Rule, "rule-row", "rule-rows", "Every cell of the row is a line drawn with dashes, or blank: it separates the " +
+		"rows around it.", finding.RuleRows},
+	{Long, "long-row", "long-rows", "The row has more cells than the table has columns, so that its values may stand " +
+		"in the wrong ones.", finding.LongRows},
+	{NamedTotal, "named-total", "named-totals", "The row begins with a word such as total and further words, and its " +
+		"numbers are what the rows of the table add up to.", finding.NamedTotals},
+	{FullTotal, "full-total", "full-totals", "The row begins with a word such as total, no cell is blank, and its " +
+		"numbers are what the rows of the table add up to.", finding.FullTotals},
+	{BareTotal, "bare-total", "bare-totals", "The last row has no word, and its numbers are what the rows of the " +
+		"table add up to.", finding.BareTotals},
+	{Summary, "summary-row", "summary-rows", "The row begins with a word such as average, minimum or maximum, and its " +
+		"numbers are those of the table.", finding.SummaryRows},
+	{SwappedHeading, "swapped-heading", "swapped-headings", "The row has the names of the columns in another order: " +
+		"below it the values stand in other columns.", finding.SwappedHeadings},
 	{
 		Footer, "footer", "footers", "The row is a comment, or says how many rows there are or where they are from.",
 		finding.Footers,
@@ -106,12 +115,14 @@ var summaryWords = strings.Fields(`average avg mean median minimum maximum min m
 promedio gemiddelde medelvärde gennemsnit gjennomsnitt średnia среднее 平均`)
 
 // originWords begin rows that say where a table is from, before a colon.
-var originWords = strings.Fields("source sources updated generated exported created quelle stand fuente fonte källa kilde bron")
+var originWords = strings.Fields("source sources updated generated exported created quelle stand fuente fonte " +
+	"källa kilde bron")
 
 var totalSet, summarySet = setOf(totalWords), setOf(summaryWords)
 
 // noteWords begin rows that explain.
-var noteWords = strings.Fields("note notes source sources remark remarks updated generated exported quelle hinweis anmerkung legend end eof * ** -- // # †")
+var noteWords = strings.Fields("note notes source sources remark remarks updated generated exported quelle hinweis " +
+	"anmerkung legend end eof * ** -- // # †")
 
 // Reader tells rows of data from others. It serves one goroutine.
 type Reader struct {
@@ -303,7 +314,8 @@ func rowCount(text []byte) bool {
 }
 
 // rowWords are words for rows and records.
-var rowWords = strings.Fields("row rows record records zeile zeilen ligne lignes fila filas registros linhas righe rijen rader")
+var rowWords = strings.Fields("row rows record records zeile zeilen ligne lignes fila filas registros linhas righe " +
+	"rijen rader")
 
 func loneText(text []byte) Kind {
 	text = bytes.TrimSpace(text)
@@ -386,7 +398,10 @@ func total(text []byte) totalLabel {
 	case len(word) > 32:
 		return noTotal
 	case isWord(totalSet, word):
-		for _, more := range bytes.FieldsFunc(text[len(word):], func(r rune) bool { return r == ' ' || r == ':' || r == '\u00a0' }) {
+		for _, more := range bytes.FieldsFunc(text[len(word):], func(r rune) bool {
+			return r == ' ' || r == ':' ||
+				r == '\u00a0'
+		}) {
 			if !isWord(totalSet, more) && len(bytes.Trim(more, "0123456789")) > 0 {
 				return withMore
 			}

@@ -23,12 +23,14 @@ const maxAcross = 200
 func (t *Totals) Turn(at int) (*Across, error) {
 	a := &Across{t, at, totals.Turn(t.Groups, at, t.Fields[t.By[at]].Type)}
 	if n := len(a.turned.Across); n > maxAcross {
-		return nil, fmt.Errorf("the column %s has %d different values, and at most %d can stand across: put another one across, or make groups of it with an expression", t.Fields[t.By[at]].Name, n, maxAcross)
+		return nil, fmt.Errorf("the column %s has %d different values, and at most %d can stand across: put another one "+
+			"across, or make groups of it with an expression", t.Fields[t.By[at]].Name, n, maxAcross)
 	}
 	names := map[string]bool{}
 	for _, field := range a.Result() {
 		if names[field.Name] {
-			return nil, fmt.Errorf("two columns would have the name %q: put another key across, or make groups of it with an expression", field.Name)
+			return nil, fmt.Errorf("two columns would have the name %q: put another key across, or make groups of it with "+
+				"an expression", field.Name)
 		}
 		names[field.Name] = true
 	}

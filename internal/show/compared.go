@@ -25,8 +25,8 @@ type Differing struct {
 // Differs reports whether anything differs.
 func (c *Compared) Differs() bool { return len(c.Lines) > 0 }
 
-// Compare compares the groups with records of the same headings, the headings first. Columns of the groups must be there, and
-// at least one figure or the rows; a record that has "all" in place of the first key is that of all rows.
+// Compare compares the groups with records of the same headings, the headings first. Columns of the groups must be
+// there, and at least one figure or the rows; a record that has "all" in place of the first key is that of all rows.
 func (t *Totals) Compare(control [][]string) (*Compared, error) {
 	headings := t.Headings()
 	headings = headings[:len(headings)-1]
@@ -98,14 +98,17 @@ func (t *Totals) compare(headings []string, at []int, given map[string][]string,
 	}
 	for _, key := range order {
 		if !met[key] {
-			c.Lines = append(c.Lines, Differing{Group: strings.ReplaceAll(key, "\x00", ", "), Figure: "rows", Is: "no such group"})
+			c.Lines = append(c.Lines, Differing{
+				Group: strings.ReplaceAll(key, "\x00", ", "), Figure: "rows",
+				Is: "no such group",
+			})
 		}
 	}
 	return c
 }
 
-// Since returns the figures of all groups before and now, each with its change. A group that there was or is not has no figures
-// there.
+// Since returns the figures of all groups before and now, each with its change. A group that there was or is not has no
+// figures there.
 func (t *Totals) Since(before *Totals) (lines []Differing) {
 	headings := t.Headings()
 	headings = headings[len(t.By) : len(headings)-1]
@@ -154,7 +157,10 @@ func differing(lines []Differing, expected, is, difference string) *grid {
 		{name: difference, right: true},
 	}}
 	for _, l := range lines {
-		g.rows = append(g.rows, []string{Visible(l.Group), Visible(l.Figure), Visible(l.Expected), Visible(l.Is), l.Difference})
+		g.rows = append(g.rows, []string{
+			Visible(l.Group), Visible(l.Figure), Visible(l.Expected), Visible(l.Is),
+			l.Difference,
+		})
 	}
 	return g
 }
@@ -207,5 +213,6 @@ func (c *Compared) Text(f Format, page Page) string {
 	if f == CSV {
 		return g.render(f, page)
 	}
-	return fmt.Sprintf("%s as expected, %s not:\n", Plural(int64(c.Agree), "group"), Plural(int64(len(c.Lines)), "figure")) + g.render(f, page)
+	return fmt.Sprintf("%s as expected, %s not:\n", Plural(int64(c.Agree), "group"),
+		Plural(int64(len(c.Lines)), "figure")) + g.render(f, page)
 }

@@ -137,7 +137,8 @@ func loading(table, dialect, output string, delimiter byte, columns []*plan.Colu
 			// A blank cell is written "", since an empty line would be no row.
 			options += ", FORCE_NULL (" + quoted(names[0]) + ")"
 		}
-		return remark + "To load it with psql:\n" + remark + `\copy ` + sqlName(table) + " FROM " + file + " WITH (" + options + ")\n"
+		return remark + "To load it with psql:\n" + remark + `\copy ` + sqlName(table) + " FROM " + file + " WITH (" +
+			options + ")\n"
 	}
 	how := ".import --csv --skip 1 "
 	if delimiter == '\t' {
@@ -150,7 +151,8 @@ func loading(table, dialect, output string, delimiter byte, columns []*plan.Colu
 			set[i] = quoted(n) + " = CASE " + quoted(n) + " WHEN 'true' THEN 1 WHEN 'false' THEN 0 END"
 		}
 	}
-	return remark + "To load it with the shell of SQLite, for which an empty cell is an empty text, and true a text, too:\n" + remark + how + file + " " + sqlName(table) + "\n" +
+	return remark + "To load it with the shell of SQLite, for which an empty cell is an empty text, and true a text, " +
+		"too:\n" + remark + how + file + " " + sqlName(table) + "\n" +
 		remark + "UPDATE " + sqlName(table) + " SET " + strings.Join(set, ", ") + ";\n"
 }
 

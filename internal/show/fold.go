@@ -58,7 +58,8 @@ func (q *folded) rows(places int, page Page) (rows [][]string) {
 			names = append(names, "…")
 		}
 		rows = append(rows, []string{
-			Plural(int64(len(columns)), "column"), "", value.Type(t).String(), Strip(reads, places, page), Share(fits, fits), "0",
+			Plural(int64(len(columns)), "column"), "", value.Type(t).String(), Strip(reads, places, page), Share(fits,
+				fits), "0",
 			strconv.FormatInt(reads[reading.AsBlank], 10), "", "", strings.Join(names, ", "),
 		})
 	}
@@ -73,5 +74,6 @@ func (q *folded) note() string {
 	if q.more > 0 {
 		more = fmt.Sprintf("; %d more columns with findings are left out", q.more)
 	}
-	return "columns without findings share a line by their type" + more + ": --unfold shows each, --only and --sort choose\n"
+	return "columns without findings share a line by their type" + more + ": --unfold shows each, --only and --sort " +
+		"choose\n"
 }

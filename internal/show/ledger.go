@@ -27,17 +27,19 @@ var ledgerColumns = []column{
 	{name: "failed", right: true},
 }
 
-// LedgerText returns the balance of cells and, but for CSV, that of rows, what failed, what the steps changed, and the list
-// of the files that were written.
+// LedgerText returns the balance of cells and, but for CSV, that of rows, what failed, what the steps changed, and the
+// list of the files that were written.
 func LedgerText(l *convert.Ledger, f Format, page Page, files string) string {
 	text := LedgerTable(l, f, page)
 	switch f {
 	case Table:
-		return text + "\n" + LedgerRows(l) + LedgerTotals(l, page) + LedgerFailures(l, page) + LedgerSums(l, page) + LedgerSteps(l, page) + files
+		return text + "\n" + LedgerRows(l) + LedgerTotals(l, page) + LedgerFailures(l, page) + LedgerSums(l, page) +
+			LedgerSteps(l, page) + files
 	case Markdown:
 		page = Page{Width: 1 << 20} // whoever shows it breaks the lines
 		var b strings.Builder
-		for line := range strings.Lines(LedgerRows(l) + LedgerTotals(l, page) + LedgerFailures(l, page) + LedgerSums(l, page) + LedgerSteps(l, page) + files) {
+		for line := range strings.Lines(LedgerRows(l) + LedgerTotals(l, page) + LedgerFailures(l, page) +
+			LedgerSums(l, page) + LedgerSteps(l, page) + files) {
 			b.WriteString("- " + escapeCell(strings.TrimSpace(line)) + "\n")
 		}
 		return text + "\n" + b.String()
@@ -148,7 +150,8 @@ func totalRows(t *convert.Totals, page Page) string {
 	var b strings.Builder
 	b.WriteString("total rows: " + Agreeing(t) + "\n")
 	for _, d := range t.Differ {
-		b.WriteString(page.entry(Visible(d.Column), Differs(&d, d.File != t.Differ[0].File || d.File != t.Differ[len(t.Differ)-1].File)))
+		b.WriteString(page.entry(Visible(d.Column), Differs(&d, d.File != t.Differ[0].File ||
+			d.File != t.Differ[len(t.Differ)-1].File)))
 	}
 	return b.String()
 }
@@ -160,7 +163,10 @@ func Agreeing(t *convert.Totals) string {
 
 // IsOfTotals reports whether a finding is of total rows.
 func IsOfTotals(k finding.Kind) bool {
-	return slices.ContainsFunc(rowkind.Catalogue[:], func(e rowkind.Entry) bool { return e.Kind.IsTotal() && e.Finding == k })
+	return slices.ContainsFunc(rowkind.Catalogue[:], func(e rowkind.Entry) bool {
+		return e.Kind.IsTotal() &&
+			e.Finding == k
+	})
 }
 
 // Differs says what a cell of a total row says, and what its rows add up to; named says that it is to name the file.
@@ -180,8 +186,8 @@ func Differs(d *convert.TotalDiffer, named bool) string {
 	return say
 }
 
-// LedgerSums says of the columns of numbers what they add up to, where others would have come to another sum; "" where none
-// is so.
+// LedgerSums says of the columns of numbers what they add up to, where others would have come to another sum; "" where
+// none is so.
 func LedgerSums(l *convert.Ledger, page Page) string {
 	var b strings.Builder
 	for _, c := range l.Columns {

@@ -65,15 +65,16 @@ func allKnown() (all []known) {
 	return all
 }
 
-// Lookup finds a word in all catalogues and in the tasks, and says what is known of it; "" where it is nowhere, with the
-// names that are like it.
+// Lookup finds a word in all catalogues and in the tasks, and says what is known of it; "" where it is nowhere, with
+// the names that are like it.
 func Lookup(word string) (text string, near string) {
 	want := strings.ToLower(strings.TrimSpace(word))
 	var b strings.Builder
 	var names []string
 	for _, k := range allKnown() {
 		names = append(names, k.name)
-		if plain := strings.ToLower(k.name); plain == want || strings.TrimSuffix(plain, "s") == strings.TrimSuffix(want, "s") {
+		if plain := strings.ToLower(k.name); plain == want || strings.TrimSuffix(plain, "s") == strings.TrimSuffix(want,
+			"s") {
 			fmt.Fprintf(&b, "%s (`junvo help %s` lists all):\n\n%s\n", k.kind, k.topic, k.text)
 		}
 	}
@@ -126,11 +127,17 @@ func HasWord(text, want string) bool {
 }
 
 // small are words that say nothing of a task.
-var small = []string{"a", "an", "the", "of", "in", "to", "for", "and", "or", "that", "is", "by", "with", "from", "on", "at"}
+var small = []string{
+	"a", "an", "the", "of", "in", "to", "for", "and", "or", "that", "is", "by", "with", "from", "on",
+	"at",
+}
 
 // tasksOf returns the tasks that have all the words asked for in their names, their commands or their plans.
 func tasksOf(want string) (found []Task) {
-	words := slices.DeleteFunc(strings.FieldsFunc(want, func(r rune) bool { return r == ' ' || r == '-' || r == '?' || r == ',' }),
+	words := slices.DeleteFunc(strings.FieldsFunc(want, func(r rune) bool {
+		return r == ' ' || r == '-' || r == '?' ||
+			r == ','
+	}),
 		func(w string) bool { return slices.Contains(small, w) })
 	if len(words) == 0 {
 		return nil
@@ -149,19 +156,24 @@ type Word struct{ Name, Say string }
 
 // Words are the words that the documents use, and what they mean.
 var Words = []Word{
-	{"blank", "A cell without a value: missing, empty, quoted-empty, spaces, invisible, a word for blank such as n/a, or a null. It is never zero, and never equal to anything."},
-	{"character", "What people see as one: é is one, however it is stored (a grapheme cluster, UAX #29). Positions and lengths count these, from 1."},
+	{"blank", "A cell without a value: missing, empty, quoted-empty, spaces, invisible, a word for blank such as n/a, " +
+		"or a null. It is never zero, and never equal to anything."},
+	{"character", "What people see as one: é is one, however it is stored (a grapheme cluster, UAX #29). Positions " +
+		"and lengths count these, from 1."},
 	{"code", "An identifier of digits, or of digits and letters, kept as it is: leading zeros survive."},
-	{"convention", "How a column writes its values: decimal mark, group marks, order of dates, unit, currency, words for true and false."},
+	{"convention", "How a column writes its values: decimal mark, group marks, order of dates, unit, currency, words " +
+		"for true and false."},
 	{"digit", "A decimal digit of any script; the class is digits."},
 	{"emptied", "Of a cell: it held something, and the steps have left nothing."},
 	{"evidence", "The cells that can be read under one convention only, for and against it."},
-	{"failure", "A cell that could not become its column's type, with a reason. It is blank in the output unless the plan says otherwise."},
+	{"failure", "A cell that could not become its column's type, with a reason. It is blank in the output unless the " +
+		"plan says otherwise."},
 	{"helper", "A column of a plan that is worked out and not written."},
 	{"ledger", "The balance of a conversion: what became of every row and every cell."},
 	{"letter", "A letter of any script, with the marks that belong to it; the class is letters."},
 	{"line", "A line of the file, counted from 1, the header included. A row may have several."},
-	{"pattern", "A regular expression of RE2. It matches anywhere in the text unless ^ and $ hold it to the whole. In a plan it stands in single quotes, in which a backslash is one: '\\d+'. A group is $1 or ${1}."},
+	{"pattern", "A regular expression of RE2. It matches anywhere in the text unless ^ and $ hold it to the whole. In " +
+		"a plan it stands in single quotes, in which a backslash is one: '\\d+'. A group is $1 or ${1}."},
 	{"reading", "What a text can be read as: integer, decimal, date, time, timestamp, boolean, code, text or blank."},
 	{"row", "A record below the header, counted from 1."},
 	{"shape", "A cell with each digit as 9, each capital as A and each small letter as a."},

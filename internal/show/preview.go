@@ -46,7 +46,13 @@ const (
 )
 
 // fates names them, and has the sign of each.
-var fates = [numFates]struct{ name, sign string }{{"the same", "="}, {"changed", ">"}, {"blank", "."}, {"emptied", "o"}, {"fail", "x"}}
+var fates = [numFates]struct{ name, sign string }{
+	{"the same", "="},
+	{"changed", ">"},
+	{"blank", "."},
+	{"emptied", "o"},
+	{"fail", "x"},
+}
 
 func fateOf(t *convert.Tried) fate {
 	switch {
@@ -116,8 +122,8 @@ func (v *Preview) addGood(c *previewColumn, t convert.Tried) {
 	c.seen[shape] = true
 }
 
-// cells returns what is shown of a column, and how many cells of it fail, or were chosen, beside those. At least a third
-// of the room is for failures, and all that the others leave.
+// cells returns what is shown of a column, and how many cells of it fail, or were chosen, beside those. At least a
+// third of the room is for failures, and all that the others leave.
 func (v *Preview) cells(c *previewColumn) (list []convert.Tried, more int64) {
 	if v.Chosen != nil || v.Failures || v.Emptied {
 		return c.chosen, c.more
@@ -129,8 +135,8 @@ func (v *Preview) cells(c *previewColumn) (list []convert.Tried, more int64) {
 	return append(good, failing...), c.counts[failed] - int64(len(failing))
 }
 
-// shown returns the columns that are shown, those with failures first and then those that change something; and those in
-// which nothing changes.
+// shown returns the columns that are shown, those with failures first and then those that change something; and those
+// in which nothing changes.
 func (v *Preview) shown() (columns, unchanged []int) {
 	var failing, changing []int
 	for i := range v.columns {

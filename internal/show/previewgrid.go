@@ -43,7 +43,8 @@ func (g *Grid) end() {
 			continue
 		}
 		kind := fateOf(t)
-		shows = shows || (!g.Failures || kind == failed) && (!g.Emptied || kind == emptied) && (g.Chosen == nil || g.Chosen(*t))
+		shows = shows || (!g.Failures || kind == failed) && (!g.Emptied || kind == emptied) &&
+			(g.Chosen == nil || g.Chosen(*t))
 	}
 	switch {
 	case !shows:
@@ -89,7 +90,8 @@ func (g *Grid) Text(f Format, page Page, rows int64, more bool) string {
 	}
 	text = previewHead(rows, more) + "\n" + text
 	if left := all - len(out.columns); left > 0 {
-		text += fmt.Sprintf("%s left out, for which there is no room: --column chooses, and --format csv shows all\n", Plural(int64(left), "column"))
+		text += fmt.Sprintf("%s left out, for which there is no room: --column chooses, and --format csv shows all\n",
+			Plural(int64(left), "column"))
 	}
 	if g.more > 0 {
 		text += Plural(g.more, "more row") + "\n"
@@ -117,7 +119,10 @@ func (g *Grid) before(out *grid, i int, changes bool) {
 // after adds the values of a column of the output.
 func (g *Grid) after(out *grid, i int) {
 	p := &g.plan.Columns[i]
-	out.columns = append(out.columns, column{name: "> " + Visible(p.Name), min: 12, drop: g.rank(i), right: p.Convention.Type.Numeric()})
+	out.columns = append(out.columns, column{
+		name: "> " + Visible(p.Name), min: 12, drop: g.rank(i),
+		right: p.Convention.Type.Numeric(),
+	})
 	for r, row := range g.rows {
 		_, after := shownTexts(&row[i])
 		text := Visible(after)

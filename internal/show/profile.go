@@ -145,8 +145,8 @@ func inShort(c *profile.ColumnProfile) string {
 	return strings.Join(parts, ", ")
 }
 
-// Glance returns a profile so that its columns stand on the first screen of a small terminal: what the file is in a line,
-// the columns, and a line for each thing that is to be known of rows.
+// Glance returns a profile so that its columns stand on the first screen of a small terminal: what the file is in a
+// line, the columns, and a line for each thing that is to be known of rows.
 func Glance(p *profile.Profile, columns []*profile.ColumnProfile, fold bool, page Page) string {
 	var b strings.Builder
 	b.WriteString(fileLine(p))
@@ -325,7 +325,10 @@ func rowWord(n int) string {
 // ColumnFindings returns the findings of the columns, one line for each sort, the
 // more important first, with the columns and how many of their cells it is about.
 func ColumnFindings(p *profile.Profile, page Page) string {
-	g := &grid{columns: []column{{name: "finding"}, {name: "in these columns, and in how many cells of them", min: 40, wrap: true}}}
+	g := &grid{columns: []column{{name: "finding"}, {
+		name: "in these columns, and in how many cells of them", min: 40,
+		wrap: true,
+	}}}
 	for _, e := range finding.Catalogue[1:] {
 		var in []string
 		for _, c := range p.Columns {

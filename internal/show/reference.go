@@ -84,7 +84,8 @@ func stepPage(s *step.Entry) string {
 // FunctionPage describes the functions of expressions.
 func FunctionPage() string {
 	var b strings.Builder
-	b.WriteString("Functions of expressions, beside + - * / % < <= > >= == != && || ! and ?: of the language. A function of a value is a method of it, too: year(x) is x.year().\n")
+	b.WriteString("Functions of expressions, beside + - * / % < <= > >= == != && || ! and ?: of the language. A " +
+		"function of a value is a method of it, too: year(x) is x.year().\n")
 	for _, f := range expression.Functions {
 		b.WriteString("\n" + functionText(&f))
 	}

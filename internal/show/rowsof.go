@@ -78,7 +78,10 @@ func (l *RowList) Add(r profile.FoundRow) error {
 			comma = "\n  "
 		}
 		var doc []byte
-		if doc, err = json.Marshal(map[string]any{"file": r.Where.File, "row": r.Where.Row, "line": r.Where.Line, "column": r.Column, "value": r.Text}); err == nil {
+		if doc, err = json.Marshal(map[string]any{
+			"file": r.Where.File, "row": r.Where.Row, "line": r.Where.Line,
+			"column": r.Column, "value": r.Text,
+		}); err == nil {
 			_, err = fmt.Fprintf(l.out, "%s%s", comma, printable(doc))
 		}
 	case Markdown:

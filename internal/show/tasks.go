@@ -19,7 +19,8 @@ var Tasks = []Task{
 	{
 		"the number after a word", "Note\nlot 88 / crate 51\nLot 7\nnone\n",
 		[]string{"--step", `Note: [take: {after: "lot ", ignore-case: true, otherwise: blank}, take: {digits: 1}]`},
-		"columns:\n  Note:\n    steps:\n      - take: {after: \"lot \", ignore-case: true, otherwise: blank}\n      - take: {digits: 1}\n    to: integer\n",
+		"columns:\n  Note:\n    steps:\n      - take: {after: \"lot \", ignore-case: true, otherwise: blank}\n      - " +
+			"take: {digits: 1}\n    to: integer\n",
 		"Note\n88\n7\n\"\"\n",
 	},
 	{
@@ -33,7 +34,8 @@ var Tasks = []Task{
 	{
 		"a label by what a text contains", "Note\n\"iced, fresh\"\nFROZEN\n\nfresh\n",
 		[]string{"--step", `Note: label: [{contains: iced, then: ice}, {contains: frozen, ignore-case: true, then: frozen}, {otherwise: plain}]`},
-		"columns:\n  Note:\n    steps:\n      - label:\n          - {contains: iced, then: ice}\n          - {contains: frozen, ignore-case: true, then: frozen}\n          - {otherwise: plain}\n",
+		"columns:\n  Note:\n    steps:\n      - label:\n          - {contains: iced, then: ice}\n          - {contains: " +
+			"frozen, ignore-case: true, then: frozen}\n          - {otherwise: plain}\n",
 		"Note\nice\nfrozen\n\"\"\nplain\n",
 	},
 	{
@@ -44,8 +46,12 @@ var Tasks = []Task{
 	},
 	{
 		"a ratio of two numbers in one cell", "Sold\n84/96\n10/12\n\n",
-		[]string{"--compute", `share = round(number(piece(Sold, "/", 1)) / number(piece(Sold, "/", 2)), 3)`, "--only", "share"},
-		"columns:\n  Sold:\n    split: {at: /}\n    into:\n      sold: {to: integer, helper: true}\n      of: {to: integer, helper: true}\n  share: {compute: \"round(sold / of, 3)\"}\n",
+		[]string{
+			"--compute", `share = round(number(piece(Sold, "/", 1)) / number(piece(Sold, "/", 2)), 3)`, "--only",
+			"share",
+		},
+		"columns:\n  Sold:\n    split: {at: /}\n    into:\n      sold: {to: integer, helper: true}\n      of: {to: " +
+			"integer, helper: true}\n  share: {compute: \"round(sold / of, 3)\"}\n",
 		"share\n0.875\n0.833\n\"\"\n",
 	},
 	{
@@ -68,7 +74,10 @@ var Tasks = []Task{
 	},
 	{
 		"letters and digits of a code apart", "Berth\nA12\nQN7\n",
-		[]string{"--compute", `pier = found(Berth, "^[A-Z]+")`, "--compute", `place = number(found(Berth, "[0-9]+$"))`, "--only", "pier,place"},
+		[]string{
+			"--compute", `pier = found(Berth, "^[A-Z]+")`, "--compute", `place = number(found(Berth, "[0-9]+$"))`,
+			"--only", "pier,place",
+		},
 		"columns:\n  Berth:\n    split: {turn: [letters, digits]}\n    into:\n      pier: {}\n      place: {to: integer}\n",
 		"pier,place\nA,12\nQN,7\n",
 	},
@@ -93,25 +102,29 @@ var Tasks = []Task{
 	{
 		"other texts in place of some, from a list", "Species\nHER\nCOD\nXYZ\n",
 		[]string{"--step", "Species: substitute: {list: {HER: herring, COD: cod}, otherwise: fail}"},
-		"lists:\n  species: {HER: herring, COD: cod}\ncolumns:\n  Species:\n    steps: [substitute: {list: species, otherwise: fail}]\n",
+		"lists:\n  species: {HER: herring, COD: cod}\ncolumns:\n  Species:\n    steps: [substitute: {list: species, " +
+			"otherwise: fail}]\n",
 		"Species\nherring\ncod\n\"\"\n",
 	},
 	{
 		"one column of several", "Port,No\nNH,7\nQN,12\n",
 		[]string{"--compute", `tag = Port + "-" + padded(No, 3)`, "--only", "tag"},
-		"columns:\n  tag: {compute: 'Port + \"-\" + padded(No, 3)'}\n  Port: {helper: true}\n  No: {to: integer, helper: true}\n",
+		"columns:\n  tag: {compute: 'Port + \"-\" + padded(No, 3)'}\n  Port: {helper: true}\n  No: {to: integer, helper: " +
+			"true}\n",
 		"tag\nNH-007\nQN-012\n",
 	},
 	{
 		"the month as text, for a heading or a group", "Landed\n04.03.2021\n25.03.2021\n",
 		[]string{"--compute", `month = inPattern(Landed, "yyyy-MM")`, "--only", "month"},
-		"columns:\n  Landed: {to: date, date-order: dmy, helper: true}\n  month: {compute: 'inPattern(Landed, \"yyyy-MM\")'}\n",
+		"columns:\n  Landed: {to: date, date-order: dmy, helper: true}\n  month: {compute: 'inPattern(Landed, " +
+			"\"yyyy-MM\")'}\n",
 		"month\n2021-03\n2021-03\n",
 	},
 	{
 		"a sum of several columns that skips blanks", "Jan,Feb,Mar\n1,2,3\n4,,0.5\n",
 		[]string{"--compute", "total = sum(Jan, Feb, Mar)", "--only", "total"},
-		"columns:\n  Jan: {to: integer, helper: true}\n  Feb: {to: integer, helper: true}\n  Mar: {to: decimal, decimal-mark: \".\", helper: true}\n  total: {compute: \"sum(Jan, Feb, Mar)\"}\n",
+		"columns:\n  Jan: {to: integer, helper: true}\n  Feb: {to: integer, helper: true}\n  Mar: {to: decimal, " +
+			"decimal-mark: \".\", helper: true}\n  total: {compute: \"sum(Jan, Feb, Mar)\"}\n",
 		"total\n6\n4.5\n",
 	},
 	{
@@ -135,13 +148,15 @@ var Tasks = []Task{
 	{
 		"hours between two times", "From,To\n06:00,14:30\n22:15,23:00\n",
 		[]string{"--compute", "hours = hoursBetween(From, To)", "--only", "hours"},
-		"columns:\n  From: {to: time, helper: true}\n  To: {to: time, helper: true}\n  hours: {compute: \"hoursBetween(From, To)\"}\n",
+		"columns:\n  From: {to: time, helper: true}\n  To: {to: time, helper: true}\n  hours: {compute: " +
+			"\"hoursBetween(From, To)\"}\n",
 		"hours\n8.5\n0.75\n",
 	},
 	{
 		"what was used since the row before: the difference to the previous one", "Day,Meter\n1,200\n2,212.5\n3,240\n",
 		[]string{"--compute", "used = Meter - before(Meter)"},
-		"columns:\n  Day: {to: integer}\n  Meter: {to: decimal, decimal-mark: \".\"}\n  used: {compute: Meter - before(Meter)}\n",
+		"columns:\n  Day: {to: integer}\n  Meter: {to: decimal, decimal-mark: \".\"}\n  used: {compute: Meter - " +
+			"before(Meter)}\n",
 		"Day,Meter,used\n1,200,\n2,212.5,12.5\n3,240,27.5\n",
 	},
 	{
@@ -179,7 +194,8 @@ var Tasks = []Task{
 // TaskPage describes the tasks.
 func TaskPage() string {
 	var b strings.Builder
-	b.WriteString("What people do to tables: a table, a line to try, the plan that does the same again, and what comes out. `junvo help WORD` finds more.\n")
+	b.WriteString("What people do to tables: a table, a line to try, the plan that does the same again, and what " +
+		"comes out. `junvo help WORD` finds more.\n")
 	for _, t := range Tasks {
 		fmt.Fprintf(&b, "\n%s\n\n%s\n", t.Name, indented(t.Table))
 		fmt.Fprintf(&b, "      junvo convert a.csv -o - %s\n\n", CommandLine(t.Flags))

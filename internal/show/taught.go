@@ -52,7 +52,8 @@ func (t *Taught) Text(f Format, page Page) string {
 		names[i] = Visible(c)
 	}
 	if f != CSV {
-		p.heading(fmt.Sprintf("Rules for %s that fit %s", strings.Join(names, ", "), profile.Counted(int64(t.Examples), "example", "examples")))
+		p.heading(fmt.Sprintf("Rules for %s that fit %s", strings.Join(names, ", "),
+			profile.Counted(int64(t.Examples), "example", "examples")))
 	}
 	rules := &grid{columns: []column{
 		{name: "rule"},
@@ -90,7 +91,8 @@ func (t *Taught) Text(f Format, page Page) string {
 	}
 	if len(t.Questions) > 0 && t.Wording != "" {
 		q := t.Questions[0]
-		p.note(fmt.Sprintf("Show what is right for one of them: %s --row %s", Visible(t.Wording), CommandLine([]string{fmt.Sprintf("%d => RESULT", q.Row)})))
+		p.note(fmt.Sprintf("Show what is right for one of them: %s --row %s", Visible(t.Wording),
+			CommandLine([]string{fmt.Sprintf("%d => RESULT", q.Row)})))
 	}
 	return p.text()
 }
@@ -110,7 +112,8 @@ func (t *Taught) verdict() string {
 	case !several:
 		return fmt.Sprintf("The rule has no answer for %s of %d.", profile.Counted(asked, "cell", "cells"), t.Cells)
 	}
-	return fmt.Sprintf("The rules agree on %d of %s and leave %d open.", t.Cells-asked, profile.Counted(t.Cells, "cell", "cells"), asked)
+	return fmt.Sprintf("The rules agree on %d of %s and leave %d open.", t.Cells-asked,
+		profile.Counted(t.Cells, "cell", "cells"), asked)
 }
 
 // questions is the table of what is asked: a column for each answer that there is, with the rules behind it.
@@ -128,7 +131,8 @@ func (t *Taught) questions() *grid {
 			answers = append(answers, sayAnswer(a))
 		}
 		g.rows = append(g.rows, []string{
-			strconv.FormatInt(q.Row, 10), t.cells(q.Texts), strconv.FormatInt(q.Cells, 10), Visible(q.Shape), strings.Join(answers, "; "),
+			strconv.FormatInt(q.Row, 10), t.cells(q.Texts), strconv.FormatInt(q.Cells,
+				10), Visible(q.Shape), strings.Join(answers, "; "),
 		})
 	}
 	return g

@@ -335,7 +335,8 @@ func (p *facts) result(a *Answer) {
 	const becomes = "so it becomes"
 	switch {
 	case a.FromAbove && a.FromRow > 0 && a.Result != nil:
-		p.entry(becomes, Visible(*a.Result)+", the value of the nearest cell above that is not blank, in row "+fmt.Sprint(a.FromRow))
+		p.entry(becomes, Visible(*a.Result)+", the value of the nearest cell above that is not blank, in row "+
+			fmt.Sprint(a.FromRow))
 	case a.FromAbove:
 		p.entry(becomes, "the value of the nearest cell above that is not blank")
 	case a.Result == nil && a.Reason == "":

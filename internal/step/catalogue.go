@@ -58,7 +58,8 @@ func init() { // an initialiser in place would refer to itself through New
 			"replace", "Replaces a text, a pattern or the whole cell.",
 			[]string{
 				"text: what to replace, or pattern: a regular expression (RE2)",
-				"with: what to put there; $1 or ${1} stands for a pattern's first group, ${name} for one with a name, $$ for the sign $",
+				"with: what to put there; $1 or ${1} stands for a pattern's first group, ${name} for one with a name, $$ for " +
+					"the sign $",
 				"nth: which occurrence, from 1, or -1 for the last (default: all)",
 				"whole: true if the text must be the whole cell", "ignore-case: true", OtherwiseSay + " (without it, keep)",
 			},
@@ -82,10 +83,13 @@ func init() { // an initialiser in place would refer to itself through New
 			newOverwrite,
 		},
 		{
-			"take", "Takes a part of the text. Where it is not there the cell fails with not-found, unless otherwise says what it gives.",
+			"take", "Takes a part of the text. Where it is not there the cell fails with not-found, unless otherwise says " +
+				"what it gives.",
 			[]string{
-				"before, after: a TEXT, or a CLASS or a list of them for a run of such characters; between: two of these; nth: which occurrence, from 1, or -1 for the last",
-				"word: N, digits: N, letters: N, number: N: the nth word, run of digits, run of letters, or number with its sign, marks and exponent; -1 is the last",
+				"before, after: a TEXT, or a CLASS or a list of them for a run of such characters; between: two of these; nth: " +
+					"which occurrence, from 1, or -1 for the last",
+				"word: N, digits: N, letters: N, number: N: the nth word, run of digits, run of letters, or number with its " +
+					"sign, marks and exponent; -1 is the last",
 				"first: N, last: N, or from: N with length: N (default: to the end): characters",
 				"pattern: a regular expression (RE2), with group: N (default: 1 where it has groups) and nth: which match",
 				"ignore-case: true, with before, after, between and pattern", OtherwiseSay + " (without it, fail)",
@@ -141,7 +145,8 @@ func init() { // an initialiser in place would refer to itself through New
 		},
 		{
 			"insert", "Puts a text into the text, or at its end.",
-			[]string{"text: the text", "at: before which character, from 1, or -1 for the last; or end. Shorter texts stay as they are"},
+			[]string{"text: the text", "at: before which character, from 1, or -1 for the last; or end. Shorter texts stay " +
+				"as they are"},
 			[]Example{
 				{`insert: {text: "-", at: 4}`, "HAR012", "HAR-012"},
 				{`insert: {text: ":", at: -2}`, "1430", "14:30"},
@@ -163,7 +168,8 @@ func init() { // an initialiser in place would refer to itself through New
 			newSubstitute,
 		},
 		{
-			"punctuate", "Lays the letters and digits of a text out in a pattern, each 9 standing for one. Texts of another length stay as they are.",
+			"punctuate", "Lays the letters and digits of a text out in a pattern, each 9 standing for one. Texts of another " +
+				"length stay as they are.",
 			[]string{"the pattern"},
 			[]Example{
 				{`punctuate: "999-99-9999"`, "123456789", "123-45-6789"},
@@ -172,7 +178,9 @@ func init() { // an initialiser in place would refer to itself through New
 			newPunctuate,
 		},
 		{
-			"mend", "Undoes damage: decoding (UTF-8 that was read as Windows-1252, and single bytes of Windows-1252 in UTF-8), look-alikes (letters in place of digits, where all else is digits), markup (tags and character references of web pages), compatibility (full-width and other variants of letters and digits).",
+			"mend", "Undoes damage: decoding (UTF-8 that was read as Windows-1252, and single bytes of Windows-1252 in " +
+				"UTF-8), look-alikes (letters in place of digits, where all else is digits), markup (tags and character " +
+				"references of web pages), compatibility (full-width and other variants of letters and digits).",
 			[]string{"decoding, look-alikes, markup, compatibility, or a list of them"},
 			[]Example{
 				{"mend: decoding", "GrÃ¶ÃŸe", "Größe"},
@@ -204,7 +212,9 @@ func init() { // an initialiser in place would refer to itself through New
 		{
 			"fill", "Gives blank cells a value. It must be the first step.",
 			[]string{
-				"the value", "or from: above, for the value of the nearest cell above that is not blank. Rows that are no data are passed over; several files are one table, so that the end of one is passed over, too. Where that cell has failed, or there is none, the cell stays blank",
+				"the value", "or from: above, for the value of the nearest cell above that is not blank. Rows that are no data " +
+					"are passed over; several files are one table, so that the end of one is passed over, too. Where that cell " +
+					"has failed, or there is none, the cell stays blank",
 			},
 			[]Example{{`fill: "0"`, "", "0"}, {`fill: "0"`, "7", "7"}, {"fill: {from: above}", "7", "7"}},
 			newFill,
@@ -212,8 +222,10 @@ func init() { // an initialiser in place would refer to itself through New
 		{
 			"label", "Gives the value of the first rule that matches.",
 			[]string{
-				"a list of rules: {is: TEXT}, {contains: TEXT}, {begins: TEXT}, {ends: TEXT} or {matches: PATTERN}, each with then: TEXT, and with ignore-case: true perhaps",
-				"at the end perhaps {otherwise: …}: blank, keep, fail, or a text; without it a text that no rule matches stays as it is",
+				"a list of rules: {is: TEXT}, {contains: TEXT}, {begins: TEXT}, {ends: TEXT} or {matches: PATTERN}, each with " +
+					"then: TEXT, and with ignore-case: true perhaps",
+				"at the end perhaps {otherwise: …}: blank, keep, fail, or a text; without it a text that no rule matches stays " +
+					"as it is",
 			},
 			[]Example{
 				{`label: [{contains: "iced", then: "ice"}, {otherwise: "none"}]`, "iced, fresh", "ice"},

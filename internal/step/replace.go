@@ -85,7 +85,8 @@ func hasGroup(re *regexp.Regexp, group string, otherwise error) error {
 	return fmt.Errorf("the pattern has no group named %q; one has its name as in (?P<%s>…)", group, group)
 }
 
-// replaceNth replaces the nth match, from the end where n is negative, all where it is 0, and reports whether there is one.
+// replaceNth replaces the nth match, from the end where n is negative, all where it is 0, and reports whether there is
+// one.
 func replaceNth(re *regexp.Regexp, s, with string, n int) (string, bool) {
 	if n == 0 {
 		if !re.MatchString(s) {

@@ -73,7 +73,8 @@ func (s *selection) add(a Args) error {
 		}
 	}
 	if class := meantClass(text); class != "" {
-		return fmt.Errorf("%q is no class of characters: say %s for the class, or {text: %q} for the text itself", text, class, text)
+		return fmt.Errorf("%q is no class of characters: say %s for the class, or {text: %q} for the text itself", text,
+			class, text)
 	}
 	s.texts = append(s.texts, text)
 	return nil
@@ -118,7 +119,11 @@ func meantClass(text string) string {
 // rangeClass returns the classes that the ranges of a pattern have.
 func rangeClass(text string) string {
 	var classes []string
-	for _, r := range []struct{ has, class string }{{"0123456789", "digits"}, {"abcdefghijklmnopqrstuvwxyz", "lower"}, {"ABCDEFGHIJKLMNOPQRSTUVWXYZ", "upper"}} {
+	for _, r := range []struct{ has, class string }{
+		{"0123456789", "digits"},
+		{"abcdefghijklmnopqrstuvwxyz", "lower"},
+		{"ABCDEFGHIJKLMNOPQRSTUVWXYZ", "upper"},
+	} {
 		if strings.ContainsAny(text, r.has) {
 			classes = append(classes, r.class)
 		}

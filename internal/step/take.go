@@ -102,7 +102,8 @@ func takeBetween(f *fields) (take, error) {
 }
 
 func noSpace(r rune) bool {
-	return r != ' ' && r != '\t' && r != '\n' && r != '\f' && r != '\r' && (r < utf8.RuneSelf || !unicode.Is(unicode.Zs, r))
+	return r != ' ' && r != '\t' && r != '\n' && r != '\f' && r != '\r' &&
+		(r < utf8.RuneSelf || !unicode.Is(unicode.Zs, r))
 }
 
 func inLetters(r rune) bool { return unicode.IsLetter(r) || unicode.IsMark(r) }

@@ -21,7 +21,9 @@ func (e *FaultError) Error() string { return fmt.Sprint(e.Fault) }
 // goroutines as workers says, and then to done, in block order on the calling
 // goroutine. The worker's number, from 0, lets work keep something per goroutine.
 // A nil done means that the order does not matter. Each returns the first error.
-func Each(ctx context.Context, src Source, workers int, work func(worker int, b *Block), done func(b *Block) error) error {
+func Each(ctx context.Context, src Source, workers int, work func(worker int, b *Block),
+	done func(b *Block) error,
+) error {
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
 	type job struct {

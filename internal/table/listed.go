@@ -16,7 +16,10 @@ const listedRows = 1000
 
 // NewListed returns a source of rows of text below these names. A row that is too short lacks its last cells.
 func NewListed(names []string, rows [][]string) *Listed {
-	return &Listed{info: Info{Name: "rows", Format: "list", Names: names, Files: []File{{Name: "rows", FirstLine: 1}}, Records: true}, rows: rows}
+	return &Listed{info: Info{
+		Name: "rows", Format: "list", Names: names, Files: []File{{Name: "rows", FirstLine: 1}},
+		Records: true,
+	}, rows: rows}
 }
 
 // Info tells the names.

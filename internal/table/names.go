@@ -55,7 +55,8 @@ func UsableNames(cells []string, named bool) (names []string, notes []Note) {
 	if len(broken) > 0 {
 		notes = append(notes, Note{
 			Kind: finding.BrokenNames, Count: int64(len(broken)),
-			Say: fmt.Sprintf("the names of %d columns have bytes that are not text in the encoding; \ufffd stands in their place: %s", len(broken), strings.Join(broken, ", ")),
+			Say: fmt.Sprintf("the names of %d columns have bytes that are not text in the encoding; \ufffd stands in their "+
+				"place: %s", len(broken), strings.Join(broken, ", ")),
 		})
 	}
 	return names, notes

@@ -160,9 +160,9 @@ type Block struct {
 	Quote     byte
 	Escape    byte     // what stands before a quote inside quotes
 	Marks     []uint64 // for the source: what Next has found out for Split
-	// From has for each row which row of the file's it is made of, from 0 in the block; nil where that is the row itself. FileRows
-	// is how many there are then, and Odd which rows are no data, since that was seen of the file's own rows. Where From is nil, Odd
-	// has the rows that the source itself knows to be none.
+	// From has for each row which row of the file's it is made of, from 0 in the block; nil where that is the row itself.
+	// FileRows is how many there are then, and Odd which rows are no data, since that was seen of the file's own rows.
+	// Where From is nil, Odd has the rows that the source itself knows to be none.
 	From     []uint32
 	FileRows int
 	Odd      []OddRow

@@ -152,15 +152,16 @@ func joins(before, after string) bool {
 	return classOf(a) == classOf(b) && (classOf(a) == letter || classOf(a) == digit)
 }
 
-// stands reports whether a constant may come next on a way: it does not go on with a word or a number that comes of the cells,
-// unless it is an ending, of two letters at most or of zeros.
+// stands reports whether a constant may come next on a way: it does not go on with a word or a number that comes of the
+// cells, unless it is an ending, of two letters at most or of zeros.
 func (f *finder) stands(w *way, text string) bool {
 	made := f.results[0][:w.at[0]]
 	if !joins(made, text) {
 		return true
 	}
 	ending := len(made)+len(text) == len(f.results[0])
-	return ending && (strings.Trim(text, "0") == "" || utf8.RuneCountInString(text) <= 2 && strings.IndexFunc(text, unicode.IsDigit) < 0)
+	return ending && (strings.Trim(text, "0") == "" || utf8.RuneCountInString(text) <= 2 &&
+		strings.IndexFunc(text, unicode.IsDigit) < 0)
 }
 
 // wholeCharacters reports whether a constant of that many bytes ends where characters do in all results.
@@ -181,8 +182,8 @@ func commonPrefix(a, b string) string {
 	return a[:n]
 }
 
-// costOf is what it costs to say a constant: more where it has letters or digits, and more yet where they stand in the cells,
-// of which they likely come.
+// costOf is what it costs to say a constant: more where it has letters or digits, and more yet where they stand in the
+// cells, of which they likely come.
 func (f *finder) costOf(text string) float64 {
 	cost := 0.4
 	for _, r := range runsOf(text) {
@@ -270,8 +271,8 @@ func (r *Rule) with(p *Piece, cost float64) *Rule {
 	return &Rule{Pieces: append(slices.Clip(slices.Clone(r.Pieces)), p), Cost: r.Cost + cost}
 }
 
-// continues reports whether a piece would go on with the same part of a source that the piece before it is of: such a rule
-// takes a run apart only to put it together again.
+// continues reports whether a piece would go on with the same part of a source that the piece before it is of: such a
+// rule takes a run apart only to put it together again.
 func (r *Rule) continues(p *Piece) bool {
 	if len(r.Pieces) == 0 {
 		return false

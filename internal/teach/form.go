@@ -125,8 +125,8 @@ func kinds(text string) (bits [3]uint64) {
 	return bits
 }
 
-// patternOf returns regular expressions that texts of the form of this one match: of runs of any length, and of those lengths;
-// "" where the text has but one run.
+// patternOf returns regular expressions that texts of the form of this one match: of runs of any length, and of those
+// lengths; "" where the text has but one run.
 func patternOf(text string) (loose, exact string) {
 	var a, b strings.Builder
 	runs := runsOf(text)

@@ -33,8 +33,8 @@ func shapeOf(sources []Source, texts []string) string {
 // Judged is a rule with what it does to the samples.
 type Judged struct {
 	*Rule
-	// Weight is how likely the rule is the one that is meant, against others: by its cost, by how many cells it fails in, and
-	// by how many results look otherwise than those of the examples.
+	// Weight is how likely the rule is the one that is meant, against others: by its cost, by how many cells it fails in,
+	// and by how many results look otherwise than those of the examples.
 	Weight  float64
 	alike   []*Rule // others that do the same to all samples, and cost more
 	Answers [numOutcomes]int64
@@ -50,7 +50,10 @@ const mostJudged = 400
 
 // newJudge returns a judge for the rules of a task.
 func newJudge(t *Task, samples []Sample) *judge {
-	j := &judge{task: t, samples: samples, pieces: map[*Piece][]outcome{}, tidied: map[*Piece]*Piece{}, alike: map[*Piece][]*Piece{}}
+	j := &judge{
+		task: t, samples: samples, pieces: map[*Piece][]outcome{}, tidied: map[*Piece]*Piece{},
+		alike: map[*Piece][]*Piece{},
+	}
 	j.always = [3]uint64{1 << space, math.MaxUint64, math.MaxUint64}
 	for i := range t.Examples {
 		if e := &t.Examples[i]; !e.None() {
@@ -64,8 +67,8 @@ func newJudge(t *Task, samples []Sample) *judge {
 	return j
 }
 
-// likely holds rules against samples of a column, and returns those that may be meant, the likeliest first. Rules that do the
-// same to all samples are one.
+// likely holds rules against samples of a column, and returns those that may be meant, the likeliest first. Rules that
+// do the same to all samples are one.
 func (j *judge) likely(rules []*Rule) []*Judged {
 	rules = rules[:min(len(rules), mostJudged)]
 	var all []*Judged

@@ -14,8 +14,8 @@ const (
 	mostLabel = 12  // labels of a rule
 )
 
-// labels adds rules that give each text a label by a word in it. A word is why a text has its label only where at least two
-// texts with that label have it, and none with another; one text is no evidence, but a special case.
+// labels adds rules that give each text a label by a word in it. A word is why a text has its label only where at least
+// two texts with that label have it, and none with another; one text is no evidence, but a special case.
 func (f *finder) labels() (rules []*Rule) {
 	for source, s := range f.Sources {
 		if s.Read != nil {

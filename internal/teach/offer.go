@@ -94,7 +94,10 @@ func (o *offers) takes(texts, results []string, first bool) {
 		{"number", func(s string) int { return count(s, digit) }},
 	} {
 		fewest := leastOf(texts, kind.count)
-		if kind.key == "number" && !slices.ContainsFunc(results, func(r string) bool { return strings.ContainsAny(r, ".,-−+") }) {
+		if kind.key == "number" && !slices.ContainsFunc(results, func(r string) bool {
+			return strings.ContainsAny(r,
+				".,-−+")
+		}) {
 			continue // a number is more than a run of digits only with marks
 		}
 		for n := 1; n <= min(fewest, most); n++ {
@@ -220,7 +223,10 @@ func (o *offers) cuts(texts []string, first bool) {
 	}
 }
 
-var brackets = map[string]string{"(": ")", "[": "]", "{": "}", "<": ">", "\"": "\"", "'": "'", "«": "»", "„": "“", "“": "”"}
+var brackets = map[string]string{
+	"(": ")", "[": "]", "{": "}", "<": ">", "\"": "\"", "'": "'", "«": "»", "„": "“",
+	"“": "”",
+}
 
 // positions offers so many characters at an end, or in the middle.
 func (o *offers) positions(texts, results []string, first bool) {
@@ -366,8 +372,9 @@ func (o *offers) finishes(texts, results []string) {
 	o.layOuts(texts, results)
 }
 
-// silent offers what changes none of the texts, and is what may be meant all the same where others are unlike them: shorter
-// numbers with zeros before them, or numbers with zeros without; lower-case letters of a code; small words in names.
+// silent offers what changes none of the texts, and is what may be meant all the same where others are unlike them:
+// shorter numbers with zeros before them, or numbers with zeros without; lower-case letters of a code; small words in
+// names.
 func (o *offers) silent(texts []string) {
 	from := len(o.list)
 	width := len(texts[0])
@@ -395,7 +402,10 @@ func onlyDigits(text string) bool {
 }
 
 // smallWords are words that stay small in names.
-var smallWords = []step.Args{"van", "von", "der", "den", "de", "del", "di", "da", "la", "le", "of", "and", "the", "zu", "zum", "zur", "am", "im", "und", "ter", "ten"}
+var smallWords = []step.Args{
+	"van", "von", "der", "den", "de", "del", "di", "da", "la", "le", "of", "and", "the", "zu",
+	"zum", "zur", "am", "im", "und", "ter", "ten",
+}
 
 // leadingZeros is a pattern of zeros that a number does without.
 const leadingZeros = "^0+(.)"
@@ -406,7 +416,8 @@ func (o *offers) layOuts(texts, results []string) {
 	digits := strings.Count(strings.Map(onlyDigit, bare), "0")
 	for _, r := range results[:1] {
 		at := strings.Index(onlyPrinted(r), bare)
-		if at < 0 || bare == "" || bare == onlyPrinted(r) && bare == r || digits == 0 || digits*2 < len(bare) && len(bare) > 12 {
+		if at < 0 || bare == "" || bare == onlyPrinted(r) && bare == r || digits == 0 || digits*2 < len(bare) &&
+			len(bare) > 12 {
 			continue
 		}
 		if bare != onlyPrinted(r) || len(marksOf([]string{r})) == 0 && !strings.Contains(r, " ") {

@@ -20,8 +20,8 @@ type Found struct {
 // mostLeading is how many rules are taken over a whole column.
 const mostLeading = 5
 
-// Over searches for rules, and holds those that may be meant against each other over a whole column. Run hands a sink all
-// rows of it, with the columns of [Collecting]; it is called twice.
+// Over searches for rules, and holds those that may be meant against each other over a whole column. Run hands a sink
+// all rows of it, with the columns of [Collecting]; it is called twice.
 func (t *Task) Over(ctx context.Context, run func(context.Context, table.Sink) error) (*Found, error) {
 	collected := &collector{Sources: t.Sources}
 	if err := run(ctx, collected); err != nil {
@@ -90,12 +90,12 @@ func (c *counter) forget(from int) {
 	}
 }
 
-// bitsShown is how much of what a piece of a rule costs to say an example makes up for: a rule that says much is one of many
-// that fit a few examples by chance.
+// bitsShown is how much of what a piece of a rule costs to say an example makes up for: a rule that says much is one of
+// many that fit a few examples by chance.
 const bitsShown = 2.0
 
-// unsure reports whether a rule needs another example although there is no other rule: it says more than the examples bear
-// out, or gives one and the same text for all cells.
+// unsure reports whether a rule needs another example although there is no other rule: it says more than the examples
+// bear out, or gives one and the same text for all cells.
 func (t *Task) unsure(r *Rule, samples []Sample) bool {
 	shown := 0.0
 	results := map[string]bool{}
@@ -107,7 +107,8 @@ func (t *Task) unsure(r *Rule, samples []Sample) bool {
 	}
 	for _, p := range r.Pieces {
 		lettered := strings.IndexFunc(p.Text, func(c rune) bool { return classOf(c) == letter || classOf(c) == digit }) >= 0
-		if lettered && (shown < 2 || shown < 3 && utf8.RuneCountInString(p.Text) < 3) || p.Text == "" && p.cost > bitsShown*shown+0.5 {
+		if lettered && (shown < 2 || shown < 3 && utf8.RuneCountInString(p.Text) < 3) || p.Text == "" &&
+			p.cost > bitsShown*shown+0.5 {
 			return true
 		}
 	}
@@ -122,7 +123,8 @@ func (t *Task) unsure(r *Rule, samples []Sample) bool {
 	return true
 }
 
-// confirm returns a question about a row that is unlike the examples: the longest one that none of them has, or the shortest.
+// confirm returns a question about a row that is unlike the examples: the longest one that none of them has, or the
+// shortest.
 func (t *Task) confirm(rules []*Judged, samples []Sample, cells int64) []*Group {
 	var chosen *Sample
 	size := func(s *Sample) int {
@@ -142,7 +144,10 @@ func (t *Task) confirm(rules []*Judged, samples []Sample, cells int64) []*Group 
 	if chosen == nil {
 		return nil
 	}
-	g := &Group{Shape: shapeOf(t.Sources, chosen.Texts), Row: chosen.Row, Texts: chosen.Texts, Cells: cells, Confirms: true}
+	g := &Group{
+		Shape: shapeOf(t.Sources, chosen.Texts), Row: chosen.Row, Texts: chosen.Texts, Cells: cells,
+		Confirms: true,
+	}
 	g.outs = ownOutcomes(newRunner(rules).run(chosen.Texts))
 	return []*Group{g}
 }

@@ -222,8 +222,8 @@ func sayLabel(a step.Args) string {
 	return strings.Join(parts, ", ")
 }
 
-// Steps returns the steps of the rule as a plan has them; where it is made of several pieces, or of a cell as it is read, what
-// each piece is made of.
+// Steps returns the steps of the rule as a plan has them; where it is made of several pieces, or of a cell as it is
+// read, what each piece is made of.
 func (r *Rule) Steps(sources []Source) (list []string) {
 	pieces := r.pieces()
 	b := &builder{without: r.Without}

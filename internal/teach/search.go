@@ -62,7 +62,10 @@ func (t *Task) Search() []*Rule { return t.search(nil) }
 
 // search searches for rules. Pieces that do the same to all rows that are judged are one, where there are some.
 func (t *Task) search(j *judge) []*Rule {
-	f := &finder{Task: t, judge: j, classes: map[string]*atomClass{}, offers: offers{made: map[string]*step.Named{}, names: map[string]step.Args{}}}
+	f := &finder{
+		Task: t, judge: j, classes: map[string]*atomClass{},
+		offers: offers{made: map[string]*step.Named{}, names: map[string]step.Args{}},
+	}
 	without := false
 	for i := range t.Examples {
 		e := &t.Examples[i]
@@ -130,8 +133,8 @@ func (f *finder) keepFitting(rules []*Rule, r *Rule) []*Rule {
 	return rules
 }
 
-// separator returns the text that stands between all pieces; ok is false where there are others, or some at the ends. It can
-// be left out with a piece.
+// separator returns the text that stands between all pieces; ok is false where there are others, or some at the ends.
+// It can be left out with a piece.
 func (r *Rule) separator() (with string, ok bool) {
 	n := len(r.variable())
 	if len(r.Pieces) == n {
@@ -224,8 +227,8 @@ func (f *finder) resultsOf(source int) (results []string) {
 	return results
 }
 
-// outs takes the texts of a chain through one more step; nil where it fails, leaves nothing, or changes nothing. They are good
-// until it is called again.
+// outs takes the texts of a chain through one more step; nil where it fails, leaves nothing, or changes nothing. They
+// are good until it is called again.
 func (f *finder) outs(a *atom, o *offered) []string {
 	f.scratch = f.scratch[:0]
 	changed := o.idle

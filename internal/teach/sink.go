@@ -14,8 +14,8 @@ import (
 )
 
 // Bounds of the rows that stand for all others while rules are sought: of each outline the first one and some more, and
-// where there are too many outlines, of each shape one. Those of one outline are chosen by a hash of their texts, so that they
-// are of all sorts, wherever they stand.
+// where there are too many outlines, of each shape one. Those of one outline are chosen by a hash of their texts, so
+// that they are of all sorts, wherever they stand.
 const (
 	mostSamples = 2000
 	mostShapes  = 1000
@@ -23,8 +23,8 @@ const (
 	mostGroups  = 300
 )
 
-// blocks is what both sinks of this package have in common: what workers find in blocks, until it is brought together in
-// their order. What is handed from one to the other is its number.
+// blocks is what both sinks of this package have in common: what workers find in blocks, until it is brought together
+// in their order. What is handed from one to the other is its number.
 type blocks[T any] struct {
 	table.Discard
 	mu   sync.Mutex
@@ -53,8 +53,8 @@ func (b *blocks[T]) get(encoded []byte) T {
 	return found
 }
 
-// each calls a function with the texts of every row that goes out. They are those of the block itself, and good until it
-// is used again: who keeps one takes a copy.
+// each calls a function with the texts of every row that goes out. They are those of the block itself, and good until
+// it is used again: who keeps one takes a copy.
 func each(rows *table.Rows, sources int, visit func(row int, texts []string)) {
 	texts := make([]string, sources)
 	for row := range rows.Count {
@@ -113,7 +113,11 @@ func (a *alike) wants(hash uint64) bool {
 }
 
 func (a *alike) add(h hashed) {
-	at, have := slices.BinarySearchFunc(a.more, h.hash, func(m hashed, hash uint64) int { return cmp.Compare(m.hash, hash) })
+	at, have := slices.BinarySearchFunc(a.more, h.hash, func(m hashed,
+		hash uint64,
+	) int {
+		return cmp.Compare(m.hash, hash)
+	})
 	if have || at == mostAlike {
 		return
 	}
@@ -253,8 +257,8 @@ func (p *Picked) Write(_ []byte, rows *table.Rows) error {
 	return nil
 }
 
-// counter is a sink that takes all rows through rules, counts what comes out, and keeps where the rules disagree, or where
-// none of them has an answer.
+// counter is a sink that takes all rows through rules, counts what comes out, and keeps where the rules disagree, or
+// where none of them has an answer.
 type counter struct {
 	blocks[*counted]
 	Sources []Source
@@ -353,7 +357,10 @@ func (c *counter) Encode(dst []byte, rows *table.Rows) []byte {
 		case have != nil:
 			have.Cells++
 		case len(groups) < mostGroups:
-			g := &Group{Shape: shapeOf(c.Sources, texts), Row: int64(row), Texts: ownTexts(texts), Cells: 1, outs: ownOutcomes(outs)}
+			g := &Group{
+				Shape: shapeOf(c.Sources, texts), Row: int64(row), Texts: ownTexts(texts), Cells: 1,
+				outs: ownOutcomes(outs),
+			}
 			groups[string(key)] = g
 			found.groups = append(found.groups, g)
 		default:

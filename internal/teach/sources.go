@@ -15,8 +15,8 @@ import (
 	"junvo/internal/value"
 )
 
-// SourcesOf returns what rules may use of a column: its cells as they came, and as they are read. Where nothing could be
-// decided of the column, the examples may: it is read in each way then that fits half its cells.
+// SourcesOf returns what rules may use of a column: its cells as they came, and as they are read. Where nothing could
+// be decided of the column, the examples may: it is read in each way then that fits half its cells.
 func SourcesOf(column string, counts []reading.Count, decided *reading.Conclusion) []Source {
 	list := []Source{{Column: column}}
 	add := func(c *reading.Conclusion) {
@@ -28,7 +28,8 @@ func SourcesOf(column string, counts []reading.Count, decided *reading.Conclusio
 		list = append(list, Source{Column: column, Read: read})
 		if t.Numeric() {
 			for _, digits := range []int{1, 3} {
-				list = append(list, Source{Column: column, Read: read, Digits: digits}, Source{Column: column, Read: read, Digits: digits, Up: true})
+				list = append(list, Source{Column: column, Read: read, Digits: digits},
+					Source{Column: column, Read: read, Digits: digits, Up: true})
 			}
 		}
 	}
@@ -51,8 +52,8 @@ func SourcesOf(column string, counts []reading.Count, decided *reading.Conclusio
 	return list
 }
 
-// Collecting returns a plan whose columns are the sources, in their order. Everything else is that of another plan: how the
-// file is read, and which of its rows are data.
+// Collecting returns a plan whose columns are the sources, in their order. Everything else is that of another plan: how
+// the file is read, and which of its rows are data.
 func Collecting(sources []Source, as *plan.Plan) (*plan.Plan, error) {
 	p := &plan.Plan{Source: as.Source, SetAside: as.SetAside, BlankWords: as.BlankWords}
 	for i, s := range sources {
@@ -93,7 +94,9 @@ func (s *Source) fixed(column string) string {
 }
 
 // Texts returns the texts of the sources in rows that are given by the cells of the columns, each named once.
-func Texts(ctx context.Context, sources []Source, columns []string, as *plan.Plan, rows [][]string) ([][]string, error) {
+func Texts(
+	ctx context.Context, sources []Source, columns []string, as *plan.Plan, rows [][]string,
+) ([][]string, error) {
 	p, err := Collecting(sources, &plan.Plan{BlankWords: as.BlankWords})
 	if err != nil {
 		return nil, err
@@ -128,8 +131,8 @@ func (r *Rule) readOnly(sources []Source) (*plan.Column, bool) {
 	return s.Read, s.Read != nil && s.Digits == 0
 }
 
-// Columns returns the columns of a plan that do what the rule does, for a column of the output of this name; helpers, with
-// names that are not taken, stand before it.
+// Columns returns the columns of a plan that do what the rule does, for a column of the output of this name; helpers,
+// with names that are not taken, stand before it.
 func (r *Rule) Columns(name string, sources []Source, taken map[string]bool) []plan.Column {
 	taken = maps.Clone(taken)
 	if taken == nil {
@@ -176,8 +179,8 @@ func (r *Rule) Columns(name string, sources []Source, taken map[string]bool) []p
 	return append(b.helpers, last)
 }
 
-// sum returns an expression for the pieces, which have these names, and the constants, one after the other: it is blank where
-// a piece is.
+// sum returns an expression for the pieces, which have these names, and the constants, one after the other: it is blank
+// where a piece is.
 func (r *Rule) sum(names []string) string {
 	var parts []string
 	for _, p := range r.Pieces {
@@ -202,8 +205,8 @@ type shapedPiece struct {
 	before, after string
 }
 
-// pieces returns the pieces that are not constant. Constants that stand between all of them are the separator, and those of an
-// expression stand in it; others belong to the piece before them, or to the first one.
+// pieces returns the pieces that are not constant. Constants that stand between all of them are the separator, and
+// those of an expression stand in it; others belong to the piece before them, or to the first one.
 func (r *Rule) pieces() (list []shapedPiece) {
 	_, separated := r.separator()
 	separated = separated || r.expressed() && len(r.variable()) > 1

@@ -1,19 +1,20 @@
-// Package teach finds rules by examples: what someone shows of a few cells, as steps that do the same to all of them. It
-// also finds where the rules that fit the examples disagree over a whole column, so that nobody has to trust the first one.
+// Package teach finds rules by examples: what someone shows of a few cells, as steps that do the same to all of them.
+// It also finds where the rules that fit the examples disagree over a whole column, so that nobody has to trust the
+// first one.
 //
 //	task := &teach.Task{Sources: sources, Examples: examples}
 //	found, err := task.Over(ctx, run) // the rules that may be meant, and where they disagree over all rows
 //
-// A rule is a concatenation of pieces: constant texts, and what a short chain of steps takes of a cell, as it came or as
-// it is read. The chains are enumerated bottom-up, from one step to three; chains that give the same texts for all examples
-// are one class (observational equivalence, as in Albarghouthi, Gulwani and Kincaid, "Recursive program synthesis", CAV
-// 2013), of which the cheapest members are kept. How results are made of pieces is a version space: a graph whose nodes are
-// the places in the results of all examples at once, and whose edges are the classes (Lau et al., "Programming by
-// demonstration using version space algebra", Machine Learning 53, 2003; Gulwani, "Automating string processing in
-// spreadsheets using input-output examples", POPL 2011). The cheapest ways through it are the rules.
+// A rule is a concatenation of pieces: constant texts, and what a short chain of steps takes of a cell, as it came or
+// as it is read. The chains are enumerated bottom-up, from one step to three; chains that give the same texts for all
+// examples are one class (observational equivalence, as in Albarghouthi, Gulwani and Kincaid, "Recursive program
+// synthesis", CAV 2013), of which the cheapest members are kept. How results are made of pieces is a version space: a
+// graph whose nodes are the places in the results of all examples at once, and whose edges are the classes (Lau et al.,
+// "Programming by demonstration using version space algebra", Machine Learning 53, 2003; Gulwani, "Automating string
+// processing in spreadsheets using input-output examples", POPL 2011). The cheapest ways through it are the rules.
 //
-// Members of one class are kept apart, since it is them that differ on other cells: the first run of digits and the last one
-// are the same in "lot 88", and in no longer text.
+// Members of one class are kept apart, since it is them that differ on other cells: the first run of digits and the
+// last one are the same in "lot 88", and in no longer text.
 package teach
 
 import (
@@ -56,15 +57,16 @@ type Piece struct {
 // Rule makes a result of the texts of a row.
 type Rule struct {
 	Pieces []*Piece
-	// Blanks says that the result is made of those pieces that there are where others are blank or fail; otherwise there is
-	// none then.
+	// Blanks says that the result is made of those pieces that there are where others are blank or fail; otherwise there
+	// is none then.
 	Blanks bool
 	// Without says that a text in which a step does not find what it takes has no result; otherwise it fails.
 	Without bool
 	// Several says that it is made of several columns; it fails then where one of their cells is blank.
 	Several bool
 	Cost    float64 // of what it says: the simplest rules cost the least
-	// attached says of each piece whether constants belong to it as steps of its own, so that a space with them is no blank.
+	// attached says of each piece whether constants belong to it as steps of its own, so that a space with them is no
+	// blank.
 	attached []bool
 }
 
@@ -147,7 +149,8 @@ func (r *Rule) Apply(texts []string) (string, Outcome) {
 	return o.text, o.of
 }
 
-// join makes the result of what has become of the pieces. Its text stands in the buffer, unless it is that of the only piece.
+// join makes the result of what has become of the pieces. Its text stands in the buffer, unless it is that of the only
+// piece.
 func (r *Rule) join(of func(i int) outcome, buffer []byte) (outcome, []byte) {
 	if len(r.Pieces) == 1 {
 		one := of(0)

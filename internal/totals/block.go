@@ -47,7 +47,10 @@ type measure struct {
 }
 
 func newBlock(o *Options, measured []measure) *block {
-	b := &block{Options: o, measured: measured, at: map[string]int{}, counts: map[string]uint64{}, failed: map[[2]int]string{}, inherited: map[[2]int]string{}}
+	b := &block{
+		Options: o, measured: measured, at: map[string]int{}, counts: map[string]uint64{},
+		failed: map[[2]int]string{}, inherited: map[[2]int]string{},
+	}
 	for _, c := range o.By {
 		b.order = append(b.order, order.NewKeys([]order.Key{{Type: o.Fields[c].Type}}))
 	}
@@ -224,7 +227,8 @@ func valueKey(group string, column int, kind byte, sorted []byte) []byte {
 	return append(append(key, byte(column>>8), byte(column), kind), sorted...)
 }
 
-// sortKey returns a key whose bytes are in the order of the groups: values first, then blanks, then failures; all rows last.
+// sortKey returns a key whose bytes are in the order of the groups: values first, then blanks, then failures; all rows
+// last.
 func (b *block) sortKey(keys string, all bool) []byte {
 	if all {
 		return []byte(allRows)

@@ -4,10 +4,10 @@
 //	ledger, err := convert.Run(ctx, source, plan, convert.Options{Sink: sink, …})
 //	err = sink.Each(ctx, func(g *totals.Group) error { … })
 //
-// It is a sink of a conversion. Each block is counted by the worker that has converted it; what the blocks have counted is
-// added up in their order. Where there are more groups than are held in memory, those so far go to a sorter on the disk,
-// which brings the parts of each group together again in the end, in the order of the groups. Sums are exact and the
-// smallest and largest values are what they are, so that nothing depends on the number of workers.
+// It is a sink of a conversion. Each block is counted by the worker that has converted it; what the blocks have counted
+// is added up in their order. Where there are more groups than are held in memory, those so far go to a sorter on the
+// disk, which brings the parts of each group together again in the end, in the order of the groups. Sums are exact and
+// the smallest and largest values are what they are, so that nothing depends on the number of workers.
 package totals
 
 import (
@@ -46,7 +46,8 @@ var Catalogue = [numKinds]Entry{
 	{Mean, "mean", "The sum divided by how many numbers there are, with at most six digits more than the sum has.", true},
 	{Smallest, "smallest", "The smallest value, or the earliest.", false},
 	{Largest, "largest", "The largest value, or the latest.", false},
-	{Median, "median", "The value in the middle; the mean of the two in the middle of an even number of numbers, the first of two others.", false},
+	{Median, "median", "The value in the middle; the mean of the two in the middle of an even number of numbers, the " +
+		"first of two others.", false},
 	{Distinct, "distinct", "How many different values there are.", false},
 }
 

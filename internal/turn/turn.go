@@ -70,7 +70,8 @@ func New(src table.Source, t Turn) (*Source, error) {
 	}
 	for _, name := range t.Into {
 		if slices.Contains(names, name) {
-			return nil, &Error{fmt.Sprintf("the rows are to be turned into a column %q, and the source has one of that name already", name)}
+			return nil, &Error{fmt.Sprintf("the rows are to be turned into a column %q, and the source has one of that name "+
+				"already", name)}
 		}
 		names = append(names, name)
 	}

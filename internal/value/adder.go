@@ -1,7 +1,7 @@
 package value
 
-// Adder adds up numbers in canonical text, exactly: those of up to 18 digits as whole numbers at one scale, all others by
-// arithmetic of any length. The zero Adder is empty and ready for use.
+// Adder adds up numbers in canonical text, exactly: those of up to 18 digits as whole numbers at one scale, all others
+// by arithmetic of any length. The zero Adder is empty and ready for use.
 type Adder struct {
 	coef  Int128 // of those at the scale
 	scale int32
@@ -9,8 +9,8 @@ type Adder struct {
 	any   bool
 }
 
-// Add adds the number that a text is, and reports whether it is one. It allocates nothing for short numbers, nor for texts
-// that are none.
+// Add adds the number that a text is, and reports whether it is one. It allocates nothing for short numbers, nor for
+// texts that are none.
 func (a *Adder) Add(text []byte) bool {
 	coef, scale, digits, ok := ParseShort(text)
 	if ok {

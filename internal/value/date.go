@@ -171,7 +171,8 @@ func ParseMoment(s string) (Moment, error) {
 		if err != nil {
 			continue
 		}
-		m := Moment{Day: day, Clock: Clock{Nanos: int64(t.Hour())*3600e9 + int64(t.Minute())*60e9 + int64(t.Second())*1e9 + int64(t.Nanosecond())}}
+		m := Moment{Day: day, Clock: Clock{Nanos: int64(t.Hour())*3600e9 + int64(t.Minute())*60e9 + int64(t.Second())*1e9 +
+			int64(t.Nanosecond())}}
 		if len(layout) > 20 {
 			_, seconds := t.Zone()
 			m.HasOffset, m.Offset = true, int16(seconds/60)

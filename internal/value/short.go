@@ -12,8 +12,8 @@ var Tens = func() (t [ShortDigits + 1]int64) {
 	return t
 }()
 
-// ParseShort reads a number of at most 18 digits in canonical text, as a coefficient divided by ten to the power of scale, and
-// tells how many digits it has. It is false of all else, and allocates nothing.
+// ParseShort reads a number of at most 18 digits in canonical text, as a coefficient divided by ten to the power of
+// scale, and tells how many digits it has. It is false of all else, and allocates nothing.
 func ParseShort[T string | []byte](text T) (coef int64, scale int32, digits int, ok bool) {
 	i, point := 0, -1
 	negative := len(text) > 0 && text[0] == '-'

@@ -1,5 +1,6 @@
-// Command dist builds what people install: for each platform an archive with the program, its manual pages, completions for shells and
-// the licences of all that is in it, packages for Debian and Red Hat systems, and the checksums of all of them.
+// Command dist builds what people install: for each platform an archive with the program, its manual pages, completions
+// for shells and the licences of all that is in it, packages for Debian and Red Hat systems, and the checksums of all
+// of them.
 //
 //	go run ./scripts/dist                                everything, into dist/
 //	go run ./scripts/dist -targets linux/amd64 -o out    for one platform
@@ -124,7 +125,8 @@ func (r *release) build(work, system, arch string) (string, error) {
 	if system == "windows" {
 		program += ".exe"
 	}
-	cmd := exec.Command("go", "build", "-trimpath", "-ldflags=-s -w -X junvo/internal/cli.released="+r.version, "-o", program, "junvo/cmd/junvo")
+	cmd := exec.Command("go", "build", "-trimpath", "-ldflags=-s -w -X junvo/internal/cli.released="+r.version, "-o",
+		program, "junvo/cmd/junvo")
 	cmd.Env = append(os.Environ(), "CGO_ENABLED=0", "GOOS="+system, "GOARCH="+arch)
 	cmd.Stderr = os.Stderr
 	if err := cmd.Run(); err != nil {

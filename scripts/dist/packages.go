@@ -26,7 +26,11 @@ type entry struct {
 
 // entries lists the files of an archive.
 func (r *release) entries(program, top string) (all []entry, err error) {
-	all = []entry{{path.Join(top, filepath.Base(program)), program, true}, {path.Join(top, "README.md"), "README.md", false}, {path.Join(top, "CHANGELOG.md"), "CHANGELOG.md", false}}
+	all = []entry{
+		{path.Join(top, filepath.Base(program)), program, true},
+		{path.Join(top, "README.md"), "README.md", false},
+		{path.Join(top, "CHANGELOG.md"), "CHANGELOG.md", false},
+	}
 	err = filepath.WalkDir(r.shared, func(file string, d fs.DirEntry, err error) error {
 		if err != nil || d.IsDir() {
 			return err
@@ -116,9 +120,11 @@ type content struct{ Src, Dst string }
 // pack makes a package for systems of a sort.
 func (r *release) pack(work, program, arch, packager string) error {
 	p := packaged{
-		Name: "junvo", Arch: arch, Platform: "linux", Version: r.version, Maintainer: "The Junvo authors <authors@junvo.example>",
-		Description: "Finds out what the columns of a table really hold, converts them, and accounts for every cell that would not go",
-		License:     "MIT", Section: "utils", VersionSchema: "none",
+		Name: "junvo", Arch: arch, Platform: "linux", Version: r.version, Maintainer: "The Junvo authors " +
+			"<authors@junvo.example>",
+		Description: "Finds out what the columns of a table really hold, converts them, and accounts for every cell that " +
+			"would not go",
+		License: "MIT", Section: "utils", VersionSchema: "none",
 	}
 	add := func(src, dst string) { p.Contents = append(p.Contents, content{src, dst}) }
 	add(program, "/usr/bin/junvo")
@@ -143,7 +149,8 @@ func (r *release) pack(work, program, arch, packager string) error {
 		return err
 	}
 	// The packager has many libraries of its own, so that it stands in a list of modules of its own.
-	cmd := exec.Command("go", "tool", "-modfile=scripts/dist/tools.mod", "nfpm", "package", "--config", config, "--packager", packager, "--target", r.out+"/")
+	cmd := exec.Command("go", "tool", "-modfile=scripts/dist/tools.mod", "nfpm", "package", "--config", config,
+		"--packager", packager, "--target", r.out+"/")
 	if said, err := cmd.CombinedOutput(); err != nil {
 		return fmt.Errorf("%s for %s: %w\n%s", packager, arch, err, said)
 	}

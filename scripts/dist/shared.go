@@ -55,7 +55,8 @@ var licenseFile = regexp.MustCompile(`(?i)^(licen[cs]e|copying|notice|unlicense|
 // licenses collects the terms of all libraries that are in the program, and of the standard library.
 func (r *release) licenses() error {
 	folder := filepath.Join(r.shared, "licenses")
-	list, err := output("go", "list", "-deps", "-f", "{{with .Module}}{{.Path}} {{.Version}} {{.Dir}}{{end}}", "junvo/cmd/junvo")
+	list, err := output("go", "list", "-deps", "-f", "{{with .Module}}{{.Path}} {{.Version}} {{.Dir}}{{end}}",
+		"junvo/cmd/junvo")
 	if err != nil {
 		return err
 	}

@@ -140,7 +140,8 @@ func (l *locale) loadNumbers(dir, name string) {
 		symbols = append(symbols, l.currency[code][0])
 	}
 	for i, s := range []string{system, "latn", other["native"]} {
-		if n["symbols-numberSystem-"+s] == nil || digits(dir, s) == "" || slices.Contains([]string{system, "latn"}[:min(i, 2)], s) {
+		if n["symbols-numberSystem-"+s] == nil || digits(dir, s) == "" ||
+			slices.Contains([]string{system, "latn"}[:min(i, 2)], s) {
 			continue
 		}
 		var y map[string]any

@@ -83,7 +83,10 @@ func pack(locales map[string]*locale) []byte {
 	var b bytes.Buffer
 	z, err := gzip.NewWriterLevel(&b, gzip.BestCompression)
 	check(err)
-	sorted := slices.SortedFunc(maps.Values(locales), func(a, b *locale) int { return strings.Compare(a.Locales[0], b.Locales[0]) })
+	sorted := slices.SortedFunc(maps.Values(locales), func(a, b *locale) int {
+		return strings.Compare(a.Locales[0],
+			b.Locales[0])
+	})
 	for _, l := range sorted {
 		line, err := json.Marshal(l)
 		check(err)
@@ -119,7 +122,8 @@ package reading
 	constant("cldrWestSlavic", "has the names of months in Czech or Polish that Croatian does not have.",
 		[]string{wrap(union(t.only("cs", "hr"), t.only("pl", "hr")))})
 	constant("cldrWeekdays", "has the names of weekdays.", []string{wrap(t.weekdays)})
-	constant("cldrFillers", "has the words that stand in dates and times beside the fields, eras of the Common Era among them.", []string{wrap(t.fillers)})
+	constant("cldrFillers", "has the words that stand in dates and times beside the fields, eras of the Common Era "+
+		"among them.", []string{wrap(t.fillers)})
 	constant("cldrPeriods", "has the words for parts of the day, each with the hours that it may mean, as bits.",
 		t.periodLines())
 	constant("cldrCurrencies", "has the symbols of currencies, each with the code if it stands for one currency only.",

@@ -127,7 +127,10 @@ func (t *tables) month(language, name string, month int) {
 }
 
 func (t *tables) filler(text string) {
-	for _, part := range strings.FieldsFunc(text, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsMark(r) }) {
+	for _, part := range strings.FieldsFunc(text, func(r rune) bool {
+		return !unicode.IsLetter(r) &&
+			!unicode.IsMark(r)
+	}) {
 		if k := reading.NameKey(part); k != "" {
 			t.fillers[k] = true
 		}

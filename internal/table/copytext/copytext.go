@@ -1,5 +1,6 @@
-// Package copytext has the text format in which the statement COPY of PostgreSQL sends and takes rows, and which its dumps have: a line a
-// row, tabs between values, \N for none, and a backslash before what would be taken for something else ("File Formats" of COPY).
+// Package copytext has the text format in which the statement COPY of PostgreSQL sends and takes rows, and which its
+// dumps have: a line a row, tabs between values, \N for none, and a backslash before what would be taken for something
+// else ("File Formats" of COPY).
 package copytext
 
 import "bytes"

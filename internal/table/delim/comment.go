@@ -11,13 +11,15 @@ import (
 	"junvo/internal/table"
 )
 
-// Lines that are told to be comments stay lines of the text, and rows of one cell, so that all is counted as in the file: each is
-// handed on in quotes and with a character before it that no text has, by which it is known when rows are split.
+// Lines that are told to be comments stay lines of the text, and rows of one cell, so that all is counted as in the
+// file: each is handed on in quotes and with a character before it that no text has, by which it is known when rows are
+// split.
 
 // commentMark stands before a line that is a comment (ISO/IEC 6429: information separator one).
 const commentMark = unitSeparator
 
-// commenter marks the lines that begin with a text, where they begin no cell in quotes that goes on. It implements [io.Reader].
+// commenter marks the lines that begin with a text, where they begin no cell in quotes that goes on. It implements
+// [io.Reader].
 type commenter struct {
 	in     *bufio.Reader
 	begin  []byte
@@ -84,8 +86,8 @@ func (c *commenter) mark() {
 // isComment reports whether a cell is a marked line.
 func isComment(cell []byte) bool { return len(cell) > 0 && cell[0] == commentMark }
 
-// takeComments takes the marks off the rows of a block that are comments, and says which they are. They are neither too short nor too
-// long.
+// takeComments takes the marks off the rows of a block that are comments, and says which they are. They are neither too
+// short nor too long.
 func takeComments(b *table.Block) {
 	for r := range b.Rows {
 		row := b.Row(r)
@@ -133,8 +135,8 @@ func commentsAbove(text []byte, eol byte) (lines []table.Line) {
 	return lines
 }
 
-// commentsSeen counts the lines of a sample that look like comments though none was told: those that begin with a number sign and a
-// space, beside two at least that do not.
+// commentsSeen counts the lines of a sample that look like comments though none was told: those that begin with a
+// number sign and a space, beside two at least that do not.
 func commentsSeen(sample []byte) (n int) {
 	others := 0
 	for line := range bytes.Lines(sample) {

@@ -59,7 +59,8 @@ func detect(sample []byte, whole bool, o Options) (*layout, error) {
 	if err := l.delimiter(sample, o); err != nil {
 		return nil, err
 	}
-	if widths := aligned(sample); widths != nil && o.Widths == nil && o.Delimiter == "" && l.dialect.Delimiter == noDelimiter {
+	if widths := aligned(sample); widths != nil && o.Widths == nil && o.Delimiter == "" &&
+		l.dialect.Delimiter == noDelimiter {
 		l.decide("alignment", "columns", "the lines look like columns of fixed width: --widths %s reads them so",
 			widthsText(widths))
 	}
@@ -235,7 +236,8 @@ func (l *layout) delimiter(sample []byte, o Options) error {
 	}
 	best, found := l.bestOf(usualDelimiters, sample)
 	if !found || best.share < 0.6 {
-		if other, ok := l.bestOf(otherDelimiters, sample); ok && other.share > 0.9 && other.rows > 2 && other.score > best.score {
+		if other, ok := l.bestOf(otherDelimiters, sample); ok && other.share > 0.9 && other.rows > 2 &&
+			other.score > best.score {
 			best, found = other, true
 		}
 	}
@@ -337,7 +339,8 @@ func isDigit(b byte) bool { return b >= '0' && b <= '9' }
 // stands in them and the rows are more even so: inches, and what people are called.
 func (l *layout) plainQuotes(sample []byte, o Options) {
 	d := &l.dialect
-	if d.Delimiter != '\t' || o.Quote != "" || d.Quote != '"' || bytes.IndexByte(sample, '"') < 0 || doubleQuoted.Match(sample) {
+	if d.Delimiter != '\t' || o.Quote != "" || d.Quote != '"' || bytes.IndexByte(sample, '"') < 0 ||
+		doubleQuoted.Match(sample) {
 		return
 	}
 	plain := *d

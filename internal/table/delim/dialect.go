@@ -85,7 +85,8 @@ func (d *Dialect) close(text []byte, open int, last bool) (quoted, closing) {
 		switch {
 		case n == len(text) && !last:
 			return c, needMore
-		case n == len(text), text[n] == d.Delimiter, text[n] == d.EOL, text[n] == '\r' && n+1 < len(text) && text[n+1] == '\n':
+		case n == len(text), text[n] == d.Delimiter, text[n] == d.EOL, text[n] == '\r' && n+1 < len(text) &&
+			text[n+1] == '\n':
 			if c.stray && bytes.IndexByte(text[open:q], d.EOL) >= 0 {
 				return c, neverEnds
 			}

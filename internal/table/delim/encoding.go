@@ -47,7 +47,8 @@ func charsetNamed(name string) (*charset, error) {
 	}
 	enc, err := htmlindex.Get(lower)
 	if err != nil {
-		return nil, optionError("unknown encoding %q: names such as utf-8, windows-1252, iso-8859-2, cp850 and shift_jis are known", name)
+		return nil, optionError("unknown encoding %q: names such as utf-8, windows-1252, iso-8859-2, cp850 and shift_jis "+
+			"are known", name)
 	}
 	canonical, err := htmlindex.Name(enc)
 	if err != nil {

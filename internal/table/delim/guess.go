@@ -95,13 +95,16 @@ func guessCharset(sample []byte) (*charset, string) {
 		}
 	}
 	if n := beyondASCII(part); n < 8 {
-		return best.charset, fmt.Sprintf("not UTF-8; guessed from %d characters, so look at the letters and name the right one with --encoding", n)
+		return best.charset, fmt.Sprintf("not UTF-8; guessed from %d characters, so look at the letters and name the "+
+			"right one with --encoding", n)
 	}
 	if best.score < minScore {
-		return best.charset, "not UTF-8; its letters hardly make words in any encoding that is known, so look at them and name the right one with --encoding"
+		return best.charset, "not UTF-8; its letters hardly make words in any encoding that is known, so look at them " +
+			"and name the right one with --encoding"
 	}
 	if best.score-second.score < 0.02 {
-		return best.charset, fmt.Sprintf("not UTF-8; %s is as likely, so look at the letters and name the right one with --encoding", second.charset.name)
+		return best.charset, fmt.Sprintf("not UTF-8; %s is as likely, so look at the letters and name the right one with "+
+			"--encoding", second.charset.name)
 	}
 	return best.charset, "not UTF-8; its letters make words in this encoding"
 }
@@ -237,7 +240,8 @@ func weight(r, before, after rune, usual map[rune]bool) float64 {
 			return 0.3
 		}
 		return -1 // a sign inside a word
-	case r == '€' || r == '°' || r == '–' || r == '„' || r == '“' || r == '”' || r == '’' || r == '²' || r == '³' || r == '½':
+	case r == '€' || r == '°' || r == '–' || r == '„' || r == '“' || r == '”' || r == '’' || r == '²' || r == '³' ||
+		r == '½':
 		return 0.5
 	}
 	return -0.2

@@ -124,13 +124,15 @@ func (l *layout) lacksFirst(names []string, rows []sampleRow, width int) []strin
 	if numbered(first) {
 		l.notes = append(l.notes, table.Note{
 			Kind: finding.NamesShifted, Count: int64(n),
-			Say: "the rows have a cell more than there are names, and the first one numbers the rows: it is the one without a name",
+			Say: "the rows have a cell more than there are names, and the first one numbers the rows: it is the one without " +
+				"a name",
 		})
 		return append([]string{""}, names...)
 	}
 	l.notes = append(l.notes, table.Note{
 		Kind: finding.NamesShort, Count: int64(n),
-		Say: fmt.Sprintf("the rows have %d cells and there are %d names, so that names may stand over the wrong columns: the last column has none", width, width-1),
+		Say: fmt.Sprintf("the rows have %d cells and there are %d names, so that names may stand over the wrong columns: "+
+			"the last column has none", width, width-1),
 	})
 	return names
 }

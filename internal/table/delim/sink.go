@@ -94,8 +94,8 @@ func (s *Sink) inspect(v *table.Values, out []bool) (special bool) {
 	return special
 }
 
-// endLine ends the line that starts at start. An empty line would be no row, and \. alone is the end of the rows for those
-// who load CSV into a database.
+// endLine ends the line that starts at start. An empty line would be no row, and \. alone is the end of the rows for
+// those who load CSV into a database.
 func (s *Sink) endLine(dst []byte, start int) []byte {
 	switch string(dst[start:]) {
 	case "":

@@ -116,8 +116,14 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 	}
 	if isTabbed {
 		s.info.Delimiter, l.dialect.Quote = delimiterName('\t'), 0
-		s.info.Decisions = slices.DeleteFunc(s.info.Decisions, func(d table.Decision) bool { return d.What == "delimiter" || d.What == "quote" })
-		s.info.Decisions = append(s.info.Decisions, table.Decision{What: "delimiter", Value: s.info.Delimiter, Why: "tabs stand between cells"},
+		s.info.Decisions = slices.DeleteFunc(s.info.Decisions, func(d table.Decision) bool {
+			return d.What == "delimiter" ||
+				d.What == "quote"
+		})
+		s.info.Decisions = append(s.info.Decisions, table.Decision{
+			What: "delimiter", Value: s.info.Delimiter,
+			Why: "tabs stand between cells",
+		},
 			table.Decision{What: "quote escape", Value: backslash, Why: `cells are \N, as databases write that there is no value`})
 		for i := range s.info.Above {
 			s.info.Above[i].Text = strings.ReplaceAll(s.info.Above[i].Text, string(rune(unitSeparator)), "\t")
@@ -129,7 +135,10 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 		for i := range s.info.Above {
 			s.info.Above[i].Text = uncut(s.info.Above[i].Text)
 		}
-		s.info.Decisions = slices.DeleteFunc(s.info.Decisions, func(d table.Decision) bool { return d.What == "delimiter" || d.What == "quote" })
+		s.info.Decisions = slices.DeleteFunc(s.info.Decisions, func(d table.Decision) bool {
+			return d.What == "delimiter" ||
+				d.What == "quote"
+		})
 		s.info.Decisions = append(s.info.Decisions, table.Decision{
 			What: "widths", Value: widthsText(o.Widths),
 			Why: widthsWhy,
@@ -137,7 +146,10 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 	}
 	if s.comments = o.Comment != ""; s.comments {
 		s.info.Comment = o.Comment
-		s.info.Decisions = append(s.info.Decisions, table.Decision{What: "comments", Value: o.Comment, Why: "as told: lines that begin so"})
+		s.info.Decisions = append(s.info.Decisions, table.Decision{
+			What: "comments", Value: o.Comment,
+			Why: "as told: lines that begin so",
+		})
 	}
 	if l.dialect.Quote != 0 {
 		s.info.Quote = string(l.dialect.Quote)
@@ -161,7 +173,8 @@ func readSample(r io.Reader) (raw []byte, whole bool, err error) {
 		if err != nil && !whole {
 			return nil, false, err
 		}
-		if whole || size >= maxSample || max(bytes.Count(raw, []byte{'\n'}), bytes.Count(raw, []byte{'\r'})) >= minSampleLines {
+		if whole || size >= maxSample || max(bytes.Count(raw, []byte{'\n'}),
+			bytes.Count(raw, []byte{'\r'})) >= minSampleLines {
 			return raw, whole, nil
 		}
 	}

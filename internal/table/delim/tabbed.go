@@ -10,8 +10,9 @@ import (
 	"junvo/internal/table/copytext"
 )
 
-// Databases write tables as text with tabs between the cells, a backslash before what would be taken for something else, and \N for no
-// value. Such lines are handed on with a character between the cells that no text has, and in quotes where that is needed.
+// Databases write tables as text with tabs between the cells, a backslash before what would be taken for something
+// else, and \N for no value. Such lines are handed on with a character between the cells that no text has, and in
+// quotes where that is needed.
 
 // tabbed takes such lines apart. It implements [io.Reader].
 type tabbed struct {

@@ -31,8 +31,8 @@ type cutter struct {
 	out     []byte // cut and not read yet
 	space   []byte
 	err     error
-	// gaps are the places between columns where no cell stands, of a text with a rule of dashes: a line that has more than a space
-	// there is no row of the table, and stays in one piece. Nil where that is not known.
+	// gaps are the places between columns where no cell stands, of a text with a rule of dashes: a line that has more than
+	// a space there is no row of the table, and stays in one piece. Nil where that is not known.
 	gaps   []int
 	quoted bool // lines may be marked as comments, in quotes
 }
@@ -121,8 +121,8 @@ func (c *cutter) isWhole(text []byte) bool {
 // maxRuleLine is in which of the first lines a rule of dashes may stand.
 const maxRuleLine = 20
 
-// ruled looks for a rule of dashes below the names of columns of fixed width, with spaces between the dashes of two columns, and
-// returns the widths, and the places between columns; nil where there is none.
+// ruled looks for a rule of dashes below the names of columns of fixed width, with spaces between the dashes of two
+// columns, and returns the widths, and the places between columns; nil where there is none.
 func ruled(sample []byte) (widths, gaps []int) {
 	line := 0
 	var above []byte

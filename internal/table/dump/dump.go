@@ -1,5 +1,5 @@
-// Package dump reads tables of database dumps in text: statements of SQL that insert rows, and blocks of rows below COPY. Of a dump of
-// several tables one is read; what else stands in it is passed over.
+// Package dump reads tables of database dumps in text: statements of SQL that insert rows, and blocks of rows below
+// COPY. Of a dump of several tables one is read; what else stands in it is passed over.
 //
 //	names, err := dump.Tables(open)
 //	src, err := dump.Open(open, "public.landings", info)
@@ -158,7 +158,8 @@ func choose(names []string, name string) (chosen, why string, err error) {
 	case name == "" && len(names) == 1:
 		return names[0], "the only one that has rows", nil
 	case name == "":
-		return "", "", fmt.Errorf("it has the rows of %d tables: name one after #, as in dump.sql#%s; there are %s", len(names), names[0], some)
+		return "", "", fmt.Errorf("it has the rows of %d tables: name one after #, as in dump.sql#%s; there are %s",
+			len(names), names[0], some)
 	case len(alike) == 1:
 		return alike[0], "as told", nil
 	}
@@ -301,7 +302,10 @@ func (r *reader) create() error {
 
 // isConstraint reports whether what stands in the definition of a table is no column.
 func isConstraint(t token) bool {
-	for _, w := range []string{"primary", "unique", "key", "index", "constraint", "foreign", "check", "fulltext", "spatial", "exclude", "like"} {
+	for _, w := range []string{
+		"primary", "unique", "key", "index", "constraint", "foreign", "check", "fulltext",
+		"spatial", "exclude", "like",
+	} {
 		if t.is(w) {
 			return true
 		}
@@ -312,7 +316,8 @@ func isConstraint(t token) bool {
 // target reads the name of a table and its columns up to what follows them.
 func (r *reader) target() (next token, err error) {
 	t, err := r.s.next()
-	for err == nil && (t.is("into") || t.is("or") || t.is("ignore") || t.is("replace") || t.is("low_priority") || t.is("delayed") || t.is("only") || t.is("table")) {
+	for err == nil && (t.is("into") || t.is("or") || t.is("ignore") || t.is("replace") || t.is("low_priority") ||
+		t.is("delayed") || t.is("only") || t.is("table")) {
 		t, err = r.s.next()
 	}
 	if err != nil {
@@ -410,8 +415,8 @@ func (r *reader) add(n int, c records.Cell) {
 	r.rec.Add(name, c)
 }
 
-// value reads a value and what follows it; last says that it was the last of its row. What is no constant is kept as it is
-// written.
+// value reads a value and what follows it; last says that it was the last of its row. What is no constant is kept as it
+// is written.
 func (r *reader) value() (c records.Cell, last bool, err error) {
 	var parts []token
 	depth := 0
@@ -435,8 +440,8 @@ func (r *reader) value() (c records.Cell, last bool, err error) {
 	}
 }
 
-// constant returns what stands for a value: a constant, one that is cast to a type, or a text whose line breaks are put in by
-// the function replace.
+// constant returns what stands for a value: a constant, one that is cast to a type, or a text whose line breaks are put
+// in by the function replace.
 func constant(parts []token) records.Cell {
 	for len(parts) > 1 && parts[0].kind == word && strings.HasPrefix(parts[0].text, "_") && parts[1].kind == text {
 		parts = parts[1:] // the character set of a text, or that it is binary
@@ -473,7 +478,8 @@ func replaced(parts []token) (string, bool) {
 		return "", false
 	}
 	tail := parts[n-8:]
-	if !tail[0].is(",") || tail[1].kind != text || !tail[2].is(",") || !tail[3].is("char") || !tail[4].is("(") || tail[5].kind != number ||
+	if !tail[0].is(",") || tail[1].kind != text || !tail[2].is(",") || !tail[3].is("char") || !tail[4].is("(") ||
+		tail[5].kind != number ||
 		!tail[6].is(")") || !tail[7].is(")") {
 		return "", false
 	}

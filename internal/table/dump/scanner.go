@@ -241,7 +241,8 @@ func (s *scanner) number(first byte) (token, error) {
 		b := s.peek()
 		last := s.one[len(s.one)-1]
 		exponent := (b == '-' || b == '+') && last|0x20 == 'e'
-		if !digit(b) && b != '.' && b|0x20 != 'e' && b|0x20 != 'x' && !(b|0x20 >= 'a' && b|0x20 <= 'f') && !exponent || len(s.one) > 4096 {
+		if !digit(b) && b != '.' && b|0x20 != 'e' && b|0x20 != 'x' && !(b|0x20 >= 'a' && b|0x20 <= 'f') && !exponent ||
+			len(s.one) > 4096 {
 			break
 		}
 		_, _ = s.get() // it has been peeked at

@@ -130,12 +130,16 @@ func (f *file) entry(z *zip.Reader, e entry, part string) (*file, error) {
 	z.RegisterDecompressor(methodBzip2, func(r io.Reader) io.ReadCloser { return io.NopCloser(bzip2.NewReader(r)) })
 	z.RegisterDecompressor(methodXZ, unxz)
 	return &file{
-		path: name, name: f.name + "#" + e.name, part: part, size: int64(min(e.UncompressedSize64, 1<<62)), depth: f.depth + 1,
+		path: name, name: f.name + "#" + e.name, part: part, size: int64(min(e.UncompressedSize64, 1<<62)), depth: f.depth +
+			1,
 		bound: maxSpool + maxUnpacked*int64(min(e.CompressedSize64, 1<<50)),
 		open: func() (io.ReadCloser, error) {
 			in, err := e.Open()
 			if errors.Is(err, zip.ErrAlgorithm) {
-				return nil, &Error{name, fmt.Errorf("it is compressed by method %d of the ZIP format, which is not read", e.Method), "Unpack it first."}
+				return nil, &Error{
+					name, fmt.Errorf("it is compressed by method %d of the ZIP format, which is not read", e.Method),
+					"Unpack it first.",
+				}
 			}
 			if err != nil {
 				return nil, err
@@ -188,7 +192,10 @@ func partsOf(at, part string) (names []string, within string, err error) {
 
 func (s *Source) parts(f *file) (names []string, within string, err error) {
 	if f.once {
-		return nil, "", &Error{f.path + "#" + f.part, errors.New("the parts of what can be read once only are not listed"), "Keep it in a file first."}
+		return nil, "", &Error{
+			f.path + "#" + f.part, errors.New("the parts of what can be read once only are not listed"),
+			"Keep it in a file first.",
+		}
 	}
 	r, err := f.stream(&atomic.Int64{})
 	if err != nil {

@@ -128,7 +128,9 @@ func (s *Source) openDocument(disk *os.File, f *file, o Options) error {
 }
 
 // openSheet opens a sheet of a workbook of some format.
-func (s *Source) openSheet(open func(io.ReaderAt, int64, string, string, workbook.Options) (*workbook.Source, error), disk *os.File, f *file, o Options) error {
+func (s *Source) openSheet(open func(io.ReaderAt, int64, string, string, workbook.Options) (*workbook.Source, error),
+	disk *os.File, f *file, o Options,
+) error {
 	size, err := sizeOf(disk)
 	if err != nil {
 		return err
@@ -199,7 +201,8 @@ func insides() []inside {
 	return []inside{
 		{file: "xl/workbook.xml", open: (*Source).openWorkbook, parts: workbook.Sheets},
 		{file: "xl/workbook.bin", say: "it is a binary workbook (XLSB)", do: "Save it as XLSX or CSV."},
-		{file: "EncryptedPackage", say: "it is an encrypted workbook", do: "Open it with its password and save it without one."},
+		{file: "EncryptedPackage", say: "it is an encrypted workbook", do: "Open it with its password and save it " +
+			"without one."},
 		{
 			file: "word/", say: "it is a text document or a presentation, and no workbook",
 			do: "Put the table into a workbook, or save it as CSV.",

@@ -108,7 +108,8 @@ func OpenAll(paths []string, o Options) (*Source, error) {
 		return s.Source, nil
 	})
 	if err != nil {
-		return nil, &Error{paths[0], err, "Go through them one by one (--each, or a folder for the output), or leave out the one that differs."}
+		return nil, &Error{paths[0], err, "Go through them one by one (--each, or a folder for the output), or leave out " +
+			"the one that differs."}
 	}
 	all.Source = chain
 	return all, nil

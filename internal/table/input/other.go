@@ -20,7 +20,8 @@ var others = []other{
 		false, "it is a PDF document, which has no cells",
 		"Export the table from the program that made it, as CSV or a workbook.",
 	},
-	{[]string{`{\rtf`}, false, "it is a text document (RTF)", "Open it in a word processor, and save the table as plain text or a workbook."},
+	{[]string{`{\rtf`}, false, "it is a text document (RTF)", "Open it in a word processor, and save the table as " +
+		"plain text or a workbook."},
 	{
 		[]string{"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"},
 		false, "it is an old binary workbook or document",

@@ -38,7 +38,8 @@ func Part(path string) (file, name string) {
 const patternCharacters = "*?["
 
 // Paths replaces patterns by the files that match, and patterns after # by the parts of the file that do: book.xlsx#*
-// stands for all sheets that have a cell. A path that exists stands for itself, and so does a part that has such a name.
+// stands for all sheets that have a cell. A path that exists stands for itself, and so does a part that has such a
+// name.
 func Paths(paths []string) ([]string, error) {
 	var out []string
 	for _, p := range paths {
@@ -46,7 +47,8 @@ func Paths(paths []string) ([]string, error) {
 		_, err := os.Stat(file)
 		switch {
 		case file == "-" && strings.ContainsAny(part, patternCharacters):
-			return nil, &Error{p, errors.New("the parts of standard input can't be listed"), "Keep it in a file first, or name one part."}
+			return nil, &Error{p, errors.New("the parts of standard input can't be listed"), "Keep it in a file first, or " +
+				"name one part."}
 		case (err == nil || postgres.Is(file)) && strings.ContainsAny(part, patternCharacters):
 			parts, err := matching(file, part)
 			if err != nil {

@@ -19,8 +19,8 @@ import (
 	"junvo/internal/table/xmlrecords"
 )
 
-// Formats of text that are read more than once: for what there is in them, and for the rows. What can be read once only is
-// kept in a temporary file meanwhile.
+// Formats of text that are read more than once: for what there is in them, and for the rows. What can be read once only
+// is kept in a temporary file meanwhile.
 
 // markup is such a format, known by how files begin or by its name.
 type markup struct {
@@ -47,8 +47,10 @@ func markups() []markup {
 		{"xml", isFlat, openFlat, func(open reopen) ([]string, error) { return workbook.FlatSheets(open) }},
 		{"xml", xmlrecords.Looks, openXML, nil},
 		{"dump", dump.Looks, openDump, func(open reopen) ([]string, error) { return dump.Tables(open) }},
-		{"logfmt", keyed.LooksLog, keyedRecords("logfmt", "each line is made of keys and values", func(f io.ReadCloser) records.Reader { return keyed.NewLog(f) }), nil},
-		{"key-value", keyed.LooksBlocks, keyedRecords("keys and values", "each line has a key, and blank lines stand between records",
+		{"logfmt", keyed.LooksLog, keyedRecords("logfmt", "each line is made of keys and values",
+			func(f io.ReadCloser) records.Reader { return keyed.NewLog(f) }), nil},
+		{"key-value", keyed.LooksBlocks, keyedRecords("keys and values", "each line has a key, and blank lines stand "+
+			"between records",
 			func(f io.ReadCloser) records.Reader { return keyed.NewBlocks(f) }), nil},
 	}
 }
@@ -152,7 +154,10 @@ func openXML(open reopen, f *file, _ Options) (closer, error) {
 		return xmlrecords.NewReader(in, element), nil
 	}, table.Info{
 		Name: f.name, Format: "XML", Bytes: f.size, Encoding: "utf-8",
-		Decisions: []table.Decision{{What: "format", Value: "XML", Why: "it begins as XML does"}, {What: "record", Value: element, Why: why}},
+		Decisions: []table.Decision{
+			{What: "format", Value: "XML", Why: "it begins as XML does"},
+			{What: "record", Value: element, Why: why},
+		},
 	})
 }
 
@@ -165,10 +170,14 @@ func openDump(open reopen, f *file, o Options) (closer, error) {
 }
 
 // keyedRecords opens records of keys and values.
-func keyedRecords(format, why string, read func(io.ReadCloser) records.Reader) func(reopen, *file, Options) (closer, error) {
+func keyedRecords(format, why string, read func(io.ReadCloser) records.Reader) func(reopen, *file, Options) (closer,
+	error) {
 	return func(open reopen, f *file, o Options) (closer, error) {
 		if f.part != "" {
-			return nil, &Error{f.path, fmt.Errorf("records of keys and values have no part %q", f.part), "Leave out what stands after #."}
+			return nil, &Error{
+				f.path, fmt.Errorf("records of keys and values have no part %q", f.part),
+				"Leave out what stands after #.",
+			}
 		}
 		return records.Open(func() (records.Reader, error) {
 			in, err := open.decoded(o)

@@ -13,9 +13,9 @@ import (
 	"junvo/internal/value"
 )
 
-// A table may be written column by column: one object with a list of values for each column ({"no": ["0042", "0043"], "kg": [7.5, 8]}),
-// or an object of values by the numbers of the rows ({"no": {"0": "0042", "1": "0043"}, …}). Its last column is known only when all has
-// been read, so that it is kept in memory.
+// A table may be written column by column: one object with a list of values for each column ({"no": ["0042", "0043"],
+// "kg": [7.5, 8]}), or an object of values by the numbers of the rows ({"no": {"0": "0042", "1": "0043"}, …}). Its last
+// column is known only when all has been read, so that it is kept in memory.
 
 // maxColumnwise is how many bytes the values of such a table may have.
 const maxColumnwise = 256 << 20
@@ -102,7 +102,8 @@ func (c *columnwise) column(d *jsontext.Decoder, size *int) (bool, error) {
 		}
 		cell := cellOf(t)
 		if *size += len(cell.Text) + 16; *size > maxColumnwise {
-			return false, fmt.Errorf("the table is written column by column, and its values have more than %d MB", maxColumnwise>>20)
+			return false, fmt.Errorf("the table is written column by column, and its values have more than %d MB",
+				maxColumnwise>>20)
 		}
 		cells = append(cells, cell)
 	}
@@ -127,10 +128,11 @@ func (c *columnwise) source(name string, size int64) (*Source, error) {
 	if c.keys != nil {
 		why = "it is one record with a record for each column, by the numbers of the rows"
 	}
-	return records.Open(func() (records.Reader, error) { return &columnwise{names: c.names, cells: c.cells}, nil }, table.Info{
-		Name: name, Format: "JSON columns", Bytes: size, Typed: true, Encoding: "utf-8",
-		Decisions: []table.Decision{{What: "format", Value: "JSON columns", Why: why}},
-	})
+	return records.Open(func() (records.Reader, error) { return &columnwise{names: c.names, cells: c.cells}, nil },
+		table.Info{
+			Name: name, Format: "JSON columns", Bytes: size, Typed: true, Encoding: "utf-8",
+			Decisions: []table.Decision{{What: "format", Value: "JSON columns", Why: why}},
+		})
 }
 
 // Read implements [records.Reader].

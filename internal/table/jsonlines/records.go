@@ -290,7 +290,8 @@ func (r *reader) wrong(err error) error {
 	}
 	if errors.As(err, &syntax) {
 		if strings.Contains(syntax.Err.Error(), "UTF-8") {
-			return fmt.Errorf("line %d: there are bytes that are no UTF-8, which JSON is (RFC 8259): name the encoding with --encoding", r.lines.at(syntax.ByteOffset))
+			return fmt.Errorf("line %d: there are bytes that are no UTF-8, which JSON is (RFC 8259): name the encoding with "+
+				"--encoding", r.lines.at(syntax.ByteOffset))
 		}
 		return fmt.Errorf("line %d: this is no JSON: %w", r.lines.at(syntax.ByteOffset), syntax.Err)
 	}

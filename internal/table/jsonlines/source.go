@@ -87,7 +87,8 @@ func Open(open func() (io.ReadCloser, error), name, list string, size int64) (*S
 		}
 	}
 	how, why := r.shape(list)
-	if more := slices.DeleteFunc(slices.Clone(others), func(name string) bool { return name == list }); list != "" && len(more) > 0 {
+	if more := slices.DeleteFunc(slices.Clone(others), func(name string) bool { return name == list }); list != "" &&
+		len(more) > 0 {
 		why += "; what else it holds is left out: " + strings.Join(more, ", ")
 	}
 	f, err := open()
@@ -101,7 +102,9 @@ func Open(open func() (io.ReadCloser, error), name, list string, size int64) (*S
 }
 
 // look reads a file to find its columns, and the lists of records that its first record holds.
-func look(open func() (io.ReadCloser, error), list string) (r *reader, columns *records.Columns, lists []string, err error) {
+func look(open func() (io.ReadCloser, error), list string) (r *reader, columns *records.Columns, lists []string,
+	err error,
+) {
 	f, err := open()
 	if err != nil {
 		return nil, nil, nil, err

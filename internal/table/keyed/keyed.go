@@ -113,8 +113,8 @@ func (l *Log) name(key []byte) string {
 	return name
 }
 
-// pairs hands the keys and values of a line to take, and reports whether it is made of them and nothing else. A key without a
-// value is a flag that is set.
+// pairs hands the keys and values of a line to take, and reports whether it is made of them and nothing else. A key
+// without a value is a flag that is set.
 func pairs(line []byte, take func(key, v []byte)) bool {
 	n := 0
 	for {
@@ -215,8 +215,8 @@ type Blocks struct {
 // NewBlocks returns a reader of such records.
 func NewBlocks(f io.ReadCloser) *Blocks { return &Blocks{lines: newLines(f)} }
 
-// Read implements [records.Reader]. A line that begins with a space goes on with the value before; one without a key is a
-// value of the key [Other].
+// Read implements [records.Reader]. A line that begins with a space goes on with the value before; one without a key is
+// a value of the key [Other].
 func (b *Blocks) Read() (*records.Record, error) {
 	var rec *records.Record
 	for {
@@ -277,8 +277,8 @@ func head(text []byte) []string {
 	return all
 }
 
-// LooksLog reports whether the start of a file is a log: three lines at least are made of two keys and values or more, and so are
-// three quarters of all.
+// LooksLog reports whether the start of a file is a log: three lines at least are made of two keys and values or more,
+// and so are three quarters of all.
 func LooksLog(text []byte) bool {
 	n, others := 0, 0
 	for _, line := range head(text) {
@@ -302,8 +302,8 @@ func LooksLog(text []byte) bool {
 	return n >= 3 && 3*others <= n
 }
 
-// LooksBlocks reports whether the start of a file is records of one key a line: two at least, which begin with the same key, and
-// every line has a key, or goes on with the one before.
+// LooksBlocks reports whether the start of a file is records of one key a line: two at least, which begin with the same
+// key, and every line has a key, or goes on with the one before.
 func LooksBlocks(text []byte) bool {
 	blocks, most, inBlock := 0, 0, 0
 	first := ""

@@ -101,8 +101,8 @@ func (l *lines) row() (*row, error) {
 	}
 }
 
-// place puts the cells of a row into columns: below those that reach down into it. The text of one that spans several columns stands
-// in the first, and in all of them where names are meant.
+// place puts the cells of a row into columns: below those that reach down into it. The text of one that spans several
+// columns stands in the first, and in all of them where names are meant.
 func (l *lines) place(r *row, names bool) (out []string) {
 	add := func(text string, rows int) {
 		if len(out) == len(l.spans) {

@@ -1,6 +1,7 @@
-// Package page reads the tables of web pages (HTML): one of them, with the text of its cells. Cells that span several rows have
-// their text in each, so that no row lacks what belongs to it; a heading of several rows becomes one name for each column.
-// The page is read as a stream, with the tokenizer of the standard's authors, so that memory does not grow with its rows.
+// Package page reads the tables of web pages (HTML): one of them, with the text of its cells. Cells that span several
+// rows have their text in each, so that no row lacks what belongs to it; a heading of several rows becomes one name for
+// each column. The page is read as a stream, with the tokenizer of the standard's authors, so that memory does not grow
+// with its rows.
 //
 //	list, err := page.Tables(open)
 //	src, err := page.Open(open, "landings.html", size, "2", page.Options{})
@@ -56,11 +57,15 @@ func Looks(head []byte) bool {
 	}
 	if strings.HasPrefix(text, "<?xml") {
 		_, rest, _ := strings.Cut(text, "?>")
-		if text = strings.TrimLeft(rest, " \t\r\n"); !strings.HasPrefix(text, "<!doctype html") && !strings.HasPrefix(text, "<html") {
+		if text = strings.TrimLeft(rest, " \t\r\n"); !strings.HasPrefix(text, "<!doctype html") &&
+			!strings.HasPrefix(text, "<html") {
 			return false
 		}
 	}
-	for _, begin := range []string{"<!doctype html", "<html", "<head", "<body", "<table", "<div", "<meta ", "<style", "<center", "<title", "<p>", "<h1", "<h2"} {
+	for _, begin := range []string{
+		"<!doctype html", "<html", "<head", "<body", "<table", "<div", "<meta ", "<style",
+		"<center", "<title", "<p>", "<h1", "<h2",
+	} {
 		if strings.HasPrefix(text, begin) {
 			return true
 		}
@@ -69,7 +74,9 @@ func Looks(head []byte) bool {
 }
 
 // decoded opens a page in UTF-8, and says what it was in.
-func decoded(open func() (io.ReadCloser, error), told string) (r io.Reader, end io.Closer, encoding, why string, err error) {
+func decoded(open func() (io.ReadCloser, error), told string) (r io.Reader, end io.Closer, encoding, why string,
+	err error,
+) {
 	f, err := open()
 	if err != nil {
 		return nil, nil, "", "", err
@@ -95,8 +102,8 @@ func decoded(open func() (io.ReadCloser, error), told string) (r io.Reader, end 
 // declaration is in how many bytes a page says in what encoding it is (HTML, "Determining the character encoding").
 const declaration = 1000
 
-// declared returns the encoding that a page declares, "" for none. The library also guesses, and does not tell which it did: what it
-// answers whatever other bytes there are is declared.
+// declared returns the encoding that a page declares, "" for none. The library also guesses, and does not tell which it
+// did: what it answers whatever other bytes there are is declared.
 func declared(head []byte) string {
 	ascii := bytes.Map(func(r rune) rune {
 		if r > 0x7f {
@@ -197,7 +204,8 @@ func choose(all []Table, part string) (chosen *Table, why string, err error) {
 	case len(data) == 1:
 		return data[0], "the only one with several rows and columns", nil
 	case len(data) > 1:
-		return nil, "", fmt.Errorf("the page has %d tables: name one after #, as in page.html#%d, by its number or caption; there are %s",
+		return nil, "", fmt.Errorf("the page has %d tables: name one after #, as in page.html#%d, by its number or "+
+			"caption; there are %s",
 			len(data), data[0].Number, some)
 	}
 	widest := slices.MaxFunc(all, func(a, b Table) int { return a.Rows - b.Rows })
@@ -215,8 +223,8 @@ type Source struct {
 	told bool // what was found out at the end
 }
 
-// Open reads all of a page to find its tables, and opens it again for the rows of one: by its number or caption, "" for the only one
-// that looks like data.
+// Open reads all of a page to find its tables, and opens it again for the rows of one: by its number or caption, "" for
+// the only one that looks like data.
 func Open(open func() (io.ReadCloser, error), name string, size int64, part string, o Options) (*Source, error) {
 	all, err := Tables(open, o)
 	if err != nil {
@@ -270,7 +278,8 @@ func (s *Source) Next(b *table.Block) error {
 		if n := s.rows.spanning; n > 0 {
 			b.Learned.Notes = append(b.Learned.Notes, table.Note{
 				Kind: finding.MergedCells, Count: n,
-				Say: fmt.Sprintf("%d cells span several rows or columns: each row has the text of one that spans it, and of several columns the first", n),
+				Say: fmt.Sprintf("%d cells span several rows or columns: each row has the text of one that spans it, and of "+
+					"several columns the first", n),
 			})
 		}
 	}

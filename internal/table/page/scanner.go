@@ -27,8 +27,8 @@ type cell struct {
 	columns, rows int // that it spans
 }
 
-// scanner finds the rows of all tables of a page, each as soon as it ends. A table within a cell is a table of its own, and
-// its text belongs to the cell, too.
+// scanner finds the rows of all tables of a page, each as soon as it ends. A table within a cell is a table of its own,
+// and its text belongs to the cell, too.
 type scanner struct {
 	z        *html.Tokenizer
 	tables   int      // that have begun

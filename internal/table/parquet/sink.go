@@ -232,7 +232,8 @@ func (s *Sink) columns() ([]*column, error) {
 			m := s.measures[i]
 			digits := max(1, m.whole+m.fraction)
 			if digits > maxDigits {
-				return nil, fmt.Errorf("the numbers of column %q have up to %d digits before the point and %d after it, and Parquet keeps %d in all; make the column text in the plan", f.Name, m.whole, m.fraction, maxDigits)
+				return nil, fmt.Errorf("the numbers of column %q have up to %d digits before the point and %d after it, and "+
+					"Parquet keeps %d in all; make the column text in the plan", f.Name, m.whole, m.fraction, maxDigits)
 			}
 			c.scale = m.fraction
 			switch {

@@ -24,8 +24,8 @@ const (
 	asBytes
 )
 
-// kinds are the types that are not text, by their numbers (pg_type.dat). Domains come as what they are made of; whatever
-// is not here is text: names, identifiers (uuid), JSON, lists, periods, money in the writing of the server.
+// kinds are the types that are not text, by their numbers (pg_type.dat). Domains come as what they are made of;
+// whatever is not here is text: names, identifiers (uuid), JSON, lists, periods, money in the writing of the server.
 var kinds = map[uint32]kind{
 	16: asBoolean, 17: asBytes, 20: asNumber, 21: asNumber, 23: asNumber, 26: asNumber, 700: asFloat, 701: asFloat,
 	1700: asNumber, 1082: asDay, 1083: asClock, 1114: asStamp, 1184: asStamp,
@@ -70,7 +70,8 @@ func isDay(cell []byte) bool {
 
 // isStamp reports whether a value is a day of those years and a time.
 func isStamp(cell []byte) bool {
-	return len(cell) >= len("2021-03-04 06:05:00") && isDay(cell[:10]) && cell[10] == ' ' && bytes.IndexByte(cell[11:], ' ') < 0
+	return len(cell) >= len("2021-03-04 06:05:00") && isDay(cell[:10]) && cell[10] == ' ' &&
+		bytes.IndexByte(cell[11:], ' ') < 0
 }
 
 // appendStamp appends a timestamp as ISO 8601 has it: 2021-03-04 06:05:00+00 is 2021-03-04T06:05:00Z.

@@ -54,7 +54,8 @@ func Shown(address string) string {
 
 // Errors of addresses.
 var (
-	ErrPassword = errors.New("a password does not belong into an address, where others see it: it comes from PGPASSWORD, " +
+	ErrPassword = errors.New("a password does not belong into an address, where others see it: it comes from " +
+		"PGPASSWORD, " +
 		"from a password file (PGPASSFILE, ~/.pgpass) or from a service file")
 	ErrAddress = errors.New("it is not the address of a database, as postgres://user@host/database#table is")
 )

@@ -122,7 +122,8 @@ func (s *Sink) find(name string) (*named, bool, error) {
 		schema = rows[0][0]
 	}
 	if schema == "" || base == "" {
-		return nil, false, fmt.Errorf("%q names no table, or the database has no schema for new ones: say one, as in #public.landings", name)
+		return nil, false, fmt.Errorf("%q names no table, or the database has no schema for new ones: say one, as in "+
+			"#public.landings", name)
 	}
 	t := &named{schema: schema, name: base}
 	rows, err := texts(s.ctx, s.conn, `SELECT c.relkind FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace
@@ -211,8 +212,8 @@ func described(f *table.Field) string {
 	return "the type " + f.Type.String()
 }
 
-// takes reports whether a type of the server, which is of a category (PostgreSQL, pg_type.typcategory), takes every value
-// of a column as it is, or refuses it.
+// takes reports whether a type of the server, which is of a category (PostgreSQL, pg_type.typcategory), takes every
+// value of a column as it is, or refuses it.
 func takes(typ, category string, f *table.Field) bool {
 	switch f.Type {
 	case value.Integer:
@@ -271,7 +272,8 @@ func (*Sink) Holds(t value.Type, text []byte) string {
 	case value.Integer, value.Decimal:
 		whole, fraction, _ := bytes.Cut(text, []byte{'.'})
 		if len(whole) > maxWhole || len(fraction) > maxScale {
-			return "PostgreSQL keeps " + strconv.Itoa(maxWhole) + " digits before and " + strconv.Itoa(maxScale) + " after the decimal mark"
+			return "PostgreSQL keeps " + strconv.Itoa(maxWhole) + " digits before and " + strconv.Itoa(maxScale) +
+				" after the decimal mark"
 		}
 	}
 	return ""
@@ -332,8 +334,8 @@ func (s *Sink) Finish() error {
 	return s.err
 }
 
-// AddList makes another table of a list in CSV, whose first record has the names, in the same transaction, or adds to one.
-// All rows have to be finished. One column, -1 for none, is of whole numbers; all others are of text.
+// AddList makes another table of a list in CSV, whose first record has the names, in the same transaction, or adds to
+// one. All rows have to be finished. One column, -1 for none, is of whole numbers; all others are of text.
 func (s *Sink) AddList(name string, names []string, number int, list io.Reader) error {
 	into, there, err := s.find(name)
 	if err != nil {

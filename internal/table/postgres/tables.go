@@ -82,11 +82,13 @@ func choose(all []named, name string) (chosen *named, why string, err error) {
 	case name == "" && len(all) == 1:
 		return &all[0], "the only one", nil
 	case name == "":
-		return nil, "", fmt.Errorf("it has %d tables: name one after #, as in postgres://host/database#%s; there are %s", len(all), names[0], some)
+		return nil, "", fmt.Errorf("it has %d tables: name one after #, as in postgres://host/database#%s; there are %s",
+			len(all), names[0], some)
 	case len(alike) == 1:
 		return alike[0], "as told", nil
 	case len(alike) > 1:
-		return nil, "", fmt.Errorf("the name %q is that of %d tables: name one with its schema, as in %s", name, len(alike), alike[0])
+		return nil, "", fmt.Errorf("the name %q is that of %d tables: name one with its schema, as in %s", name, len(alike),
+			alike[0])
 	}
 	if near := cmp.Or(table.Nearest(name, names), table.Nearest(name, bare)); near != "" {
 		return nil, "", fmt.Errorf("there is no table %q that may be read. Is %q meant?", name, near)

@@ -1,5 +1,5 @@
-// Package records makes a source of records that each say what their values are called: of JSON, XML, and lines of keys and
-// values. It reads them twice: for the names, since any record may have a new one, and for the rows.
+// Package records makes a source of records that each say what their values are called: of JSON, XML, and lines of keys
+// and values. It reads them twice: for the names, since any record may have a new one, and for the rows.
 //
 //	src, err := records.Open(open, records.Options{Info: table.Info{Name: "log.txt", Format: "logfmt"}})
 package records
@@ -111,8 +111,8 @@ type Source struct {
 	there   []bool
 }
 
-// Open reads all records for their names, and opens them again for their rows. What info lacks of the names and lines is
-// filled in.
+// Open reads all records for their names, and opens them again for their rows. What info lacks of the names and lines
+// is filled in.
 func Open(open func() (Reader, error), info table.Info) (*Source, error) {
 	r, err := open()
 	if err != nil {

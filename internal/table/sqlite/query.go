@@ -75,7 +75,8 @@ func sqlToken(s string) (token string, size int) {
 		return "text", until("]", 1)
 	case c == '_' || c >= '0' && c <= '9' || c|0x20 >= 'a' && c|0x20 <= 'z' || c >= 0x80:
 		n := 1
-		for n < len(s) && (s[n] == '_' || s[n] >= '0' && s[n] <= '9' || s[n]|0x20 >= 'a' && s[n]|0x20 <= 'z' || s[n] >= 0x80) {
+		for n < len(s) && (s[n] == '_' || s[n] >= '0' && s[n] <= '9' || s[n]|0x20 >= 'a' && s[n]|0x20 <= 'z' ||
+			s[n] >= 0x80) {
 			n++
 		}
 		return s[:n], n

@@ -74,7 +74,8 @@ func NewSink(path string, fields []table.Field, o SinkOptions) (*Sink, error) {
 
 func (s *Sink) begin(file string, fields []table.Field, o SinkOptions) (err error) {
 	address := url.URL{Path: filepath.ToSlash(file)}
-	if s.db, err = sql.Open("sqlite", "file:"+address.EscapedPath()+"?_txlock=immediate&_pragma=busy_timeout(5000)"); err != nil {
+	if s.db, err = sql.Open("sqlite", "file:"+address.EscapedPath()+
+		"?_txlock=immediate&_pragma=busy_timeout(5000)"); err != nil {
 		return err
 	}
 	s.db.SetMaxOpenConns(1)
@@ -82,7 +83,8 @@ func (s *Sink) begin(file string, fields []table.Field, o SinkOptions) (err erro
 		return plainError(err)
 	}
 	var there int
-	if err := s.tx.QueryRow("SELECT count(*) FROM sqlite_schema WHERE lower(name) = lower(?)", o.Table).Scan(&there); err != nil {
+	if err := s.tx.QueryRow("SELECT count(*) FROM sqlite_schema WHERE lower(name) = lower(?)",
+		o.Table).Scan(&there); err != nil {
 		return plainError(err)
 	}
 	if there > 0 {

@@ -154,7 +154,8 @@ func (s *Source) open(path string, size int64, name, query string) error {
 func quote(name string) string { return `"` + strings.ReplaceAll(name, `"`, `""`) + `"` }
 
 func (s *Source) tables() ([]string, error) {
-	return s.strings("SELECT name FROM sqlite_schema WHERE type IN ('table', 'view') AND name NOT LIKE 'sqlite\\_%' ESCAPE '\\' ORDER BY rowid")
+	return s.strings("SELECT name FROM sqlite_schema WHERE type IN ('table', 'view') AND name NOT LIKE 'sqlite\\_%' " +
+		"ESCAPE '\\' ORDER BY rowid")
 }
 
 // columns returns the names of the columns of a table or query.

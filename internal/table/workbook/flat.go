@@ -14,8 +14,8 @@ import (
 	"junvo/internal/value"
 )
 
-// Workbooks in one file of XML, as spreadsheet programs of 2003 wrote them, often with the ending of another format. All
-// sheets stand in it one after the other; a cell says of what type its value is.
+// Workbooks in one file of XML, as spreadsheet programs of 2003 wrote them, often with the ending of another format.
+// All sheets stand in it one after the other; a cell says of what type its value is.
 
 // FlatNamespace is in the beginning of such a file.
 const FlatNamespace = "urn:schemas-microsoft-com:office:spreadsheet"
@@ -68,7 +68,8 @@ func newFlat(open func() (io.ReadCloser, error)) (*flat, error) {
 		case "Visible":
 			t, err := in.x.RawToken()
 			if text, ok := t.(xml.CharData); err == nil && ok && len(f.list) > 0 {
-				f.list[len(f.list)-1].Hidden = strings.HasPrefix(string(text), "SheetHidden") || strings.HasPrefix(string(text), "SheetVeryHidden")
+				f.list[len(f.list)-1].Hidden = strings.HasPrefix(string(text), "SheetHidden") ||
+					strings.HasPrefix(string(text), "SheetVeryHidden")
 			}
 		}
 	}

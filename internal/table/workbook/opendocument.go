@@ -27,7 +27,8 @@ func OpenDocument(r io.ReaderAt, size int64, name, sheet string, o Options) (*So
 	return openSheet(d, "workbook (ODS)", size, name, sheet, o)
 }
 
-// DocumentSheets returns the names of the sheets of a workbook in the OpenDocument format that have a cell and are not hidden.
+// DocumentSheets returns the names of the sheets of a workbook in the OpenDocument format that have a cell and are not
+// hidden.
 func DocumentSheets(r io.ReaderAt, size int64) ([]string, error) {
 	d, err := openDocument(r, size)
 	if err != nil {
@@ -96,7 +97,10 @@ func (d *document) readSheets(x *decoder) error {
 			if len(d.list) == maxParts {
 				return ErrTooLarge
 			}
-			d.list = append(d.list, Sheet{Name: attr(start, "name"), Hidden: d.hidden[attr(start, "style-name")], part: strconv.Itoa(len(d.list))})
+			d.list = append(d.list, Sheet{
+				Name: attr(start, "name"), Hidden: d.hidden[attr(start, "style-name")],
+				part: strconv.Itoa(len(d.list)),
+			})
 			if err := x.leave("table"); err != nil { // one within it is no sheet
 				return err
 			}
@@ -305,7 +309,8 @@ func documentCell(start *xml.StartElement, text string) cell {
 		if v := slices.IndexFunc(start.Attr, func(a xml.Attr) bool { return a.Name.Local == "string-value" }); v >= 0 {
 			text = start.Attr[v].Value
 		}
-		if strings.HasPrefix(text, "#") && attr(start, "formula") != "" || strings.HasPrefix(text, "Err:") && attr(start, "formula") != "" {
+		if strings.HasPrefix(text, "#") && attr(start, "formula") != "" || strings.HasPrefix(text, "Err:") &&
+			attr(start, "formula") != "" {
 			return cell{text: text, kind: value.StoredError}
 		}
 		if text == "" && kind == "" {
@@ -341,7 +346,8 @@ func clockOf(text string) (string, bool) {
 		fraction = "." + fraction
 	}
 	pad := func(s string) string { return strings.Repeat("0", max(0, 2-len(s))) + s }
-	return pad(hours) + ":" + pad(minutes) + ":" + pad(whole) + fraction, strings.Trim(hours+minutes+whole+fraction, "0123456789.") == ""
+	return pad(hours) + ":" + pad(minutes) + ":" + pad(whole) + fraction, strings.Trim(hours+minutes+whole+fraction,
+		"0123456789.") == ""
 }
 
 // paragraphs returns the text of a cell up to its end: its paragraphs, a line each. Remarks do not belong to it.

@@ -231,7 +231,8 @@ func (s *Sink) cell(column int, l look, t value.Type, text []byte) {
 	s.book.string(column, l, text)
 }
 
-// countDigits notes how many digits a number of a column has after the point. Where all have as many, they are shown so.
+// countDigits notes how many digits a number of a column has after the point. Where all have as many, they are shown
+// so.
 func (s *Sink) countDigits(column int, text []byte) {
 	_, fraction, _ := bytes.Cut(text, []byte{'.'})
 	switch s.digits[column] {

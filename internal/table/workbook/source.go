@@ -255,7 +255,8 @@ func (s *Source) Next(b *table.Block) error {
 		}
 		s.add(b, cells)
 		if s.text += int64(len(b.Text)) - was; s.text > maxSheetText+maxShared*s.info.Bytes {
-			return fmt.Errorf("the text of the sheet is longer than %d GB, of which the file repeats parts: row %d is the last that was read", s.text>>30, row)
+			return fmt.Errorf("the text of the sheet is longer than %d GB, of which the file repeats parts: row %d is the "+
+				"last that was read", s.text>>30, row)
 		}
 		b.EndRow(uint32(row - start))
 		s.line = row + 1

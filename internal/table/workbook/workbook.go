@@ -151,7 +151,8 @@ func (b *book) readSheets(targets map[string]relation) error {
 func (b *book) all() []Sheet { return b.list }
 
 func (b *book) decisions() []table.Decision {
-	return []table.Decision{{What: "dates", Value: fmt.Sprint(b.base), Why: "the year in which the workbook's day numbers begin"}}
+	return []table.Decision{{What: "dates", Value: fmt.Sprint(b.base), Why: "the year in which the workbook's day " +
+		"numbers begin"}}
 }
 
 // choose finds a sheet by its name; the first that is not hidden for "".
@@ -242,7 +243,8 @@ func (b *book) open(part string) (*bounded, error) {
 		if f.Name != part {
 			continue
 		}
-		if f.UncompressedSize64 > maxPart || f.UncompressedSize64 > largePart && f.UncompressedSize64/max(1, f.CompressedSize64) > maxRatio {
+		if f.UncompressedSize64 > maxPart || f.UncompressedSize64 > largePart &&
+			f.UncompressedSize64/max(1, f.CompressedSize64) > maxRatio {
 			return nil, ErrTooLarge
 		}
 		r, err := f.Open()

@@ -32,7 +32,11 @@ type archive struct {
 
 func newArchive(w io.Writer) *archive {
 	a := &archive{zip: zip.NewWriter(w), noted: map[int]bool{}}
-	a.zip.RegisterCompressor(zip.Deflate, func(w io.Writer) (io.WriteCloser, error) { return flate.NewWriter(w, flate.BestSpeed) })
+	a.zip.RegisterCompressor(zip.Deflate, func(w io.Writer) (io.WriteCloser,
+		error,
+	) {
+		return flate.NewWriter(w, flate.BestSpeed)
+	})
 	return a
 }
 
@@ -118,7 +122,8 @@ func (a *archive) begin(name string, names []string, widths []int, isNumber func
 	w, err := a.zip.Create(fmt.Sprintf("xl/worksheets/sheet%d.xml", len(a.sheets)))
 	a.fail(err)
 	a.part, a.row = w, 0
-	a.text(xmlHead + `<worksheet xmlns="` + mainSpace + `" xmlns:r="` + relationSpace + `"><sheetPr><pageSetUpPr fitToPage="1"/></sheetPr><sheetViews><sheetView workbookViewId="0"`)
+	a.text(xmlHead + `<worksheet xmlns="` + mainSpace + `" xmlns:r="` + relationSpace +
+		`"><sheetPr><pageSetUpPr fitToPage="1"/></sheetPr><sheetViews><sheetView workbookViewId="0"`)
 	if len(a.sheets) == 1 {
 		a.text(` tabSelected="1"`)
 	}
@@ -246,7 +251,8 @@ type link struct{ from, to string }
 // end ends a sheet.
 func (a *archive) end(links []link, notes []note) {
 	a.rows = append(a.rows, a.row)
-	a.text(`</sheetData><autoFilter ref="` + table.Address(1, 1) + ":" + table.Address(a.wide[len(a.wide)-1], int64(a.row)) + `"/>`)
+	a.text(`</sheetData><autoFilter ref="` + table.Address(1, 1) + ":" +
+		table.Address(a.wide[len(a.wide)-1], int64(a.row)) + `"/>`)
 	if len(links) > 0 {
 		a.text(`<hyperlinks>`)
 		for _, l := range links {
@@ -280,7 +286,8 @@ func (a *archive) notes(notes []note) {
 	n := len(a.sheets)
 	a.noted[n] = true
 	var comments, boxes bytes.Buffer
-	comments.WriteString(xmlHead + `<comments xmlns="` + mainSpace + `"><authors><author>junvo</author></authors><commentList>`)
+	comments.WriteString(xmlHead + `<comments xmlns="` + mainSpace +
+		`"><authors><author>junvo</author></authors><commentList>`)
 	boxes.WriteString(`<xml xmlns:v="urn:schemas-microsoft-com:vml" xmlns:o="urn:schemas-microsoft-com:office:office" xmlns:x="urn:schemas-microsoft-com:office:excel">` +
 		`<v:shapetype id="_x0000_t202" coordsize="21600,21600" o:spt="202" path="m,l,21600r21600,l21600,xe"><v:stroke joinstyle="miter"/><v:path gradientshapeok="t" o:connecttype="rect"/></v:shapetype>`)
 	for i, one := range notes {

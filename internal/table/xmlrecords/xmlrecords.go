@@ -1,6 +1,6 @@
-// Package xmlrecords reads records of XML: the element that occurs again and again is a record, and what stands in it are its values,
-// by the names of their elements and attributes, with dots between those within each other. Nothing is defined, fetched or
-// expanded.
+// Package xmlrecords reads records of XML: the element that occurs again and again is a record, and what stands in it
+// are its values, by the names of their elements and attributes, with dots between those within each other. Nothing is
+// defined, fetched or expanded.
 package xmlrecords
 
 import (
@@ -112,8 +112,8 @@ type path struct {
 	order        int
 }
 
-// Element finds the element that is a record: the one that is named, by its name or by the names of all that it stands in with slashes
-// between; or else the first at the smallest depth that occurs more than once within one other.
+// Element finds the element that is a record: the one that is named, by its name or by the names of all that it stands
+// in with slashes between; or else the first at the smallest depth that occurs more than once within one other.
 func Element(open func() (io.ReadCloser, error), name string) (chosen, why string, err error) {
 	f, err := open()
 	if err != nil {
@@ -165,7 +165,8 @@ func Element(open func() (io.ReadCloser, error), name string) (chosen, why strin
 		if len(repeated) > 8 {
 			repeated = repeated[:8]
 		}
-		return "", "", fmt.Errorf("there is no element %q; those that occur again and again are %s", name, strings.Join(repeated, ", "))
+		return "", "", fmt.Errorf("there is no element %q; those that occur again and again are %s", name,
+			strings.Join(repeated, ", "))
 	}
 	return best, "as told", nil
 }

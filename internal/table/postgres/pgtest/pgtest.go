@@ -58,7 +58,8 @@ func Start(t testing.TB, limit int, settings ...string) *Server {
 	s := &Server{Folder: folder}
 	who := other(t, folder)
 	data := filepath.Join(folder, "data")
-	first := exec.Command(filepath.Join(bin, "initdb"), "-D", data, "-U", "quay", "-A", "trust", "-E", "UTF8", "--no-locale", "-N")
+	first := exec.Command(filepath.Join(bin, "initdb"), "-D", data, "-U", "quay", "-A", "trust", "-E", "UTF8",
+		"--no-locale", "-N")
 	first.SysProcAttr = &syscall.SysProcAttr{Credential: who}
 	first.Dir = folder
 	said, err := first.CombinedOutput()
@@ -92,7 +93,8 @@ func Start(t testing.TB, limit int, settings ...string) *Server {
 	return s
 }
 
-// other returns another user, who owns the folder then, where this one is the administrator, as whom no server runs; else nil.
+// other returns another user, who owns the folder then, where this one is the administrator, as whom no server runs;
+// else nil.
 func other(t testing.TB, folder string) *syscall.Credential {
 	t.Helper()
 	if os.Getuid() != 0 {
