@@ -147,7 +147,7 @@ func (r *flatRows) next() error {
 		case xml.StartElement:
 			switch t.Name.Local {
 			case "Column":
-				if isSet(&t, "Hidden") {
+				if isTrue([]byte(attr(&t, "Hidden"))) {
 					r.layout.columns += 1 + span(&t, "Span")
 				}
 			case "Row":
@@ -155,7 +155,7 @@ func (r *flatRows) next() error {
 				if n, err := strconv.ParseInt(attr(&t, "Index"), 10, 64); err == nil && n > r.row {
 					r.row = n
 				}
-				if isSet(&t, "Hidden") {
+				if isTrue([]byte(attr(&t, "Hidden"))) {
 					r.layout.rows++
 					r.layout.firstRows = name(r.layout.firstRows, strconv.FormatInt(r.row, 10))
 				}

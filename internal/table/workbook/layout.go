@@ -1,7 +1,6 @@
 package workbook
 
 import (
-	"encoding/xml"
 	"fmt"
 	"strconv"
 	"strings"
@@ -33,16 +32,13 @@ func name(list []string, one string) []string {
 	return append(list, one)
 }
 
-func isSet(t *xml.StartElement, key string) bool {
-	v := attr(t, key)
-	return v == "1" || v == "true"
-}
+func isTrue(v []byte) bool { return string(v) == "1" || string(v) == "true" }
 
 // column takes note of the look of some columns.
-func (l *layout) column(t *xml.StartElement) {
-	first, err1 := strconv.Atoi(attr(t, "min"))
-	last, err2 := strconv.Atoi(attr(t, "max"))
-	if !isSet(t, "hidden") || err1 != nil || err2 != nil || first < 1 || last > maxColumns {
+func (l *layout) column(x *scan) {
+	first, err1 := strconv.Atoi(string(x.attr("min")))
+	last, err2 := strconv.Atoi(string(x.attr("max")))
+	if !isTrue(x.attr("hidden")) || err1 != nil || err2 != nil || first < 1 || last > maxColumns {
 		return
 	}
 	for c := first; c <= last; c++ {
@@ -52,8 +48,8 @@ func (l *layout) column(t *xml.StartElement) {
 }
 
 // line takes note of the look of a row.
-func (l *layout) line(t *xml.StartElement, row int64) {
-	if isSet(t, "hidden") {
+func (l *layout) line(hidden bool, row int64) {
+	if hidden {
 		l.rows++
 		l.firstRows = name(l.firstRows, strconv.FormatInt(row, 10))
 	}
@@ -70,15 +66,15 @@ func (l *layout) formula(hasValue bool, row int64) {
 
 // below reads what stands below the rows. They have been read, so that damage there is none
 // of theirs.
-func (l *layout) below(d *decoder) {
+func (l *layout) below(x *scan) {
 	for {
-		t, err := d.start()
+		t, err := x.start()
 		if t == nil || err != nil {
 			return
 		}
-		if t.Name.Local == "mergeCell" {
+		if string(t) == "mergeCell" {
 			l.merged++
-			l.firstMerged = name(l.firstMerged, attr(t, "ref"))
+			l.firstMerged = name(l.firstMerged, string(x.attr("ref")))
 		}
 	}
 }

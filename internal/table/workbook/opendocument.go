@@ -11,6 +11,8 @@ import (
 	"strconv"
 	"strings"
 
+	"github.com/klauspost/compress/flate"
+
 	"junvo/internal/table"
 	"junvo/internal/value"
 )
@@ -51,6 +53,7 @@ func openDocument(r io.ReaderAt, size int64) (*document, error) {
 	if err != nil {
 		return nil, fmt.Errorf("it is no whole zip archive: %w", err)
 	}
+	z.RegisterDecompressor(zip.Deflate, flate.NewReader)
 	d := &document{book: book{zip: z}, hidden: map[string]bool{}}
 	if err := d.tokens("META-INF/manifest.xml", func(x *decoder) error {
 		for {

@@ -1,7 +1,7 @@
 package workbook
 
 import (
-	"encoding/xml"
+	"bytes"
 	"errors"
 	"fmt"
 	"io"
@@ -24,10 +24,12 @@ type cell struct {
 // partRows reads the part of a sheet row by row. It implements [rows].
 type partRows struct {
 	book  *book
-	d     *decoder
+	x     *scan
 	part  io.Closer
 	cells []cell
-	row   int64 // the number of the row that was read last
+	row   int64  // the number of the row that was read last
+	style []byte // of the cell that is read
+	kind  []byte
 
 	layout layout
 }
@@ -40,7 +42,8 @@ func (b *book) rows(s *Sheet) (rows, error) {
 	if f == nil {
 		return nil, fmt.Errorf("the sheet %q is not in the workbook", s.Name)
 	}
-	return &partRows{book: b, d: newDecoder(f), part: f}, nil
+	f.token = unboundedToken // the scan has a bound of its own
+	return &partRows{book: b, x: newScan(f), part: f}, nil
 }
 
 func (r *partRows) close() { r.part.Close() }
@@ -49,39 +52,35 @@ func (r *partRows) at() (int64, []cell) { return r.row, r.cells }
 
 func (r *partRows) notes() []table.Note { return r.layout.notes() }
 
+// token reads a token of the sheet, whose end comes before that of the data.
+func (r *partRows) token() (sort, error) {
+	t, err := r.x.next()
+	if errors.Is(err, io.EOF) {
+		err = io.ErrUnexpectedEOF
+	}
+	return t, err
+}
+
 // next reads the next row that is in the file, and returns io.EOF after the last.
 func (r *partRows) next() error {
 	for {
-		t, err := r.d.RawToken()
+		t, err := r.token()
 		if err != nil {
-			if errors.Is(err, io.EOF) {
-				return io.ErrUnexpectedEOF // the end of the data comes first
-			}
 			return err
 		}
-		switch t := t.(type) {
-		case xml.EndElement:
-			if t.Name.Local == "sheetData" {
-				r.layout.below(r.d)
-				return io.EOF
-			}
-		case xml.StartElement:
-			if t.Name.Local == "col" {
-				r.layout.column(&t)
-			}
-			if t.Name.Local != "row" {
-				continue
-			}
+		switch {
+		case t == endTag && string(r.x.name) == "sheetData":
+			r.layout.below(r.x)
+			return io.EOF
+		case t == startTag && string(r.x.name) == "col":
+			r.layout.column(r.x)
+		case t == startTag && string(r.x.name) == "row":
 			r.row++
-			if n, err := strconv.ParseInt(attr(&t, "r"), 10, 64); err == nil && n >= r.row {
+			if n, err := strconv.ParseInt(string(r.x.attr("r")), 10, 64); err == nil && n >= r.row {
 				r.row = n
 			}
-			r.layout.line(&t, r.row)
-			err := r.readRow()
-			if errors.Is(err, io.EOF) {
-				err = io.ErrUnexpectedEOF // in the middle of a row
-			}
-			return err
+			r.layout.line(isTrue(r.x.attr("hidden")), r.row)
+			return r.readRow()
 		}
 	}
 }
@@ -90,27 +89,22 @@ func (r *partRows) readRow() error {
 	r.cells = r.cells[:0]
 	column := -1
 	for {
-		t, err := r.d.RawToken()
+		t, err := r.token()
 		if err != nil {
 			return err
 		}
-		switch t := t.(type) {
-		case xml.EndElement:
-			if t.Name.Local == "row" {
-				return r.inOrder()
-			}
-		case xml.StartElement:
-			if t.Name.Local != "c" {
-				continue
-			}
+		switch {
+		case t == endTag && string(r.x.name) == "row":
+			return r.inOrder()
+		case t == startTag && string(r.x.name) == "c":
 			column++
-			if c, ok := columnOf(attr(&t, "r")); ok {
+			if c, ok := columnOf(r.x.attr("r")); ok {
 				column = c
 			}
 			if column >= maxColumns {
 				return ErrTooLarge
 			}
-			c, err := r.readCell(attr(&t, "t"), attr(&t, "s"))
+			c, err := r.readCell()
 			if err != nil {
 				return err
 			}
@@ -138,7 +132,7 @@ func (r *partRows) inOrder() error {
 }
 
 // columnOf reads the column of an address such as AB12.
-func columnOf(address string) (int, bool) {
+func columnOf(address []byte) (int, bool) {
 	n := 0
 	for i := 0; i < len(address) && i < 4; i++ {
 		c := address[i]
@@ -151,79 +145,111 @@ func columnOf(address string) (int, bool) {
 }
 
 // readCell reads a cell up to its end.
-func (r *partRows) readCell(kind, style string) (cell, error) {
-	var v strings.Builder
+func (r *partRows) readCell() (cell, error) {
+	r.kind, r.style = append(r.kind[:0], r.x.attr("t")...), append(r.style[:0], r.x.attr("s")...)
+	var v []byte
 	inValue, hasValue, formula := false, false, false
 	for {
-		t, err := r.d.RawToken()
+		t, err := r.token()
 		if err != nil {
 			return cell{}, err
 		}
-		switch t := t.(type) {
-		case xml.StartElement:
-			switch t.Name.Local {
+		switch t {
+		case startTag:
+			switch string(r.x.name) {
 			case "v":
 				inValue, hasValue = true, true
 			case "f":
 				formula = true
 			case "is":
-				text, err := r.d.richText("is")
+				text, err := r.richText()
 				if err != nil {
 					return cell{}, err
 				}
-				v.WriteString(text)
-				hasValue = true
+				v, hasValue = append(v, text...), true
 			}
-		case xml.EndElement:
-			if t.Name.Local == "c" {
+		case endTag:
+			switch string(r.x.name) {
+			case "c":
 				if formula {
-					r.layout.formula(hasValue && (v.Len() > 0 || kind == "str"), r.row)
+					r.layout.formula(hasValue && (len(v) > 0 || string(r.kind) == "str"), r.row)
 				}
 				if !hasValue {
 					return cell{kind: value.StoredNull}, nil
 				}
-				return r.cell(kind, style, v.String())
+				return r.cell(v)
+			case "v":
+				inValue = false
 			}
-			inValue = inValue && t.Name.Local != "v"
-		case xml.CharData:
+		case plainText:
 			if inValue {
-				v.Write(t)
+				v = append(v, r.x.text...)
+			}
+		}
+	}
+}
+
+// richText returns the text of a cell that has its own, as [decoder.richText] does.
+func (r *partRows) richText() (string, error) {
+	var text []byte
+	inText, phonetic := false, 0
+	for {
+		t, err := r.token()
+		if err != nil {
+			return "", err
+		}
+		switch t {
+		case startTag:
+			if inText = string(r.x.name) == "t"; string(r.x.name) == "rPh" {
+				phonetic++
+			}
+		case endTag:
+			inText = false
+			switch string(r.x.name) {
+			case "is":
+				return unescape(string(text)), nil
+			case "rPh":
+				phonetic--
+			}
+		case plainText:
+			if inText && phonetic == 0 {
+				text = append(text, r.x.text...)
 			}
 		}
 	}
 }
 
 // cell says what a value is by the kind of its cell.
-func (r *partRows) cell(kind, style, v string) (cell, error) {
-	switch kind {
+func (r *partRows) cell(v []byte) (cell, error) {
+	switch string(r.kind) {
 	case "s":
-		i, err := strconv.Atoi(strings.TrimSpace(v))
+		i, err := strconv.Atoi(string(bytes.TrimSpace(v)))
 		if err != nil || i < 0 || i >= len(r.book.shared) {
 			return cell{}, fmt.Errorf("row %d has a text that the workbook does not have", r.row)
 		}
 		return cell{text: r.book.shared[i]}, nil
 	case "str":
-		return cell{text: unescape(v)}, nil
+		return cell{text: unescape(string(v))}, nil
 	case "inlineStr": // unescaped with its runs
-		return cell{text: v}, nil
+		return cell{text: string(v)}, nil
 	case "b":
-		if strings.TrimSpace(v) == "1" {
+		if string(bytes.TrimSpace(v)) == "1" {
 			return cell{text: "true", kind: value.StoredBoolean}, nil
 		}
 		return cell{text: "false", kind: value.StoredBoolean}, nil
 	case "e":
-		return cell{text: v, kind: value.StoredError}, nil
+		return cell{text: string(v), kind: value.StoredError}, nil
 	case "d":
-		return cell{text: v, kind: value.StoredDate}, nil
+		return cell{text: string(v), kind: value.StoredDate}, nil
 	}
-	v = strings.TrimSpace(v)
-	if v == "" {
+	text := string(bytes.TrimSpace(v))
+	if text == "" {
 		return cell{kind: value.StoredNull}, nil
 	}
-	if c, ok := r.book.styled(v, r.book.formatOf(style)); ok {
+	if c, ok := r.book.styled(text, r.book.formatOf(r.style)); ok {
 		return c, nil
 	}
-	return cell{text: meant(v), kind: value.StoredNumber}, nil
+	return cell{text: meant(text), kind: value.StoredNumber}, nil
 }
 
 // meant returns the number that a workbook means by one which it stores: the shortest decimal
@@ -240,8 +266,8 @@ func meant(v string) string {
 }
 
 // formatOf returns what the number format of a cell's style shows.
-func (b *book) formatOf(style string) format {
-	s, err := strconv.Atoi(style)
+func (b *book) formatOf(style []byte) format {
+	s, err := strconv.Atoi(string(style))
 	if err != nil || s < 0 || s >= len(b.formats) {
 		return plainNumber
 	}

@@ -280,6 +280,9 @@ func TestCellsOutOfOrder(t *testing.T) {
 func TestEntitiesAreNotExpanded(t *testing.T) {
 	tricks := `<!DOCTYPE x [<!ENTITY a "ha"><!ENTITY b "&a;&a;&a;&a;&a;&a;&a;&a;&a;&a;"><!ENTITY c SYSTEM "file:///etc/passwd">]>`
 	r := parts{"xl/worksheets/sheet1.xml": tricks + sheetOf(`<row><c t="str"><v>a</v></c></row><row><c t="str"><v>&b;&b;</v></c></row><row><c t="str"><v>&c;&amp;</v></c></row>`)}.zip(t)
+	_, err := Open(r, r.Size(), "b", "", Options{})
+	assert.ErrorIs(t, err, errDocumentType)
+	r = parts{"xl/worksheets/sheet1.xml": sheetOf(`<row><c t="str"><v>a</v></c></row><row><c t="str"><v>&b;&b;</v></c></row><row><c t="str"><v>&c;&amp;</v></c></row>`)}.zip(t)
 	src, err := Open(r, r.Size(), "b", "", Options{})
 	require.NoError(t, err)
 	b := &table.Block{}
