@@ -27,9 +27,12 @@ type reader struct {
 	header []string
 	rows   bool // the records are arrays, or bare values
 	bare   bool
-	some   bool           // there was a record
-	rec    records.Record // that is read
-	lists  []string       // the lists of records that the records hold
+	some   bool  // there was a record
+	read   int64 // records that have begun to be read
+	// namesOnly says that nobody asks for the values of records other than the first.
+	namesOnly bool
+	rec       records.Record // that is read
+	lists     []string       // the lists of records that the records hold
 }
 
 func newRecords(f io.ReadCloser, list string) *reader {
@@ -218,7 +221,15 @@ func (r *reader) values(rec *records.Record, prefix string, depth int) error {
 		if len(key.String()) > maxKey {
 			return fmt.Errorf("line %d: a key is longer than %d KB", rec.Line, maxKey>>10)
 		}
-		if err := r.value(rec, r.path(prefix, key.String()), depth); err != nil {
+		name := r.path(prefix, key.String())
+		if r.namesOnly && r.read > 1 && r.d.PeekKind() != '{' {
+			if err := r.d.SkipValue(); err != nil {
+				return r.wrong(err)
+			}
+			rec.Add(name, records.Cell{})
+			continue
+		}
+		if err := r.value(rec, name, depth); err != nil {
 			return err
 		}
 	}
@@ -260,6 +271,7 @@ func (r *reader) value(rec *records.Record, name string, depth int) error {
 
 // record returns the one record that is used for all.
 func (r *reader) record(line int64) *records.Record {
+	r.read++
 	r.rec = records.Record{Names: r.rec.Names[:0], Cells: r.rec.Cells[:0], Line: line}
 	return &r.rec
 }

@@ -110,6 +110,7 @@ func look(open func() (io.ReadCloser, error), list string) (r *reader, columns *
 		return nil, nil, nil, err
 	}
 	r = newRecords(f, list)
+	r.namesOnly = true
 	first := true
 	columns, err = records.Find(r, func(*records.Record) {
 		if first {
