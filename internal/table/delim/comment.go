@@ -1,12 +1,9 @@
 package delim
 
 import (
-	"bufio"
 	"bytes"
-	"errors"
-	"fmt"
-	"io"
 	"slices"
+	"strings"
 
 	"junvo/internal/table"
 )
@@ -18,69 +15,56 @@ import (
 // commentMark stands before a line that is a comment (ISO/IEC 6429: information separator one).
 const commentMark = unitSeparator
 
-// commenter marks the lines that begin with a text, where they begin no cell in quotes that goes on. It implements
-// [io.Reader].
+// commenter marks the lines that begin with a text, where they begin no cell in quotes that goes on. It implements [maker].
 type commenter struct {
-	in     *bufio.Reader
-	begin  []byte
-	quote  byte // 0 for none
-	inside bool // a cell in quotes goes on
-	line   []byte
-	out    []byte // that has not been read yet
-	err    error
+	begin      []byte
+	quote      byte   // 0 for none
+	delimiters string // what may stand between cells
+	inside     bool   // a cell in quotes goes on
 }
 
-func newCommenter(in io.Reader, begin string, quote byte) *commenter {
-	return &commenter{in: bufio.NewReaderSize(in, 64<<10), begin: []byte(begin), quote: quote}
-}
-
-// Read implements [io.Reader].
-func (c *commenter) Read(p []byte) (int, error) {
-	for len(c.out) == 0 {
-		if c.err != nil {
-			return 0, c.err
-		}
-		c.err = c.next()
+func newCommenter(o *Options) *commenter {
+	c := &commenter{begin: []byte(o.Comment), quote: o.quoteOfComments(), delimiters: ",;\t|"}
+	if o.Delimiter == "tab" {
+		c.delimiters = "\t"
+	} else if o.Delimiter != "" {
+		c.delimiters = o.Delimiter
 	}
-	n := copy(p, c.out)
-	c.out = c.out[n:]
-	return n, nil
+	return c
 }
 
-func (c *commenter) next() error {
-	c.line = c.line[:0]
-	for {
-		part, err := c.in.ReadSlice('\n')
-		c.line = append(c.line, part...)
-		if len(c.line) > maxBlock {
-			return fmt.Errorf("a line is longer than %d MB", maxBlock>>20)
-		}
-		if errors.Is(err, bufio.ErrBufferFull) {
-			continue
-		}
-		c.mark()
-		return err
-	}
-}
+func (*commenter) goesOn([]byte) bool { return false }
 
-// mark makes the line what is handed on.
-func (c *commenter) mark() {
-	if c.inside || !bytes.HasPrefix(c.line, c.begin) {
-		if c.quote != 0 && bytes.Count(c.line, []byte{c.quote})%2 == 1 {
-			c.inside = !c.inside
-		}
-		c.out = c.line
-		return
+func (c *commenter) made(dst, line []byte) []byte {
+	if c.inside || !bytes.HasPrefix(line, c.begin) {
+		c.follow(line)
+		return append(dst, line...)
 	}
-	text := bytes.TrimRight(c.line, "\r\n")
-	end := c.line[len(text):]
 	if c.quote == 0 {
-		c.out = append(append([]byte{commentMark}, text...), end...)
-		return
+		return append(append(dst, commentMark), line...)
 	}
 	q := []byte{c.quote}
-	out := append([]byte{c.quote, commentMark}, bytes.ReplaceAll(text, q, []byte{c.quote, c.quote})...)
-	c.out = append(append(out, c.quote), end...)
+	dst = append(dst, c.quote, commentMark)
+	dst = append(dst, bytes.ReplaceAll(line, q, []byte{c.quote, c.quote})...)
+	return append(dst, c.quote)
+}
+
+// follow finds out whether a cell in quotes goes on after a line: a quote opens one where a cell begins, and closes it where one
+// ends; others stand for themselves.
+func (c *commenter) follow(line []byte) {
+	if c.quote == 0 {
+		return
+	}
+	ends := func(i int) bool { return i < 0 || i == len(line) || strings.IndexByte(c.delimiters, line[i]) >= 0 }
+	for i := 0; i < len(line); i++ {
+		switch {
+		case line[i] != c.quote:
+		case c.inside && i+1 < len(line) && line[i+1] == c.quote:
+			i++
+		case c.inside && ends(i+1), !c.inside && ends(i-1):
+			c.inside = !c.inside
+		}
+	}
 }
 
 // isComment reports whether a cell is a marked line.

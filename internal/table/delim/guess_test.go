@@ -191,6 +191,8 @@ func TestComments(t *testing.T) {
 	assert.Equal(t, []string{"1|2", "[//;3 \"x;;;;]", "// 4|5", "two\n// 6|7", "8|// 9", "[//]"}, rows)
 	rows, _ = rowsOf(t, "a,b\n#,1\n'#,2\n#'x,3\n", Options{Comment: "#", Quote: "none"})
 	assert.Equal(t, []string{"[#,1]", "'#|2", "[#'x,3]"}, rows)
+	rows, _ = rowsOf(t, "size,n\n5\" pipe,1\n# c\n\"a, \"\"b\"\"\n# no\",2\n# c\n\"\",3\n#\n", Options{Comment: "#"})
+	assert.Equal(t, []string{"5\" pipe|1", "[# c]", "a, \"b\"\n# no|2", "[# c]", "|3", "[#]"}, rows, "a quote within a cell opens none")
 	rows, _ = rowsOf(t, "x\n1\n# c\n", Options{Comment: "#"})
 	assert.Equal(t, []string{"1", "[# c]"}, rows)
 	rows, above = rowsOf(t, "# t\nno  kg\n1    2\n# c\n", Options{Comment: "#", Widths: []int{4, 2}})
@@ -202,6 +204,14 @@ func TestComments(t *testing.T) {
 	}
 	rows, _ = rowsOf(t, string(utf16), Options{Comment: "#"})
 	assert.Equal(t, []string{"[# x,y,z]", "1|2"}, rows)
+}
+
+// Without quotes no character is one.
+func TestNoQuotes(t *testing.T) {
+	for _, quote := range []string{"\x00", "\x01", "\"", "'"} {
+		rows, _ := rowsOf(t, "a,b,c\n"+quote+"x,y"+quote+",2\n"+quote+",,\n", Options{Quote: "none"})
+		assert.Equal(t, []string{quote + "x|y" + quote + "|2", quote + "||"}, rows)
+	}
 }
 
 // Tables as databases write them, with tabs, backslashes and \N.

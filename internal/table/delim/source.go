@@ -75,14 +75,13 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 		}
 		cs.bom = 0
 		if o.Comment != "" {
-			r = newCommenter(r, o.Comment, o.quoteOfComments())
+			r = newRelined(r, newCommenter(&o))
 		}
-		if o.Widths != nil {
-			cut := newCutter(r, o.Widths, cs.table != nil)
-			cut.gaps, cut.quoted = gaps, o.Comment != ""
-			r = cut
-		} else if isTabbed {
-			r = newTabbed(r)
+		switch {
+		case o.Widths != nil:
+			r = newRelined(r, &cutter{o.Widths, cs.table != nil, gaps, o.Comment != ""})
+		case isTabbed:
+			r = newRelined(r, tabbed{})
 		}
 		if o.Widths != nil || isTabbed {
 			o.Delimiter, o.Quote, o.Escape = string(rune(unitSeparator)), `"`, ""

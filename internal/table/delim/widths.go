@@ -1,94 +1,36 @@
 package delim
 
 import (
-	"bufio"
 	"bytes"
-	"errors"
 	"fmt"
-	"io"
 	"strings"
 	"unicode/utf8"
-
-	"junvo/internal/table"
 )
 
 // Text in columns of fixed width is read as delimited text: each line is cut at the widths,
 // and what is cut is handed on with a character between that no text has, without the
 // spaces that fill a column up. Lines stay lines, so that they are counted as in the file.
 
-// unitSeparator stands between cells that were cut (ISO/IEC 6429: information separator one).
-const unitSeparator = 0x1f
-
-// maxWidthLine is the longest line that is cut.
-const maxWidthLine = table.MaxCell
-
-// cutter cuts the lines of a text at widths.
+// cutter cuts the lines of a text at widths. It implements [maker].
 type cutter struct {
-	in      *bufio.Reader
 	widths  []int
 	oneByte bool // each byte is a character; else lines are UTF-8 where they can be
-	line    []byte
-	out     []byte // cut and not read yet
-	space   []byte
-	err     error
 	// gaps are the places between columns where no cell stands, of a text with a rule of dashes: a line that has more than
 	// a space there is no row of the table, and stays in one piece. Nil where that is not known.
 	gaps   []int
 	quoted bool // lines may be marked as comments, in quotes
 }
 
-func newCutter(in io.Reader, widths []int, oneByte bool) *cutter {
-	return &cutter{in: bufio.NewReaderSize(in, 64<<10), widths: widths, oneByte: oneByte}
-}
+func (*cutter) goesOn([]byte) bool { return false }
 
-// Read implements [io.Reader].
-func (c *cutter) Read(p []byte) (int, error) {
-	for len(c.out) == 0 {
-		if c.err != nil {
-			return 0, c.err
-		}
-		c.err = c.next()
-	}
-	n := copy(p, c.out)
-	c.out = c.out[n:]
-	return n, nil
-}
-
-// next cuts a line.
-func (c *cutter) next() error {
-	c.line = c.line[:0]
-	for {
-		part, err := c.in.ReadSlice('\n')
-		c.line = append(c.line, part...)
-		if len(c.line) > maxWidthLine {
-			return fmt.Errorf("a line is longer than %d MB", maxWidthLine>>20)
-		}
-		if errors.Is(err, bufio.ErrBufferFull) {
-			continue
-		}
-		if err != nil && len(c.line) == 0 {
-			return err
-		}
-		c.cut()
-		return err
-	}
-}
-
-// cut cuts the line. Where it ends early, so do its cells; what stands after the last
+// made cuts a line. Where it ends early, so do its cells; what stands after the last
 // width is one cell more.
-func (c *cutter) cut() {
-	text := bytes.TrimRight(c.line, "\r\n")
-	end := c.line[len(text):]
-	c.space = c.space[:0]
+func (c *cutter) made(dst, text []byte) []byte {
 	switch {
 	case c.quoted && len(text) > 1 && text[1] == commentMark:
-		c.out = append(append(c.space, text...), end...) // as it is
-		c.space = c.out
-		return
+		return append(dst, text...) // as it is
 	case c.isWhole(text):
-		c.out = append(appendCell(c.space, text), end...)
-		c.space = c.out
-		return
+		return appendCell(dst, text)
 	}
 	for i, w := range c.widths {
 		if len(text) == 0 && i > 0 {
@@ -96,16 +38,15 @@ func (c *cutter) cut() {
 		}
 		n := c.bytesOf(text, w)
 		if i > 0 {
-			c.space = append(c.space, unitSeparator)
+			dst = append(dst, unitSeparator)
 		}
-		c.space = appendCell(c.space, text[:n])
+		dst = appendCell(dst, text[:n])
 		text = text[n:]
 	}
 	if rest := bytes.Trim(text, " "); len(rest) > 0 {
-		c.space = appendCell(append(c.space, unitSeparator), rest)
+		dst = appendCell(append(dst, unitSeparator), rest)
 	}
-	c.out = append(c.space, end...)
-	c.space = c.out
+	return dst
 }
 
 // isWhole reports whether a line is no row of the table.
@@ -174,9 +115,11 @@ func dashes(line []byte) (runs []filledRun) {
 }
 
 // appendCell appends a cell without the spaces around it.
-func appendCell(dst, cell []byte) []byte {
-	cell = bytes.Trim(cell, " ")
-	if bytes.IndexByte(cell, unitSeparator) < 0 && bytes.IndexByte(cell, '"') < 0 {
+func appendCell(dst, cell []byte) []byte { return appendQuoted(dst, bytes.Trim(cell, " ")) }
+
+// appendQuoted appends a cell, in quotes where it needs them.
+func appendQuoted(dst, cell []byte) []byte {
+	if !bytes.ContainsAny(cell, "\x1f\"\n\r") {
 		return append(dst, cell...)
 	}
 	dst = append(dst, '"')

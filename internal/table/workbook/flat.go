@@ -3,7 +3,6 @@ package workbook
 import (
 	"cmp"
 	"encoding/xml"
-	"errors"
 	"io"
 	"strconv"
 	"strings"
@@ -132,11 +131,8 @@ func (r *flatRows) close() { r.file.Close() }
 
 func (r *flatRows) next() error {
 	for {
-		t, err := r.x.RawToken()
+		t, err := r.x.within()
 		if err != nil {
-			if errors.Is(err, io.EOF) {
-				err = io.ErrUnexpectedEOF
-			}
 			return err
 		}
 		switch t := t.(type) {
@@ -179,11 +175,8 @@ func (r *flatRows) readRow() error {
 	r.cells = r.cells[:0]
 	column := int64(-1)
 	for {
-		t, err := r.x.RawToken()
+		t, err := r.x.within()
 		if err != nil {
-			if errors.Is(err, io.EOF) {
-				err = io.ErrUnexpectedEOF
-			}
 			return err
 		}
 		switch t := t.(type) {

@@ -142,11 +142,8 @@ func (d *document) rows(s *Sheet) (rows, error) {
 // leave reads to the end of an element of this name that has begun.
 func (d *decoder) leave(name string) error {
 	for depth := 1; depth > 0; {
-		t, err := d.RawToken()
+		t, err := d.within()
 		if err != nil {
-			if errors.Is(err, io.EOF) {
-				err = io.ErrUnexpectedEOF
-			}
 			return err
 		}
 		switch t := t.(type) {
@@ -188,11 +185,8 @@ func (r *documentRows) next() error {
 		return nil
 	}
 	for {
-		t, err := r.x.RawToken()
+		t, err := r.x.within()
 		if err != nil {
-			if errors.Is(err, io.EOF) {
-				err = io.ErrUnexpectedEOF
-			}
 			return err
 		}
 		switch t := t.(type) {
@@ -237,11 +231,8 @@ func (r *documentRows) readRow(start *xml.StartElement) error {
 	}
 	column := int64(0)
 	for {
-		t, err := r.x.RawToken()
+		t, err := r.x.within()
 		if err != nil {
-			if errors.Is(err, io.EOF) {
-				err = io.ErrUnexpectedEOF
-			}
 			return err
 		}
 		switch t := t.(type) {
@@ -358,11 +349,8 @@ func (d *decoder) paragraphs(end string) (string, error) {
 	var text strings.Builder
 	depth, lines := 0, 0
 	for {
-		t, err := d.RawToken()
+		t, err := d.within()
 		if err != nil {
-			if errors.Is(err, io.EOF) {
-				err = io.ErrUnexpectedEOF
-			}
 			return "", err
 		}
 		switch t := t.(type) {

@@ -195,6 +195,15 @@ func (d *decoder) RawToken() (xml.Token, error) {
 	return d.Decoder.RawToken()
 }
 
+// within returns the next token of an element that has begun, whose end comes before that of the part.
+func (d *decoder) within() (xml.Token, error) {
+	t, err := d.RawToken()
+	if errors.Is(err, io.EOF) {
+		err = io.ErrUnexpectedEOF
+	}
+	return t, err
+}
+
 // start returns the next start tag, nil at the end of the part.
 func (d *decoder) start() (*xml.StartElement, error) {
 	for {
