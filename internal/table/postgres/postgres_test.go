@@ -247,6 +247,64 @@ func TestAppendHoldsTypes(t *testing.T) {
 	assert.ErrorContains(t, err, "public.w is there and is no table")
 }
 
+// A value of which a table that is there would keep less stops all, and nothing is rounded or cut without a word.
+func TestAppendKeepsAll(t *testing.T) {
+	server := pgtest.Start(t, 0)
+	server.Do(t, `CREATE DOMAIN small AS numeric(5,1);
+CREATE TABLE t (n numeric(9,2), w numeric(5), d small, s timestamp(0), z timestamptz(3), c time(1), v varchar(3), x text)`)
+	for _, tt := range []struct {
+		name    string
+		typ     value.Type
+		offsets bool
+		value   string
+		refused string
+	}{
+		{"n", value.Decimal, false, "1.50", ""},
+		{"n", value.Decimal, false, "-1.500", ""},
+		{"n", value.Decimal, false, "1.005", "numeric(9,2)"},
+		{"n", value.Decimal, false, "12345678901", "numeric field overflow"},
+		{"w", value.Decimal, false, "1.5", "numeric(5,0)"},
+		{"w", value.Integer, false, "15", ""},
+		{"d", value.Decimal, false, "1.25", "numeric(5,1)"},
+		{"s", value.Timestamp, false, "2021-03-04T06:05:00.000", ""},
+		{"s", value.Timestamp, false, "2021-03-04T06:05:00.5", "timestamp(0) without time zone"},
+		{"z", value.Timestamp, true, "2021-03-04T06:05:00.1234+01:00", "timestamp(3) with time zone"},
+		{"z", value.Timestamp, true, "2021-03-04T06:05:00.123-01:00", ""},
+		{"c", value.Time, false, "06:05:00.25", "time(1) without time zone"},
+		{"v", value.Text, false, "äöü", ""},
+		{"v", value.Text, false, "ab   ", "character varying(3)"},
+		{"v", value.Text, false, "abcd", "value too long"},
+		{"x", value.Text, false, "ab   1.005", ""},
+	} {
+		fields := []table.Field{{Name: tt.name, Type: tt.typ, Offsets: tt.offsets}}
+		s, err := postgres.NewSink("postgres://", fields, postgres.SinkOptions{Table: "t", Append: true})
+		require.NoError(t, err, tt.name)
+		rows := tabletest.OneRow(fields, tt.value)
+		if err = s.Write(s.Encode(nil, rows), rows); err == nil {
+			err = s.Finish()
+		}
+		if tt.refused == "" {
+			assert.NoError(t, err, tt.value)
+		} else {
+			assert.ErrorContains(t, err, tt.refused, tt.value)
+		}
+		s.Abort()
+	}
+	assert.Equal(t, [][]string{{"0"}}, server.Do(t, "SELECT count(*) FROM t"))
+
+	// A table in several parts is one; a part is read where it is named.
+	server.Do(t, "CREATE TABLE p (y int) PARTITION BY LIST (y); CREATE TABLE p1 PARTITION OF p FOR VALUES IN (1); CREATE TABLE p2 PARTITION OF p FOR VALUES IN (2); INSERT INTO p VALUES (1), (2)")
+	names, err := postgres.Tables("postgres://")
+	require.NoError(t, err)
+	assert.Equal(t, []string{"public.p", "public.t"}, names)
+	for name, want := range map[string]int{"p": 2, "public.p2": 1} {
+		src, err := postgres.Open("postgres://", name, "")
+		require.NoError(t, err)
+		assert.Len(t, cells(t, src), want, name)
+		require.NoError(t, src.Close())
+	}
+}
+
 func TestAddresses(t *testing.T) {
 	for address, tells := range map[string]bool{
 		"postgres://q:secret@h/db": true, "POSTGRESQL://q:@h": true, "postgres://h/db?sslpassword=x": true, "-opostgres://q:p@h": true,

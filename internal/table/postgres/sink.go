@@ -10,6 +10,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync/atomic"
 	"time"
 
 	"github.com/jackc/pgx/v5/pgconn"
@@ -53,6 +54,8 @@ type Sink struct {
 	ctx    context.Context
 	cancel context.CancelFunc
 	o      SinkOptions
+	keeps  []limit // what the columns of a table that is there keep of values; nil for all
+	refuse atomic.Pointer[error]
 	in     *io.PipeWriter
 	copied chan struct{} // closed when the statement that takes rows has ended
 	taken  error         // of that statement
@@ -172,67 +175,6 @@ func (s *Sink) create(t *named, fields []table.Field, names []string, there bool
 	return nil
 }
 
-// holdAgainst holds the columns against those of a table that is there.
-func (s *Sink) holdAgainst(t *named, fields []table.Field, names []string) error {
-	rows, err := texts(s.ctx, s.conn, `SELECT a.attname, format_type(coalesce(nullif(t.typbasetype, 0), t.oid), NULL), t.typcategory,
-a.attnotnull AND NOT a.atthasdef AND a.attidentity = '', a.attgenerated
-FROM pg_attribute a JOIN pg_type t ON t.oid = a.atttypid
-WHERE a.attrelid = to_regclass($1) AND a.attnum > 0 AND NOT a.attisdropped ORDER BY a.attnum`, t.quoted())
-	if err != nil {
-		return err
-	}
-	have := map[string][]string{}
-	for _, r := range rows {
-		have[r[0]] = r
-	}
-	for i, f := range fields {
-		column, there := have[names[i]]
-		switch {
-		case !there:
-			return fmt.Errorf("the table %s has no column %q", t, names[i])
-		case column[4] != "":
-			return fmt.Errorf("the column %q of the table %s is computed by the server", names[i], t)
-		case !takes(column[1], column[2], &f):
-			return fmt.Errorf("the column %q of the table %s is of the type %s, which does not take %s as it is",
-				names[i], t, column[1], described(&f))
-		}
-	}
-	for _, r := range rows {
-		if r[3] == "t" && !slices.Contains(names, r[0]) {
-			return fmt.Errorf("the column %q of the table %s must not be null, and the output has no such column", r[0], t)
-		}
-	}
-	return nil
-}
-
-func described(f *table.Field) string {
-	if f.Type == value.Timestamp && f.Offsets {
-		return "a timestamp with an offset"
-	}
-	return "the type " + f.Type.String()
-}
-
-// takes reports whether a type of the server, which is of a category (PostgreSQL, pg_type.typcategory), takes every
-// value of a column as it is, or refuses it.
-func takes(typ, category string, f *table.Field) bool {
-	switch f.Type {
-	case value.Integer:
-		return slices.Contains([]string{"smallint", "integer", "bigint", "numeric"}, typ)
-	case value.Decimal:
-		return typ == "numeric"
-	case value.Boolean:
-		return typ == "boolean"
-	case value.Date:
-		return typ == "date" || typ == "timestamp without time zone"
-	case value.Time:
-		return typ == "time without time zone"
-	case value.Timestamp:
-		return typ == "timestamp without time zone" && !f.Offsets || typ == zoned && f.Offsets
-	}
-	// Texts, enumerations, and what has a writing of its own, such as JSON and uuid.
-	return strings.ContainsAny(category, "SEU") && typ != "bytea" && typ != "character"
-}
-
 // copyInto begins a statement that takes rows for a table.
 func (s *Sink) copyInto(into *named, names []string, options string) {
 	quoted := make([]string, len(names))
@@ -297,7 +239,11 @@ func (s *Sink) Encode(dst []byte, rows *table.Rows) []byte {
 				dst = append(dst, '\t')
 			}
 			v := &rows.Cells[c]
-			switch cell := v.At(row); {
+			cell := v.At(row)
+			if s.keeps != nil {
+				s.check(c, cell, &rows.Fields[c])
+			}
+			switch {
 			case len(cell) == 0:
 				dst = append(dst, copytext.Null...)
 			case v.Plain:
@@ -313,8 +259,11 @@ func (s *Sink) Encode(dst []byte, rows *table.Rows) []byte {
 
 // Write implements [table.Sink].
 func (s *Sink) Write(encoded []byte, _ *table.Rows) error {
-	if len(encoded) == 0 {
-		return nil
+	if refused := s.refuse.Load(); refused != nil && s.err == nil {
+		s.err = *refused
+	}
+	if len(encoded) == 0 || s.err != nil {
+		return s.err
 	}
 	if _, err := s.in.Write(encoded); err != nil && s.err == nil {
 		s.err = err // what the server says of rows that it does not take

@@ -16,6 +16,7 @@ import (
 type named struct {
 	schema, name string
 	visible      bool // without its schema
+	part         bool // of a table in several parts, which has its rows, too
 }
 
 func (n *named) String() string { return n.schema + "." + n.name }
@@ -28,13 +29,13 @@ var ErrNoTable = errors.New("the database has no table that may be read")
 
 // tables returns the tables, views and the like that may be read.
 func tables(ctx context.Context, c *pgconn.PgConn) (all []named, err error) {
-	rows, err := texts(ctx, c, `SELECT n.nspname, c.relname, pg_table_is_visible(c.oid)
+	rows, err := texts(ctx, c, `SELECT n.nspname, c.relname, pg_table_is_visible(c.oid), c.relispartition
 FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace
-WHERE c.relkind IN ('r', 'p', 'v', 'm', 'f') AND NOT c.relispartition AND n.nspname <> 'information_schema' AND n.nspname !~ '^pg_'
+WHERE c.relkind IN ('r', 'p', 'v', 'm', 'f') AND n.nspname <> 'information_schema' AND n.nspname !~ '^pg_'
 AND has_schema_privilege(n.oid, 'USAGE') AND has_table_privilege(c.oid, 'SELECT')
 ORDER BY n.nspname, c.relname`)
 	for _, r := range rows {
-		all = append(all, named{r[0], r[1], r[2] == "t"})
+		all = append(all, named{r[0], r[1], r[2] == "t", r[3] == "t"})
 	}
 	return all, err
 }
@@ -48,9 +49,11 @@ func Tables(address string) ([]string, error) {
 	}
 	defer closeNow(c)
 	all, err := tables(ctx, c)
-	names := make([]string, len(all))
+	var names []string
 	for i := range all {
-		names[i] = all[i].String()
+		if !all[i].part {
+			names = append(names, all[i].String())
+		}
 	}
 	return names, err
 }
@@ -60,16 +63,19 @@ const maxNamed = 12
 
 // choose picks a table by its name, with its schema or without, or the only one.
 func choose(all []named, name string) (chosen *named, why string, err error) {
-	names, bare := make([]string, len(all)), make([]string, len(all))
-	var alike []*named
+	var names, bare []string
+	var alike, whole []*named
 	for i := range all {
 		n := &all[i]
-		names[i], bare[i] = n.String(), n.name
-		if names[i] == name || n.name == name && n.visible {
+		if n.String() == name || n.name == name && n.visible {
 			return n, "as told", nil
 		}
-		if strings.EqualFold(names[i], name) || strings.EqualFold(n.name, name) {
+		if strings.EqualFold(n.String(), name) || strings.EqualFold(n.name, name) {
 			alike = append(alike, n)
+		}
+		if !n.part {
+			whole = append(whole, n)
+			names, bare = append(names, n.String()), append(bare, n.name)
 		}
 	}
 	some := strings.Join(names[:min(len(names), maxNamed)], ", ")
@@ -79,8 +85,8 @@ func choose(all []named, name string) (chosen *named, why string, err error) {
 	switch {
 	case len(all) == 0:
 		return nil, "", ErrNoTable
-	case name == "" && len(all) == 1:
-		return &all[0], "the only one", nil
+	case name == "" && len(whole) == 1:
+		return whole[0], "the only one", nil
 	case name == "":
 		return nil, "", fmt.Errorf("it has %d tables: name one after #, as in postgres://host/database#%s; there are %s",
 			len(all), names[0], some)
