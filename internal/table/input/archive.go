@@ -130,8 +130,7 @@ func (f *file) entry(z *zip.Reader, e entry, part string) (*file, error) {
 	z.RegisterDecompressor(methodBzip2, func(r io.Reader) io.ReadCloser { return io.NopCloser(bzip2.NewReader(r)) })
 	z.RegisterDecompressor(methodXZ, unxz)
 	return &file{
-		path: name, name: f.name + "#" + e.name, part: part, size: int64(min(e.UncompressedSize64, 1<<62)), depth: f.depth +
-			1,
+		path: name, name: f.name + "#" + e.name, part: part, size: int64(min(e.UncompressedSize64, 1<<62)), depth: f.depth + 1,
 		bound: maxSpool + maxUnpacked*int64(min(e.CompressedSize64, 1<<50)),
 		open: func() (io.ReadCloser, error) {
 			in, err := e.Open()

@@ -32,19 +32,21 @@ type reader struct {
 	// namesOnly says that nobody asks for the values of records other than the first.
 	namesOnly bool
 	rec       records.Record // that is read
-	lists     []string       // the lists of records that the records hold
 }
 
-func newRecords(f io.ReadCloser, list string) *reader {
+func newRecords(f io.ReadCloser, list string, header []string) *reader {
 	l := &lineCounter{r: f, line: 1}
 	d := jsontext.NewDecoder(l, jsontext.AllowDuplicateNames(true))
-	return &reader{Closer: f, d: d, lines: l, paths: map[string]map[string]string{}, list: list}
+	return &reader{Closer: f, d: d, lines: l, paths: map[string]map[string]string{}, list: list, header: header}
 }
 
 // shape says in what form the records stand, and how that is known.
 func (r *reader) shape(list string) (how, why string) {
 	switch {
 	case list != "":
+		if r.rows {
+			return "JSON array", fmt.Sprintf("it is one record, which holds the list of rows %q", list)
+		}
 		return "JSON array", fmt.Sprintf("it is one record, which holds the list of records %q", list)
 	case r.bare:
 		return "JSON array", "it is an array of bare values: one column"
@@ -184,7 +186,7 @@ func (r *reader) row(kind jsontext.Kind) (*records.Record, error) {
 	if _, err := r.d.ReadToken(); err != nil {
 		return nil, r.wrong(err)
 	}
-	if first && rec.Names != nil && allNames(rec) {
+	if first && r.header == nil && rec.Names != nil && allNames(rec) {
 		for _, c := range rec.Cells {
 			r.header = append(r.header, c.Text)
 		}
@@ -244,9 +246,6 @@ func (r *reader) value(rec *records.Record, name string, depth int) error {
 		}
 		if err != nil {
 			return r.wrong(err)
-		}
-		if strings.HasPrefix(string(v), "[{") {
-			r.lists = append(r.lists, name)
 		}
 		rec.Add(name, records.Cell{Text: string(v)})
 		return nil

@@ -71,52 +71,67 @@ func Open(open func() (io.ReadCloser, error), name, list string, size int64) (*S
 			return c.source(name, size)
 		}
 	}
-	r, columns, lists, err := look(open, list)
+	o, err := outlineOf(open)
 	if err != nil {
 		return nil, err
 	}
-	others := columns.Names
-	if list == "" && len(lists) > 0 && columns.Count == 1 && !r.array {
-		if len(lists) > 1 {
-			return nil, fmt.Errorf("it is one record that holds %d lists: name one after #, as in file.json#%s; there are %s",
-				len(lists), lists[0], strings.Join(lists, ", "))
+	var header []string
+	if o != nil && o.alone {
+		if list == "" {
+			if list, err = o.choose(); err != nil {
+				return nil, err
+			}
 		}
-		list = lists[0]
-		if r, columns, _, err = look(open, list); err != nil {
-			return nil, err
-		}
+		header = o.namesOf(list)
+	}
+	r, columns, err := look(open, list, header)
+	if err != nil {
+		return nil, err
 	}
 	how, why := r.shape(list)
-	if more := slices.DeleteFunc(slices.Clone(others), func(name string) bool { return name == list }); list != "" &&
-		len(more) > 0 {
-		why += "; what else it holds is left out: " + strings.Join(more, ", ")
+	if list != "" && o != nil {
+		if header != nil {
+			why += ", whose names stand beside it"
+		}
+		all := slices.Concat(o.lists, o.tables, o.others)
+		if more := slices.DeleteFunc(all, func(name string) bool { return name == list }); len(more) > 0 {
+			why += "; what else it holds is left out: " + strings.Join(more, ", ")
+		}
 	}
 	f, err := open()
 	if err != nil {
 		return nil, err
 	}
-	return records.New(newRecords(f, list), columns, table.Info{
+	return records.New(newRecords(f, list, header), columns, table.Info{
 		Name: name, Format: how, Bytes: size, Typed: true, Encoding: "utf-8",
 		Decisions: []table.Decision{{What: "format", Value: how, Why: why}},
 	})
 }
 
-// look reads a file to find its columns, and the lists of records that its first record holds.
-func look(open func() (io.ReadCloser, error), list string) (r *reader, columns *records.Columns, lists []string,
-	err error,
-) {
+// choose picks the list of records that one record holds, or else the list of lists; "" for none.
+func (o *outline) choose() (string, error) {
+	lists := o.lists
+	if len(lists) == 0 {
+		lists = o.tables
+	}
+	switch len(lists) {
+	case 0:
+		return "", nil
+	case 1:
+		return lists[0], nil
+	}
+	return "", fmt.Errorf("it is one record that holds %d lists: name one after #, as in file.json#%s; there are %s",
+		len(lists), lists[0], strings.Join(lists, ", "))
+}
+
+// look reads a file to find its columns.
+func look(open func() (io.ReadCloser, error), list string, header []string) (*reader, *records.Columns, error) {
 	f, err := open()
 	if err != nil {
-		return nil, nil, nil, err
+		return nil, nil, err
 	}
-	r = newRecords(f, list)
+	r := newRecords(f, list, header)
 	r.namesOnly = true
-	first := true
-	columns, err = records.Find(r, func(*records.Record) {
-		if first {
-			lists, first = r.lists, false
-		}
-		r.lists = r.lists[:0:0]
-	})
-	return r, columns, lists, errors.Join(err, r.Close())
+	columns, err := records.Find(r)
+	return r, columns, errors.Join(err, r.Close())
 }

@@ -30,6 +30,9 @@ type above struct {
 	rows int
 }
 
+// maxHeadings is how many rows of names there may be, one above the other.
+const maxHeadings = 12
+
 // heading reads the rows of names, of which one is made.
 func (l *lines) heading() error {
 	for {
@@ -40,7 +43,7 @@ func (l *lines) heading() error {
 		if err != nil {
 			return err
 		}
-		if !r.head {
+		if !r.head || len(l.ahead) == maxHeadings {
 			l.next = r
 			break
 		}
@@ -50,8 +53,11 @@ func (l *lines) heading() error {
 		}
 		l.ahead = append(l.ahead, cells)
 	}
-	l.header = len(l.ahead)
-	if l.header == 0 {
+	if l.header = len(l.ahead); l.header == 0 {
+		return nil
+	}
+	if l.header == maxHeadings { // all cells are headings, and those of data, too
+		l.header = 1
 		return nil
 	}
 	// The names of a column stand above each other, from the general to the special. A row of one text is a title.

@@ -53,8 +53,8 @@ type Columns struct {
 	at    map[string]int
 }
 
-// Find reads all records for their names. With each, it calls see, if that is not nil.
-func Find(r Reader, see func(*Record)) (*Columns, error) {
+// Find reads all records for their names.
+func Find(r Reader) (*Columns, error) {
 	c := &Columns{at: map[string]int{}}
 	twice := int64(0)
 	var last []int64 // the last record that had each column
@@ -68,9 +68,6 @@ func Find(r Reader, see func(*Record)) (*Columns, error) {
 		}
 		if c.Count++; c.Count == 1 {
 			c.First = rec.Line
-		}
-		if see != nil {
-			see(rec)
 		}
 		for _, name := range rec.Names {
 			i, known := c.at[name]
@@ -118,7 +115,7 @@ func Open(open func() (Reader, error), info table.Info) (*Source, error) {
 	if err != nil {
 		return nil, err
 	}
-	columns, err := Find(r, nil)
+	columns, err := Find(r)
 	if err = errors.Join(err, r.Close()); err != nil {
 		return nil, err
 	}
