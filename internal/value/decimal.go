@@ -51,6 +51,18 @@ func (n Number) Unscaled(scale int32) *big.Int {
 	return n.coefficient()
 }
 
+// Unscaled64 is Unscaled for a number that has at most 18 digits with that scale.
+func (n Number) Unscaled64(scale int32) int64 {
+	if by := scale - n.Scale; n.Big == nil && by >= 0 && by <= 18 {
+		c := n.Coef
+		for range by {
+			c *= 10
+		}
+		return c
+	}
+	return n.Unscaled(scale).Int64()
+}
+
 func bigTen(n int32) *big.Int {
 	return new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(n)), nil)
 }

@@ -9,7 +9,6 @@ import (
 	"math/big"
 	"os"
 	"reflect"
-	"slices"
 	"time"
 
 	"github.com/parquet-go/parquet-go"
@@ -40,8 +39,8 @@ type measure struct{ whole, fraction int }
 // The bounds of decimals: as many digits as programs read (decimal128).
 const maxDigits = 38
 
-// groupBytes is about how many bytes of rows make a row group.
-const groupBytes = 16 << 20
+// groupBytes is about how many bytes of rows make a row group; a test makes it less.
+var groupBytes = 10 << 20
 
 // NewSink begins a file for rows of these fields. Rows are kept in a folder until all have come.
 func NewSink(out table.Output, folder string, fields []table.Field) (*Sink, error) {
@@ -156,39 +155,7 @@ func (s *Sink) write() error {
 	}
 	w := parquet.NewWriter(s.out, parquet.NewSchema("rows", root{columns: columns}), parquet.Compression(&parquet.Zstd),
 		parquet.CreatedBy("junvo", "1", ""))
-	in := bufio.NewReaderSize(s.spool, 1<<20)
-	var row []byte // the text of all its cells
-	rows := []parquet.Row{make(parquet.Row, len(columns))}
-	bytes := 0
-	for range s.rows {
-		row = row[:0]
-		for i := range columns {
-			n, err := binary.ReadUvarint(in)
-			if err != nil {
-				return err
-			}
-			start := len(row)
-			row = slices.Grow(row, int(n))[:start+int(n)]
-			cell := row[start:]
-			if _, err := io.ReadFull(in, cell); err != nil {
-				return err
-			}
-			bytes += int(n) + 8
-			if rows[0][i], err = columns[i].value(cell, i); err != nil {
-				return err
-			}
-		}
-		if _, err := w.WriteRows(rows); err != nil {
-			return err
-		}
-		if bytes > groupBytes {
-			if err := w.Flush(); err != nil {
-				return err
-			}
-			bytes = 0
-		}
-	}
-	return w.Close()
+	return s.writeGroups(w, columns)
 }
 
 // column is a column of the file.
@@ -285,17 +252,17 @@ func (c *column) stored(text []byte) (parquet.Value, error) {
 		if err != nil {
 			return parquet.Value{}, err
 		}
-		unscaled := n.Unscaled(int32(c.scale))
-		switch c.Type().Kind() {
-		case parquet.Int32:
-			return parquet.Int32Value(int32(unscaled.Int64())), nil
-		case parquet.Int64:
-			return parquet.Int64Value(unscaled.Int64()), nil
+		if c.size > 0 {
+			return parquet.FixedLenByteArrayValue(twosComplement(n.Unscaled(int32(c.scale)), c.size)), nil
 		}
-		return parquet.FixedLenByteArrayValue(twosComplement(unscaled, c.size)), nil
+		unscaled := n.Unscaled64(int32(c.scale)) // it has no more digits than that keeps
+		if c.Type().Kind() == parquet.Int32 {
+			return parquet.Int32Value(int32(unscaled)), nil
+		}
+		return parquet.Int64Value(unscaled), nil
 	case value.Date:
-		t, err := time.Parse(time.DateOnly, s)
-		return parquet.Int32Value(int32(t.Unix() / 86400)), err
+		d, err := value.ParseDate(s)
+		return parquet.Int32Value(int32(d.Days())), err
 	case value.Time:
 		m, err := value.ParseMoment(moment(value.Time, text))
 		return parquet.Int64Value(m.Clock.Nanos / 1000), err
