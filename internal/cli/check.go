@@ -231,7 +231,7 @@ func (a *app) profileAs(
 // tryOut runs a plan and keeps nothing but the ledger, and what a page tells of failures and rows set aside; nil for
 // none.
 func (a *app) tryOut(ctx context.Context, paths []string, p *plan.Bound, page *report.Source) (*convert.Ledger, error) {
-	repeats, err := a.repeats(ctx, paths, p, nil, "", 0, nil)
+	repeats, err := a.repeats(ctx, paths, p, nil, "", 0, 0, nil)
 	if err != nil {
 		return nil, err
 	}

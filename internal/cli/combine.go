@@ -2,12 +2,15 @@ package cli
 
 import (
 	"bytes"
+	"cmp"
 	"errors"
 	"os"
 
 	"github.com/spf13/cobra"
 
+	"junvo/internal/convert"
 	"junvo/internal/profile"
+	"junvo/internal/show"
 	"junvo/internal/table/input"
 )
 
@@ -19,11 +22,16 @@ func (a *app) combine() *cobra.Command {
 		Short: "Make one profile of saved profiles of the parts of a table",
 		Long: `Combine reads what "junvo profile --save" has written of the parts of a table, in the
 order of the parts, and shows the profile of the whole: the same as if the parts had
-been profiled together. The parts need the same columns in the same order.`,
+been profiled together. The parts need the same columns in the same order.
+
+Of ledgers, which "junvo convert --ledger" has written of parts that were converted by one
+plan, it makes the ledger of the whole.`,
 		Example: `  junvo profile january.csv --save january.profile
   junvo profile february.csv --save february.profile
   junvo combine january.profile february.profile
-  junvo combine *.profile --format json`,
+  junvo combine *.profile --format json
+  junvo convert part-17.csv --plan p.yaml --first-row 1600001 -o part-17.parquet --ledger part-17.json
+  junvo combine part-*.json`,
 		Args: func(cmd *cobra.Command, args []string) error {
 			if len(args) == 0 {
 				return usage("which saved profiles? `junvo profile SOURCE --save FILE` makes them")
@@ -33,6 +41,9 @@ been profiled together. The parts need the same columns in the same order.`,
 		RunE: func(_ *cobra.Command, args []string) error {
 			if err := sel.check(); err != nil {
 				return err
+			}
+			if ledgers, err := isLedger(args[0]); ledgers || err != nil {
+				return cmp.Or(err, a.combineLedgers(args))
 			}
 			all, err := joined(args)
 			if err != nil {
@@ -51,6 +62,45 @@ been profiled together. The parts need the same columns in the same order.`,
 	w.typeFlags(cmd)
 	a.formatFlag(cmd)
 	return cmd
+}
+
+// isLedger reports whether a file is JSON, as ledgers are, and no saved profile.
+func isLedger(path string) (bool, error) {
+	f, err := os.Open(path)
+	if err != nil {
+		return false, &input.Error{Name: path, Err: bare(err)}
+	}
+	defer f.Close()
+	head := make([]byte, 1)
+	n, _ := f.Read(head) // what can't be read is no ledger
+	return n == 1 && head[0] == '{', nil
+}
+
+// combineLedgers prints the ledger of all parts.
+func (a *app) combineLedgers(paths []string) error {
+	all := &convert.Ledger{}
+	var w show.Written
+	for i, path := range paths {
+		text, err := os.ReadFile(path)
+		if err != nil {
+			return &input.Error{Name: path, Err: bare(err)}
+		}
+		l, written, err := show.ReadLedger(text)
+		if err != nil {
+			return &input.Error{Name: path, Err: err}
+		}
+		if err := show.SamePlan(all, l); err != nil {
+			return usage("%s: %w", path, err)
+		}
+		all.Merge(l)
+		w.Formulas += written.Formulas
+		w.Guarded = written.Guarded && (i == 0 || w.Guarded)
+		if w.Output != "" {
+			w.Output += ", "
+		}
+		w.Output += written.Output
+	}
+	return a.printLedger(a.out, all, w, "")
 }
 
 // joined loads saved profiles and joins them.

@@ -44,6 +44,7 @@ type conversion struct {
 	// overwritePlan takes a new draft for an older plan that differs.
 	overwritePlan bool
 	origin        bool
+	firstRow      int64 // of the source, in the table that it is a part of
 	// The files of the lists and of the drafted plan, where they are named.
 	failures, aside, keepPlan string
 	report                    reporting
@@ -132,6 +133,7 @@ own list, all answers stay in the file, with a column that says which were used.
 	f.StringVar(&c.ddl, "ddl", "", "also write the SQL that makes a table for the output, NAME.sql: "+
 		strings.Join(show.Dialects, " or "))
 	f.BoolVar(&c.reveal, "reveal", false, "show the values of private columns among failures and rows set aside")
+	f.Int64Var(&c.firstRow, "first-row", 1, "the `number` of the source's first row, where it is a part of a larger table")
 	f.BoolVar(&c.origin, "origin", false, "add the columns source_file, source_row and source_line")
 	c.wishes.edits.flags(cmd)
 	c.wishes.flags(cmd)
@@ -146,6 +148,9 @@ func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) err
 	}
 	if err := errors.Join(checkList("failures", c.failures), checkList("set-aside", c.aside)); err != nil {
 		return err
+	}
+	if c.firstRow < 1 {
+		return usage("--first-row is the number of a row, from 1")
 	}
 	named := c.failures != "" || c.aside != "" || c.keepPlan != ""
 	if err := c.report.check(); err != nil {
@@ -456,7 +461,7 @@ func (e inOneLine) Unwrap() error { return e.error }
 func (a *app) convertTo(ctx context.Context, paths []string, r *runnable, out *output, fixes *convert.Fixes,
 	c *conversion,
 ) (*convert.Ledger, error) {
-	repeats, err := a.repeats(ctx, paths, r.plan, fixes, out.path, 0, out.holds)
+	repeats, err := a.repeats(ctx, paths, r.plan, fixes, out.path, 0, c.firstRow-1, out.holds)
 	if err != nil {
 		return nil, err
 	}
@@ -470,7 +475,7 @@ func (a *app) convertTo(ctx context.Context, paths []string, r *runnable, out *o
 	ledger, err := convert.Run(ctx, src, r.plan, convert.Options{
 		Workers: a.workers, Sink: out.sink, Failure: out.failure, Aside: out.asideRow, Fixes: fixes, Repeats: repeats,
 		Holds:    out.holds,
-		Progress: report, Origin: c.origin, Reveal: c.reveal,
+		Progress: report, Origin: c.origin, Reveal: c.reveal, RowsBefore: c.firstRow - 1,
 	})
 	var stop *convert.StopError
 	switch {

@@ -212,7 +212,7 @@ func writeWhole(path string, text []byte) error {
 // repeats finds the values that stand in two rows of columns that must be unique, in the
 // first rows of a source or, where limit is 0, in all; nil where no column must be.
 func (a *app) repeats(ctx context.Context, paths []string, p *plan.Bound, fixes *convert.Fixes, output string,
-	limit int64, holds func(value.Type, []byte) string,
+	limit, before int64, holds func(value.Type, []byte) string,
 ) (*convert.Repeats, error) {
 	if !p.AnyUnique() {
 		return nil, nil
@@ -231,7 +231,7 @@ func (a *app) repeats(ctx context.Context, paths []string, p *plan.Bound, fixes 
 		report, end := a.progress("looking for repeated values", src)
 		known, err = convert.FindRepeats(ctx, src, p, convert.Options{
 			Workers: a.workers, Fixes: fixes, Repeats: known,
-			Holds: holds, Progress: report,
+			Holds: holds, Progress: report, RowsBefore: before,
 		}, folder, limit)
 		end()
 		src.Close()

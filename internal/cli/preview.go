@@ -123,7 +123,7 @@ func (a *app) runPreview(ctx context.Context, paths []string, v *previewFlags) e
 	if !v.all {
 		limit = max(previewRows, chosen.last())
 	}
-	repeats, err := a.repeats(ctx, paths, r.plan, nil, "", limit, nil)
+	repeats, err := a.repeats(ctx, paths, r.plan, nil, "", limit, 0, nil)
 	if err != nil {
 		return err
 	}

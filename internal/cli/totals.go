@@ -269,7 +269,7 @@ func (t *totalsFlags) find(p *plan.Plan, names []string, page *show.Totals) erro
 
 // count converts the source and counts what comes out.
 func (a *app) count(ctx context.Context, paths []string, p *plan.Bound, page *show.Totals, t *totalsFlags) error {
-	repeats, err := a.repeats(ctx, paths, p, nil, "", 0, nil)
+	repeats, err := a.repeats(ctx, paths, p, nil, "", 0, 0, nil)
 	if err != nil {
 		return err
 	}

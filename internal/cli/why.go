@@ -273,7 +273,7 @@ func (a *app) look(ctx context.Context, paths []string, q *question, p *plan.Pla
 	if err != nil {
 		return nil, nil, usage("%w", err)
 	}
-	repeats, err := a.repeats(ctx, paths, bound, nil, "", 0, nil)
+	repeats, err := a.repeats(ctx, paths, bound, nil, "", 0, 0, nil)
 	if err != nil {
 		return nil, nil, err
 	}

@@ -62,6 +62,8 @@ type Options struct {
 	Repeats  *Repeats             // of columns that must be unique, see FindRepeats; nil for none
 	Progress func(bytes, rows int64)
 	Reveal   bool // show values of private columns in failures and rows set aside
+	// RowsBefore is how many rows of a larger table stand before those of the source, which is a part of it.
+	RowsBefore int64
 	// Origin adds the file, row and line of every row as the last three columns. The
 	// sink must have been made with the fields of [OriginFields] after the plan's.
 	Origin bool
@@ -143,7 +145,7 @@ func (r *run) finish(b *table.Block) error {
 	first := r.lines.Start(r.info, b)
 	line := func(row int) int64 { return first + b.Line(row) }
 	file := r.info.Files[b.File].Name
-	before := r.ledger.RowsIn
+	before := r.o.RowsBefore + r.ledger.RowsIn
 	if err := r.stopped(b, before, file, line); err != nil {
 		return err
 	}

@@ -68,6 +68,7 @@ func FindRepeats(
 			c.keys = append(c.keys, order.NewKeys([]order.Key{{Column: i, Type: p.Columns[i].Convention.Type}}))
 		}
 	}
+	c.rows = o.RowsBefore
 	c.sorter = order.NewSorter(folder, order.Memory)
 	defer c.sorter.Close()
 	o.Sink = c

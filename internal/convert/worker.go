@@ -27,6 +27,8 @@ type worker struct {
 	hides  bool      // whether there are any
 	counts bool      // whether the number of rows before a block matters
 	before rowCount  // that number
+	// rowsOfPart is how many rows of a larger table stand before the source.
+	rowsOfPart int64
 	// asksFailed says that an expression asks which cells have failed.
 	asksFailed bool
 	// notesEmptied says that somebody wants to know which cells are emptied.
@@ -69,7 +71,7 @@ type asideRow struct {
 func newWorker(info *table.Info, p *plan.Bound, o *Options, relays relays) *worker {
 	w := &worker{
 		plan: p, sink: o.Sink, relays: relays, rowReader: rowkind.NewReader(info.Names, p.BlankWords),
-		fields: p.Fields(),
+		fields: p.Fields(), rowsOfPart: o.RowsBefore,
 	}
 	w.withOrigin = append(slices.Clone(w.fields), OriginFields...)
 	for i := range p.Columns {
@@ -120,6 +122,9 @@ func (w *worker) count(b *table.Block) {
 		return
 	}
 	before := w.rowsBefore.take(b.Seq - 1)
+	if b.Seq == 0 {
+		before = rowCount{w.rowsOfPart, w.rowsOfPart}
+	}
 	w.rowsBefore.hand(b.Seq, rowCount{before.file + b.RowsOfFile(), before.table + int64(b.Rows)})
 	w.before = before
 	for _, c := range w.columns {
