@@ -27,8 +27,14 @@ type group struct {
 	written chan error
 }
 
+// groupWriter writes a file in groups of rows.
+type groupWriter interface {
+	BeginRowGroup() *parquet.ConcurrentRowGroupWriter
+	Close() error
+}
+
 // writeGroups reads the rows that were kept and writes them.
-func (s *Sink) writeGroups(w *parquet.Writer, columns []*column) error {
+func (s *Sink) writeGroups(w groupWriter, columns []*column) error {
 	in := bufio.NewReaderSize(s.spool, 1<<20)
 	var working []*group
 	var free []*group
