@@ -156,12 +156,7 @@ func writeDemo(ctx context.Context, path string, rows int) error {
 		return err
 	}
 	defer f.Abort()
-	if rows == demo.Rows {
-		_, err = f.Write(demo.Landings)
-	} else {
-		err = demo.Generate(demo.Options{Rows: rows, Source: untilDone{ctx, f}})
-	}
-	if err != nil {
+	if err := demo.Generate(demo.Options{Rows: rows, Source: untilDone{ctx, f}}); err != nil {
 		return err
 	}
 	return f.Commit()

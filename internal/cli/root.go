@@ -268,7 +268,7 @@ for every cell that would not go.`,
 	f := root.PersistentFlags()
 	f.StringVar(&a.color, "color", "auto", "colours: auto, always or never")
 	f.IntVar(&a.workers, "workers", runtime.GOMAXPROCS(0), "blocks worked on at the same time; never changes the result")
-	root.AddCommand(a.demo(), a.profile(), a.combine(), a.why(), a.draft(), a.preview(), a.convert(), a.totals(),
+	root.AddCommand(a.man(), a.demo(), a.profile(), a.combine(), a.why(), a.draft(), a.preview(), a.convert(), a.totals(),
 		a.teach(), a.checkCommand(), a.reportCommand())
 	root.AddCommand(a.topics()...)
 	root.SetHelpCommand(a.help(root))

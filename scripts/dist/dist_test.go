@@ -27,7 +27,7 @@ func TestArchives(t *testing.T) {
 		text, err := os.ReadFile(filepath.Join(r.shared, "man", page+".1"))
 		require.NoError(t, err)
 		assert.Contains(t, string(text), "junvo 1.2.3", page)
-		assert.Contains(t, string(text), "Sep 2020", page)
+		assert.Contains(t, string(text), "2020-09-13", page)
 	}
 	for _, file := range []string{"LICENSE", "completions/junvo.bash", "completions/_junvo", "completions/junvo.fish", "completions/junvo.ps1", "licenses/go/LICENSE", "licenses/github.com_spf13_cobra/LICENSE.txt"} {
 		assert.FileExists(t, filepath.Join(r.shared, file))

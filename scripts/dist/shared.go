@@ -9,7 +9,6 @@ import (
 	"strings"
 
 	"github.com/spf13/cobra"
-	"github.com/spf13/cobra/doc"
 
 	"junvo/internal/cli"
 )
@@ -22,13 +21,10 @@ func (r *release) share() error {
 			return err
 		}
 	}
-	root := cli.Commands()
-	root.DisableAutoGenTag = true
-	header := &doc.GenManHeader{Title: "JUNVO", Section: "1", Date: &r.date, Source: "junvo " + r.version, Manual: "Junvo"}
-	if err := doc.GenManTree(root, header, man); err != nil {
+	if _, err := cli.WriteManual(man, r.version, r.date); err != nil {
 		return err
 	}
-	if err := complete(root, completions); err != nil {
+	if err := complete(cli.Commands(), completions); err != nil {
 		return err
 	}
 	return r.licenses()
