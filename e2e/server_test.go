@@ -79,13 +79,14 @@ func TestServerTablesAreHeldToThePlan(t *testing.T) {
 	f.file("p.yaml", `plan: 1
 columns:
   "no": {to: code, must: {unique: true, not-blank: true}, on-failure: set-aside-row}
-  "n": {to: integer, must: {not-blank: true}, on-failure: set-aside-row}
+  "n": {to: integer, must: {not-blank: true, between: [1, 99]}, on-failure: set-aside-row}
   "x": {to: text, must: {not-blank: true}}
 `)
 	r := f.run("convert", "a.csv", "-o", "postgres://#t", "--plan", "p.yaml")
 	require.Equal(t, 1, r.code, r.err)
 	assert.Equal(t, [][]string{{"1", "5", "a"}, {"3", "7", "∅"}}, server.Do(t, "SELECT * FROM t ORDER BY no"))
 	assert.Equal(t, [][]string{{"no", "t"}, {"n", "t"}, {"x", "f"}}, server.Do(t, "SELECT attname, attnotnull FROM pg_attribute WHERE attrelid = 't'::regclass AND attnum > 0 ORDER BY attnum"))
+	assert.Equal(t, [][]string{{"bigint", "text"}}, server.Do(t, "SELECT pg_typeof(n), pg_typeof(x) FROM t LIMIT 1"), "what is known to have 64 bits")
 	assert.Equal(t, [][]string{{"UNIQUE (no)"}}, server.Do(t, "SELECT pg_get_constraintdef(oid) FROM pg_constraint WHERE conrelid = 't'::regclass"))
 }
 

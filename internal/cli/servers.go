@@ -1,8 +1,11 @@
 package cli
 
 import (
+	"strconv"
+
 	"junvo/internal/plan"
 	"junvo/internal/table/postgres"
+	"junvo/internal/value"
 )
 
 // serverTable says what is to be made of a table of a server.
@@ -20,6 +23,11 @@ func (c *conversion) serverTable(name string) postgres.SinkOptions {
 		}
 		if col.Must.Unique {
 			o.Unique = append(o.Unique, i)
+		}
+		_, err1 := strconv.ParseInt(col.Must.Between[0], 10, 64)
+		_, err2 := strconv.ParseInt(col.Must.Between[1], 10, 64)
+		if col.Convention.Type == value.Integer && err1 == nil && err2 == nil {
+			o.Bigint = append(o.Bigint, i)
 		}
 	}
 	return o

@@ -46,6 +46,8 @@ type SinkOptions struct {
 	Lists []string
 	// NotNull and Unique are the places of columns that a new table holds to that.
 	NotNull, Unique []int
+	// Bigint are the places of columns of integers that are known to have 64 bits.
+	Bigint []int
 }
 
 // Sink writes into a table, in one transaction. It implements [table.Sink].
@@ -151,7 +153,11 @@ func (s *Sink) create(t *named, fields []table.Field, names []string, there bool
 		if i > 0 {
 			b.WriteString(", ")
 		}
-		fmt.Fprintf(&b, "%s %s", quote(names[i]), TypeOf(f.Type, f.Offsets))
+		typ := TypeOf(f.Type, f.Offsets)
+		if slices.Contains(s.o.Bigint, i) {
+			typ = "bigint"
+		}
+		fmt.Fprintf(&b, "%s %s", quote(names[i]), typ)
 		if slices.Contains(s.o.NotNull, i) {
 			b.WriteString(" NOT NULL")
 		}
@@ -290,7 +296,7 @@ func (s *Sink) AddList(name string, names []string, number int, list io.Reader) 
 	if err != nil {
 		return err
 	}
-	s.o.NotNull, s.o.Unique = nil, nil
+	s.o.NotNull, s.o.Unique, s.o.Bigint = nil, nil, nil
 	fields := make([]table.Field, len(names))
 	for i, n := range names {
 		fields[i] = table.Field{Name: n, Type: value.Text}
