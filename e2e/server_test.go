@@ -62,6 +62,19 @@ INSERT INTO raw.landings SELECT lpad(g::text, 6, '0'), g || ',5 kg', '2' || (g %
 		assert.Equal(t, [][]string{{rows}}, server.Do(t, "SELECT count(*) FROM clean.places"), flag)
 		server.Do(t, "DELETE FROM clean.places WHERE kg > 0 AND ctid NOT IN (SELECT ctid FROM clean.places LIMIT 5000)")
 	}
+	// No table but a list of an earlier run gives way to a list, and no answers do.
+	server.Do(t, "CREATE TABLE dear AS SELECT 1 AS a")
+	for name, want := range map[string]string{
+		"dear": "public.dear is there and is no list of an earlier run", "clean.places": "the database has a table of that name already as another of this run: clean.places",
+	} {
+		r = f.run("convert", "postgres://#raw.landings", "-o", "postgres://#clean.places", "--plan", "clean.places.plan.yaml", "--replace-table", "--failures-table", name)
+		assert.Contains(t, r.err, want)
+	}
+	list := []string{"convert", "landings.csv", "-o", "postgres://#clean.landings", "--plan", "intake.plan.yaml", "--failures-table", "clean.failures", "--set-aside-table", "clean.aside", "--replace-table"}
+	assert.Equal(t, 1, f.run(list...).code, "a list of an earlier run does")
+	server.Do(t, "UPDATE clean.failures SET fix = '7' WHERE row = (SELECT min(row) FROM clean.failures)")
+	assert.Contains(t, f.run(list...).err, "clean.failures has answers in its column fix")
+	assert.Equal(t, [][]string{{"1", "1", "3000"}}, server.Do(t, "SELECT (SELECT count(*) FROM dear), (SELECT count(*) FROM clean.failures WHERE fix = '7'), (SELECT count(*) FROM clean.landings)"))
 	r = f.run("convert", "postgres://#raw.landings", "-o", "postgres://#raw.landings", "--plan", "clean.places.plan.yaml", "--replace-table")
 	assert.Equal(t, 2, r.code)
 	assert.Contains(t, r.err, "so that it can't be the output too")

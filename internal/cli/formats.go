@@ -149,7 +149,7 @@ func (o *output) newSink(path, part string, fields []table.Field, c *conversion)
 	var sink table.Sink
 	switch {
 	case format.server:
-		s, err := postgres.NewSink(path, fields, c.serverTable(part))
+		s, err := postgres.NewSink(path, fields, c.serverTable(part, o.failures, o.aside))
 		if err != nil {
 			return nil, err
 		}

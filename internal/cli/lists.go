@@ -65,9 +65,10 @@ func checkList(flag, path string) error {
 // indirect reports whether the list is written as CSV first, and becomes something else.
 func (l *list) indirect() bool { return l.table != "" || l.format != nil }
 
-// shown returns a text as the list has it: a spreadsheet may open a CSV file, and would run what looks like a formula.
+// shown returns a text as the list has it. It is the same in files of all formats, so that answers are found in each; a
+// spreadsheet may open them, and would run what looks like a formula.
 func (l *list) shown(text string) string {
-	if l.indirect() {
+	if l.table != "" {
 		return show.Visible(text)
 	}
 	return show.Guarded(text)

@@ -9,11 +9,11 @@ import (
 )
 
 // serverTable says what is to be made of a table of a server.
-func (c *conversion) serverTable(name string) postgres.SinkOptions {
+func (c *conversion) serverTable(name string, lists ...*list) postgres.SinkOptions {
 	o := postgres.SinkOptions{Table: name, Replace: c.replaceTable, Append: c.appendTo}
-	for _, list := range []string{c.failuresTable, c.asideTable} {
-		if list != "" {
-			o.Lists = append(o.Lists, list)
+	for _, l := range lists {
+		if l != nil && l.table != "" {
+			o.Lists = append(o.Lists, postgres.List{Table: l.table, Names: l.header})
 		}
 	}
 	for i, col := range c.columns {

@@ -61,6 +61,7 @@ func TestValues(t *testing.T) {
 		"'a\nb;),('":                                             "a\nb;),(·text",
 		`'back\slash'`:                                           `back\slash·text`,
 		`"x"`:                                                    "x·text",
+
 		"01234567890123456789012345678901234567890": "01234567890123456789012345678901234567890·number",
 	} {
 		got, err := said(t, "INSERT INTO t (a, b) VALUES ("+v+", 'end');", "t")

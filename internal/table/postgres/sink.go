@@ -42,12 +42,18 @@ type SinkOptions struct {
 	Table   string // with its schema or without
 	Replace bool   // a table of that name, if there is one
 	Append  bool   // to a table of that name, which there must be
-	// Lists are the tables that AddList is to make.
-	Lists []string
+	// Lists are the tables that AddList is to make: their names, and those of their columns.
+	Lists []List
 	// NotNull and Unique are the places of columns that a new table holds to that.
 	NotNull, Unique []int
 	// Bigint are the places of columns of integers that are known to have 64 bits.
 	Bigint []int
+}
+
+// List is a table beside that of the rows.
+type List struct {
+	Table string
+	Names []string
 }
 
 // Sink writes into a table, in one transaction. It implements [table.Sink].
@@ -89,13 +95,11 @@ func NewSink(address string, fields []table.Field, o SinkOptions) (*Sink, error)
 }
 
 func (s *Sink) begin(fields []table.Field) error {
-	for _, name := range s.o.Lists {
-		if list, there, err := s.find(name); err != nil || there && !s.o.Replace && !s.o.Append {
-			return cmp.Or(err, fmt.Errorf("%w: %s", ErrTable, list))
-		}
-	}
 	into, there, err := s.find(s.o.Table)
 	if err != nil {
+		return err
+	}
+	if err := s.checkLists(into); err != nil {
 		return err
 	}
 	names := Names(fields)
@@ -111,6 +115,49 @@ func (s *Sink) begin(fields []table.Field) error {
 	}
 	if err == nil {
 		s.copyInto(into, names, "")
+	}
+	return err
+}
+
+// checkLists returns an error unless the tables of lists are others than that of the rows and than each other, and are
+// not there, or are lists of an earlier run that nobody has put answers into.
+func (s *Sink) checkLists(into *named) error {
+	taken := map[string]bool{into.String(): true}
+	for _, list := range s.o.Lists {
+		t, there, err := s.find(list.Table)
+		switch {
+		case err != nil:
+			return err
+		case taken[t.String()]:
+			return fmt.Errorf("%w as another of this run: %s", ErrTable, t)
+		case there && !s.o.Replace && !s.o.Append:
+			return fmt.Errorf("%w: %s", ErrTable, t)
+		case there:
+			if err := s.isList(t, list.Names); err != nil {
+				return err
+			}
+		}
+		taken[t.String()] = true
+	}
+	return nil
+}
+
+// isList returns an error unless a table has the columns of a list, and no answer in it.
+func (s *Sink) isList(t *named, names []string) error {
+	rows, err := texts(s.ctx, s.conn, `SELECT attname FROM pg_attribute
+WHERE attrelid = to_regclass($1) AND attnum > 0 AND NOT attisdropped ORDER BY attnum`, t.quoted())
+	if err != nil {
+		return err
+	}
+	if !slices.EqualFunc(rows, names, func(row []string, name string) bool { return row[0] == name }) {
+		return fmt.Errorf("%s is there and is no list of an earlier run: name another table", t)
+	}
+	if s.o.Append || !slices.Contains(names, "fix") {
+		return nil
+	}
+	rows, err = texts(s.ctx, s.conn, "SELECT 1 FROM "+t.quoted()+` WHERE "fix" <> '' LIMIT 1`)
+	if err == nil && len(rows) > 0 {
+		err = fmt.Errorf("%s has answers in its column fix: name another table", t)
 	}
 	return err
 }
