@@ -96,3 +96,17 @@ func TestWidthsOfManyLines(t *testing.T) {
 	f.run("convert", "a.txt", "--plan", "p.yaml", "-o", "o.csv")
 	assert.True(t, want.String() == f.read("o.csv"), "a line was lost, doubled or changed")
 }
+
+// The start of a file is looked at up to some line; the longest one may stand anywhere, the last one looked at included.
+func TestLongestLine(t *testing.T) {
+	f := newFolder(t)
+	for at := range 450 {
+		if at > 20 && at < 385 {
+			continue
+		}
+		f.file("a.csv", "a,b\n"+strings.Repeat("1,2\n", at)+"1,22222222222\n"+strings.Repeat("1,2\n", 449-at))
+		r := f.run("profile", "a.csv")
+		require.Equal(t, 0, r.code, "line %d: %s", at+2, r.err)
+		require.Contains(t, r.out, "a.csv: 450 rows, 2 columns")
+	}
+}

@@ -187,10 +187,10 @@ func aligned(sample []byte) []int {
 		if len(strings.TrimSpace(string(runes))) == 0 {
 			continue
 		}
-		if lines = append(lines, runes); len(lines) > sampleRows {
+		lines, width = append(lines, runes), max(width, len(runes))
+		if len(lines) > sampleRows {
 			break
 		}
-		width = max(width, len(runes))
 	}
 	runs, wide := filledRuns(lines, width)
 	if len(lines) < minAligned || len(runs) < 2 || !wide {

@@ -210,45 +210,63 @@ func unquoted(s []byte) []byte {
 // Blocks reads records of one key a line, with blank lines between the records. It implements [records.Reader].
 type Blocks struct {
 	lines
+	more []byte // the last value so far, if it goes on over several lines
 }
 
 // NewBlocks returns a reader of such records.
 func NewBlocks(f io.ReadCloser) *Blocks { return &Blocks{lines: newLines(f)} }
 
+// cellSize is about what a cell takes beside its text, so that many short lines are held to the bound of a record, too.
+const cellSize = 64
+
 // Read implements [records.Reader]. A line that begins with a space goes on with the value before; one without a key is
 // a value of the key [Other].
 func (b *Blocks) Read() (*records.Record, error) {
 	var rec *records.Record
+	size := 0
 	for {
 		line, err := b.next()
-		if errors.Is(err, io.EOF) && rec != nil {
+		blank := err == nil && len(bytes.TrimSpace(line)) == 0
+		switch {
+		case rec != nil && (blank || errors.Is(err, io.EOF)):
+			b.endValue(rec)
 			return rec, nil
-		}
-		if err != nil {
+		case err != nil:
 			return nil, err
-		}
-		if len(bytes.TrimSpace(line)) == 0 {
-			if rec != nil {
-				return rec, nil
-			}
+		case blank:
 			continue
-		}
-		if rec == nil {
+		case rec == nil:
 			rec = b.record()
 		}
-		key, v, ok := keyOf(line)
-		last := len(rec.Cells) - 1
-		switch {
-		case (line[0] == ' ' || line[0] == '\t') && last >= 0:
-			rec.Cells[last].Text += "\n" + string(bytes.TrimSpace(line))
-		case ok:
-			rec.Add(string(key), records.Cell{Text: string(v)})
-		default:
-			rec.Add(Other, records.Cell{Text: string(line)})
+		if size += len(line) + cellSize; size > maxLine {
+			return nil, fmt.Errorf("line %d: a record is longer than %d MB", b.line, maxLine>>20)
 		}
-		if n := len(rec.Cells); len(rec.Cells[n-1].Text) > maxLine {
-			return nil, fmt.Errorf("line %d: a value is longer than %d MB", b.line, maxLine>>20)
+		b.add(rec, line)
+	}
+}
+
+// add adds a line to a record.
+func (b *Blocks) add(rec *records.Record, line []byte) {
+	if last := len(rec.Cells) - 1; last >= 0 && (line[0] == ' ' || line[0] == '\t') {
+		if len(b.more) == 0 {
+			b.more = append(b.more, rec.Cells[last].Text...)
 		}
+		b.more = append(append(b.more, '\n'), bytes.TrimSpace(line)...)
+		return
+	}
+	b.endValue(rec)
+	if key, v, ok := keyOf(line); ok {
+		rec.Add(string(key), records.Cell{Text: string(v)})
+		return
+	}
+	rec.Add(Other, records.Cell{Text: string(line)})
+}
+
+// endValue gives the last value of a record what it went on with.
+func (b *Blocks) endValue(rec *records.Record) {
+	if len(b.more) > 0 {
+		rec.Cells[len(rec.Cells)-1].Text = string(b.more)
+		b.more = b.more[:0]
 	}
 }
 

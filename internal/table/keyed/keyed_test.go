@@ -81,6 +81,22 @@ func TestBlocks(t *testing.T) {
 	assert.Equal(t, []string{"3 A→1|line→B:2|B→x: y \nmore|line→---", "10 A→|line→: no|line→x;y: 1"}, got)
 }
 
+// A value of any number of lines takes time by its length, and a record without an end is refused.
+func TestLongRecords(t *testing.T) {
+	r := NewBlocks(of("A: 1\nB: 2\nC: first\n" + strings.Repeat("  more\n", 400_000) + "D: 3\n\nA: 4\n"))
+	rec, err := r.Read()
+	require.NoError(t, err)
+	require.Equal(t, []string{"A", "B", "C", "D"}, rec.Names)
+	assert.Equal(t, "first"+strings.Repeat("\nmore", 400_000), rec.Cells[2].Text)
+	assert.Equal(t, "3", rec.Cells[3].Text)
+	rec, err = r.Read()
+	require.NoError(t, err)
+	assert.Equal(t, "4", rec.Cells[0].Text)
+
+	_, err = NewBlocks(of("A: 1\n" + strings.Repeat("B: 2\n", 2_000_000))).Read()
+	assert.ErrorContains(t, err, "a record is longer than 64 MB")
+}
+
 func TestLooks(t *testing.T) {
 	for text, want := range map[string]bool{
 		"a=1 b=2\na=1 b=3\na=2 c=3\n": true, "a=1 b=2\na=1 b=3\na=2 c=3\npanic: x\n": true, "a=1 b=2\na=1 b=3\n": false,
