@@ -20,11 +20,16 @@ func Invisible(r rune) bool {
 	switch r {
 	case '\t', '\n', '\r', '\v', '\f':
 		return false
-	case '\u115f', '\u1160', '\u3164', '\uffa0', '\u2800':
-		return true
 	}
-	return unicode.In(r, unicode.Cf, unicode.Cc, unicode.Variation_Selector)
+	return unicode.In(r, InvisibleTables...)
 }
+
+// InvisibleTables have the characters that are [Invisible], and five of white space in ASCII that are not: the last
+// table has the fillers, which are letters and a symbol that show nothing.
+var InvisibleTables = []*unicode.RangeTable{unicode.Cf, unicode.Cc, unicode.Variation_Selector, {R16: []unicode.Range16{
+	{Lo: 0x115f, Hi: 0x1160, Stride: 1}, {Lo: 0x2800, Hi: 0x2800, Stride: 1}, {Lo: 0x3164, Hi: 0x3164, Stride: 1},
+	{Lo: 0xffa0, Hi: 0xffa0, Stride: 1},
+}}}
 
 // Stray reports whether a character keeps cells from being read by programs that
 // expect plain text: spaces other than the plain one, and what does not print.

@@ -135,9 +135,28 @@ var currencyStarts = sync.OnceValue(func() *[256]uint32 {
 	return &starts
 })
 
+// currencyWords has the letters in ASCII that currencies begin with, as far as they go.
+var currencyWords = sync.OnceValue(func() map[string]bool {
+	words := map[string]bool{}
+	for text, a := range affixTable() {
+		if a.kind == Currency && letter(text[0]) {
+			words[text[:letters([]byte(text))]] = true
+		}
+	}
+	return words
+})
+
+// letters returns how many letters in ASCII a text begins with.
+func letters(text []byte) (n int) {
+	for n < len(text) && letter(text[n]) {
+		n++
+	}
+	return n
+}
+
 // mayBeCurrency reports whether text that begins with a letter may begin with a currency.
 func mayBeCurrency(text []byte) bool {
-	return len(text) > 1 && currencyStarts()[text[0]]>>(text[1]&31)&1 == 1
+	return len(text) > 1 && currencyStarts()[text[0]]>>(text[1]&31)&1 == 1 && currencyWords()[string(text[:letters(text)])]
 }
 
 // noCurrency is the code for no currency, which is none of those in use.

@@ -11,10 +11,12 @@ import (
 	"testing"
 	"time"
 	"unicode"
+	"unicode/utf8"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"junvo/internal/character"
 	"junvo/internal/value"
 )
 
@@ -354,5 +356,25 @@ func TestPairsOfEveryLocaleComeBack(t *testing.T) {
 			}
 			comesBack(t, l, "yes and no", value.Boolean, []string{p[0], p[1], p[0]}, []string{"true", "false", "true"})
 		}
+	}
+}
+
+// The pages of characters that are taken as they are have none that fold changes.
+func TestAsItIs(t *testing.T) {
+	pages := 0
+	for page, asIs := range asItIs() {
+		if !asIs {
+			continue
+		}
+		pages++
+		for r := rune(page * foldPage); r < rune((page+1)*foldPage); r++ {
+			_, folded := foldRunes[r]
+			stray := character.Stray(r) || unicode.In(r, unicode.Zs, unicode.Nd)
+			require.False(t, folded || stray || r < utf8.RuneSelf || r == utf8.RuneError, "%U", r)
+		}
+	}
+	require.Greater(t, pages, 900)
+	for _, letter := range "üéñ\u00c3жшΩ東京都あカ한" {
+		require.True(t, asItIs()[letter/foldPage], "%c", letter)
 	}
 }

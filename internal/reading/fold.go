@@ -1,6 +1,7 @@
 package reading
 
 import (
+	"sync"
 	"unicode"
 	"unicode/utf8"
 
@@ -95,16 +96,25 @@ var foldRunes = map[rune]rune{
 // in it is invisible, and whether anything in it is [character.Stray].
 func fold(dst, cell []byte) (text []byte, bad, invisible, stray bool) {
 	text = dst
+	as := asItIs()
 	for len(cell) > 0 {
+		if b := cell[0]; b >= ' ' && b < 0x7f {
+			text = append(text, b)
+			cell = cell[1:]
+			continue
+		}
 		r, n := utf8.DecodeRune(cell)
+		if page := r / foldPage; int(page) < len(as) && as[page] {
+			text = append(text, cell[:n]...)
+			cell = cell[n:]
+			continue
+		}
 		switch f, ok := foldRunes[r]; {
 		case r == utf8.RuneError: // no text, or what an earlier program put in its place
 			bad = bad || n == 1
 			text = append(text, cell[:n]...)
 		case ok:
 			text = utf8.AppendRune(text, f)
-		case r < utf8.RuneSelf && r >= ' ' && r != 0x7f:
-			text = append(text, byte(r))
 		case unicode.Is(unicode.Zs, r), r == '\u0085', r == '\u2028', r == '\u2029':
 			stray = true
 			text = append(text, ' ')
@@ -119,6 +129,30 @@ func fold(dst, cell []byte) (text []byte, bad, invisible, stray bool) {
 	}
 	return trimSpaces(text), bad, invisible, stray
 }
+
+// foldPage is how many characters stand in a page of asItIs.
+const foldPage = 64
+
+// asItIs has the pages of characters of which fold changes none: the letters of most scripts.
+var asItIs = sync.OnceValue(func() *[1 << 16 / foldPage]bool {
+	var pages [1 << 16 / foldPage]bool
+	for page := utf8.RuneSelf / foldPage; page < len(pages); page++ {
+		pages[page] = true
+	}
+	pages[utf8.RuneError/foldPage] = false
+	for r := range foldRunes {
+		pages[r/foldPage] = false
+	}
+	tables := append([]*unicode.RangeTable{unicode.Zs, unicode.Zl, unicode.Zp, unicode.Nd}, character.InvisibleTables...)
+	for _, table := range tables {
+		for _, g := range table.R16 {
+			for r := int(g.Lo); r <= int(g.Hi); r += int(g.Stride) {
+				pages[r/foldPage] = false
+			}
+		}
+	}
+	return &pages
+})
 
 // digitValue returns the value of a decimal digit of any script: the digits of a
 // script stand in a row in Unicode, each row starting at a multiple of ten code

@@ -153,11 +153,16 @@ func (r *Reader) ofText(cell []byte, x *Reads) bool {
 // mayBeAlike reports whether letters or signs of a cell may stand for digits.
 func mayBeAlike(cell []byte) bool {
 	others := false
-	for _, b := range cell {
-		if !mayLookAlike[b] {
+	for i := 0; i < len(cell); {
+		if classes[cell[i]]&numberBytes != 0 {
+			i++
+			continue
+		}
+		r, n := utf8.DecodeRune(cell[i:])
+		if _, ok := lookAlikes[r]; !ok {
 			return false
 		}
-		others = others || classes[b]&numberBytes == 0
+		others, i = true, i+n
 	}
 	return others
 }

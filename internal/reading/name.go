@@ -211,29 +211,22 @@ const maxNameParts = 5
 func (r *Reader) name() (name, bool) {
 	var found name
 	end, parts := 0, 0
-	key, hash, table := r.lower[:0], uint32(fnvStart), theNames()
+	s := nameSearch{table: theNames(), key: r.lower[:0], hash: fnvStart}
 	for j := r.at; j < len(r.toks) && parts < maxNameParts; j++ {
 		t := &r.toks[j]
 		if t.kind == tokLetters {
-			before := len(key)
-			key = appendKey(key, t.text)
 			parts++
-			for _, b := range key[before:] {
-				hash = (hash ^ uint32(b)) * fnvPrime
-			}
-			if len(key) > maxNameKey || !table.mayGoOn(hash) {
+			if s.addAll(t.text) < len(t.text) {
 				break
 			}
-			if table.mayBe(hash) {
-				if n, ok := nameOf(key); ok {
-					found, end = n, j+1
-				}
+			if n, ok := s.name(); ok {
+				found, end = n, j+1
 			}
 		} else if t.kind != tokOther || t.text[0] != '.' && t.text[0] != '\'' && t.text[0] != '-' {
 			break
 		}
 	}
-	r.lower = key[:0]
+	r.lower = s.key[:0]
 	if end > 0 {
 		r.at = end
 		return found, true
@@ -242,17 +235,70 @@ func (r *Reader) name() (name, bool) {
 	if isASCII(t.text) {
 		return name{}, false
 	}
-	for size := len(t.text) - 1; size > 0; size-- {
-		if !utf8.RuneStart(t.text[size]) {
-			continue
+	s = nameSearch{table: s.table, key: s.key[:0], hash: fnvStart}
+	size := 0
+	for i := 0; ; {
+		n := s.add(t.text[i:])
+		if i += n; n == 0 || i >= len(t.text) {
+			break
 		}
-		r.lower = appendKey(r.lower[:0], t.text[:size])
-		if n, ok := nameOf(r.lower); ok {
-			t.text, t.space, r.cut = t.text[size:], false, true
-			return n, true
+		if n, ok := s.name(); ok {
+			found, size = n, i
 		}
 	}
-	return name{}, false
+	if size == 0 {
+		return name{}, false
+	}
+	t.text, t.space, r.cut = t.text[size:], false, true
+	return found, true
+}
+
+// nameSearch follows a text letter by letter for as long as names begin so: of most words that are no names the first
+// two or three letters tell.
+type nameSearch struct {
+	table *nameTable
+	key   []byte // see NameKey
+	hash  uint32 // of the key
+}
+
+// add adds a letter at the start of text, and returns how many bytes it has: 0 where no name goes on with it.
+func (s *nameSearch) add(text []byte) int {
+	before := len(s.key)
+	n := 1
+	if text[0] >= utf8.RuneSelf {
+		_, n = utf8.DecodeRune(text)
+	}
+	s.key = appendKey(s.key, text[:n])
+	if len(s.key) == before {
+		return n
+	}
+	for _, b := range s.key[before:] {
+		s.hash = (s.hash ^ uint32(b)) * fnvPrime
+	}
+	if len(s.key) > maxNameKey || !s.table.mayGoOn(s.hash) {
+		return 0
+	}
+	return n
+}
+
+// addAll adds all letters of a text, and returns how many bytes they have up to the one with which no name goes on.
+func (s *nameSearch) addAll(text []byte) (size int) {
+	for size < len(text) {
+		n := s.add(text[size:])
+		if n == 0 {
+			break
+		}
+		size += n
+	}
+	return size
+}
+
+// name returns the name that the letters so far are, if they are one.
+func (s *nameSearch) name() (name, bool) {
+	if !s.table.mayBe(s.hash) {
+		return name{}, false
+	}
+	return nameOf(s.key)
 }
 
 // The parameters of FNV-1a with 32 bits.

@@ -119,6 +119,12 @@ func (r *Reader) Read(cell []byte) *Reads {
 	if mask == 0 {
 		mask = classesOf(cell)
 	}
+	if r.told == nil && r.onlyCode(cell, mask) {
+		if r.high = false; mask&cSpace == 0 {
+			x.Set, x.Form = CodeLike, shape(cell)
+		}
+		return x
+	}
 	r.long(cell, mask, x)
 	if learn != nil {
 		r.learn(learn, cell, x)
@@ -270,18 +276,26 @@ func ShapeHash(text []byte) uint32 { return shape(text) }
 func shape(text []byte) uint32 {
 	h := uint32(fnvStart)
 	for _, b := range text {
-		switch c := classes[b]; {
-		case c&cDigit != 0:
-			b = '9'
-		case c&cUpper != 0:
-			b = 'A'
-		case c&cLower != 0:
-			b = 'a'
-		}
-		h = (h ^ uint32(b)) * fnvPrime
+		h = (h ^ uint32(shapeBytes[b])) * fnvPrime
 	}
 	return h
 }
+
+// shapeBytes has for each byte what stands for it in a shape.
+var shapeBytes = func() (shapes [256]byte) {
+	for i, c := range classes {
+		shapes[i] = byte(i)
+		switch {
+		case c&cDigit != 0:
+			shapes[i] = '9'
+		case c&cUpper != 0:
+			shapes[i] = 'A'
+		case c&cLower != 0:
+			shapes[i] = 'a'
+		}
+	}
+	return shapes
+}()
 
 // BlankSet returns the set of a cell that is blank for the reason given.
 func BlankSet(b value.Blank) Set { return blankSet(b) }
