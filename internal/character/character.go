@@ -27,7 +27,9 @@ func Invisible(r rune) bool {
 // InvisibleTables have the characters that are [Invisible], and five of white space in ASCII that are not: the last
 // table has the fillers, which are letters and a symbol that show nothing.
 var InvisibleTables = []*unicode.RangeTable{unicode.Cf, unicode.Cc, unicode.Variation_Selector, {R16: []unicode.Range16{
-	{Lo: 0x115f, Hi: 0x1160, Stride: 1}, {Lo: 0x2800, Hi: 0x2800, Stride: 1}, {Lo: 0x3164, Hi: 0x3164, Stride: 1},
+	{Lo: 0x115f, Hi: 0x1160, Stride: 1},
+	{Lo: 0x2800, Hi: 0x2800, Stride: 1},
+	{Lo: 0x3164, Hi: 0x3164, Stride: 1},
 	{Lo: 0xffa0, Hi: 0xffa0, Stride: 1},
 }}}
 
