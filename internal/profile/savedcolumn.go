@@ -88,8 +88,8 @@ func (n *numberStats) save() *savedNumbers {
 		hi, lo := a.sum.Words()
 		s.Scales = append(s.Scales, savedScale{a.count, hi, lo, a.smallest, a.top})
 	}
-	if n.rest != nil {
-		s.Rest = &savedRest{n.rest.sum.Number().String(), n.rest.smallest.String(), n.rest.top.String()}
+	if long := n.long(); long != nil {
+		s.Rest = &savedRest{long.sum.Number().String(), long.smallest.String(), long.top.String()}
 	}
 	return s
 }

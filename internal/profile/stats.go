@@ -1,14 +1,18 @@
 package profile
 
 import (
+	"slices"
+
+	"junvo/internal/reading"
 	"junvo/internal/value"
 )
 
 // numberStats sums numbers and keeps the smallest and largest. Numbers of one scale
-// compare and add as whole numbers, so that each usual scale has counts of its own.
+// compare and add as whole numbers, so that each scale has counts of its own.
 type numberStats struct {
 	small [maxScale + 1]scaleStats
-	rest  *restStats // of longer numbers and other scales
+	wide  []wideStats // of numbers of up to 36 digits, and other scales; in the order of the scales
+	rest  *restStats  // of longer numbers, and of what a saved profile has of wide ones
 }
 
 // maxScale is the largest scale that is counted by itself.
@@ -20,17 +24,54 @@ type scaleStats struct {
 	smallest, top int64
 }
 
+// wideStats are of wide numbers of one scale.
+type wideStats struct {
+	scale         int32
+	sum           value.Int192
+	smallest, top value.Int128
+}
+
 type restStats struct {
 	sum           value.Sum
 	smallest, top value.Number
 }
 
-func (s *numberStats) add(n value.Number, times uint64) {
-	if n.Big != nil || n.Scale < 0 || n.Scale > maxScale {
-		s.merge(&numberStats{rest: restOf(n, times)})
+// add adds the number that a cell is under a decimal mark. It allocates nothing for numbers of up to 36 digits.
+func (s *numberStats) add(x *reading.Reads, m reading.Mark, times uint64) {
+	if n, scale, ok := x.Short(m); ok && scale >= 0 && scale <= maxScale {
+		s.small[scale].add(n, times)
 		return
 	}
-	s.small[n.Scale].add(n.Coef, times)
+	n, scale, ok := x.Wide(m)
+	if !ok {
+		s.merge(&numberStats{rest: restOf(x.Number(m), times)})
+		return
+	}
+	a := s.ofScale(scale, n)
+	a.sum.Add(n, times)
+	a.include(n, n)
+}
+
+// ofScale returns the counts of wide numbers of a scale; n is one of them.
+func (s *numberStats) ofScale(scale int32, n value.Int128) *wideStats {
+	i := 0
+	for i < len(s.wide) && s.wide[i].scale < scale {
+		i++
+	}
+	if i == len(s.wide) || s.wide[i].scale != scale {
+		s.wide = slices.Insert(s.wide, i, wideStats{scale: scale, smallest: n, top: n})
+	}
+	return &s.wide[i]
+}
+
+// include makes the extremes no narrower than those.
+func (a *wideStats) include(smallest, top value.Int128) {
+	if smallest.Compare(a.smallest) < 0 {
+		a.smallest = smallest
+	}
+	if top.Compare(a.top) > 0 {
+		a.top = top
+	}
 }
 
 func (a *scaleStats) add(n int64, times uint64) {
@@ -64,6 +105,16 @@ func (s *numberStats) merge(o *numberStats) {
 	for i := range s.small {
 		s.small[i].merge(&o.small[i])
 	}
+	for i := range o.wide {
+		b := &o.wide[i]
+		a := s.ofScale(b.scale, b.smallest)
+		a.sum.Merge(b.sum)
+		a.include(b.smallest, b.top)
+	}
+	s.mergeRest(o)
+}
+
+func (s *numberStats) mergeRest(o *numberStats) {
 	switch {
 	case o.rest == nil:
 	case s.rest == nil:
@@ -86,7 +137,7 @@ func lesser(a, b value.Number, want int) value.Number {
 
 // total returns the extremes and the sum of all numbers, false where there are none.
 func (s *numberStats) total() (restStats, bool) {
-	all := numberStats{rest: s.rest}
+	all := numberStats{rest: s.long()}
 	for scale, a := range s.small {
 		if a.count == 0 {
 			continue
@@ -95,12 +146,25 @@ func (s *numberStats) total() (restStats, bool) {
 			smallest: value.Number{Coef: a.smallest, Scale: int32(scale)}, top: value.Number{Coef: a.top, Scale: int32(scale)},
 		}
 		r.sum.AddInt128(a.sum, int32(scale))
-		all.merge(&numberStats{rest: r})
+		all.mergeRest(&numberStats{rest: r})
 	}
 	if all.rest == nil {
 		return restStats{}, false
 	}
 	return *all.rest, true
+}
+
+// long returns what there is of numbers that are not short, nil for none.
+func (s *numberStats) long() *restStats {
+	var all numberStats
+	all.mergeRest(s)
+	for i := range s.wide {
+		a := &s.wide[i]
+		r := &restStats{smallest: a.smallest.Number(a.scale), top: a.top.Number(a.scale)}
+		r.sum.AddInt192(a.sum, a.scale)
+		all.mergeRest(&numberStats{rest: r})
+	}
+	return all.rest
 }
 
 // dayStats keeps the earliest and the latest moment.

@@ -114,7 +114,7 @@ func (t *Tally) values(x *reading.Reads, times uint64) {
 			if t.Numbers[m] == nil {
 				t.Numbers[m] = &numberStats{}
 			}
-			t.Numbers[m].add(x.Number(m), times)
+			t.Numbers[m].add(x, m, times)
 		}
 		return
 	}

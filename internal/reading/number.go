@@ -392,7 +392,7 @@ func MayBeShortened(text []byte) bool {
 // minDialled is how many digits a telephone number with a plus sign has at least.
 const minDialled = 7
 
-// number returns the value of up to nine digits.
+// number returns the value of up to eighteen digits.
 func number(digits []byte) (n int64) {
 	for _, d := range digits {
 		n = n*10 + int64(d-'0')

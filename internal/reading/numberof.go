@@ -19,6 +19,34 @@ func (x *Reads) Number(m Mark) value.Number {
 	return n
 }
 
+// Short returns the cell's number under a decimal mark as a whole number divided by ten to the power of scale, where it
+// has at most 18 digits.
+func (x *Reads) Short(m Mark) (coef int64, scale int32, ok bool) {
+	coef = x.coef
+	if !x.small {
+		if len(x.reader.digits) > value.ShortDigits {
+			return 0, 0, false
+		}
+		coef = number(x.reader.digits)
+	}
+	if x.Negative {
+		coef = -coef
+	}
+	return coef, x.scale(m), true
+}
+
+// Wide is Short for numbers of at most 36 digits.
+func (x *Reads) Wide(m Mark) (coef value.Int128, scale int32, ok bool) {
+	if n, scale, ok := x.Short(m); ok {
+		return value.Int128From(n), scale, true
+	}
+	digits := x.reader.digits
+	if len(digits) > value.WideDigits {
+		return value.Int128{}, 0, false
+	}
+	return value.Int128OfDigits(x.Negative, digits), x.scale(m), true
+}
+
 // Affix returns the name of the unit, currency or sign around a number.
 func (x *Reads) Affix() string {
 	if x.Set.Any(UnitWord) {

@@ -1,16 +1,34 @@
 package value
 
-// Adder adds up numbers in canonical text, exactly: those of up to 18 digits as whole numbers at one scale, all others
-// by arithmetic of any length. The zero Adder is empty and ready for use.
+// Adder adds up numbers in canonical text, exactly: those of up to 18 digits as whole numbers at one scale, those of up
+// to 36 digits by their scales, all others by arithmetic of any length. The zero Adder is empty and ready for use.
 type Adder struct {
 	coef  Int128 // of those at the scale
 	scale int32
+	wide  []wideSum
 	rest  Sum
 	any   bool
 }
 
-// Add adds the number that a text is, and reports whether it is one. It allocates nothing for short numbers, nor for
-// texts that are none.
+// wideSum is the sum of wide numbers of one scale.
+type wideSum struct {
+	scale int32
+	sum   Int192
+}
+
+// addWide adds a sum of wide numbers of one scale.
+func (a *Adder) addWide(sum Int192, scale int32) {
+	for i := range a.wide {
+		if a.wide[i].scale == scale {
+			a.wide[i].sum.Merge(sum)
+			return
+		}
+	}
+	a.wide = append(a.wide, wideSum{scale, sum})
+}
+
+// Add adds the number that a text is, and reports whether it is one. It allocates nothing for numbers of up to 36
+// digits, nor for texts that are none.
 func (a *Adder) Add(text []byte) bool {
 	coef, scale, digits, ok := ParseShort(text)
 	if ok {
@@ -20,6 +38,13 @@ func (a *Adder) Add(text []byte) bool {
 			a.any = true
 			return true
 		}
+	}
+	if coef, scale, ok := ParseWide(text); ok {
+		var one Int192
+		one.Add(coef, 1)
+		a.addWide(one, scale)
+		a.any = true
+		return true
 	}
 	if !longNumber(text) {
 		return false
@@ -71,6 +96,9 @@ func (a *Adder) Merge(b *Adder) {
 	}
 	a.any = true
 	a.rest.Merge(&b.rest)
+	for _, w := range b.wide {
+		a.addWide(w.sum, w.scale)
+	}
 	if a.raise(b.scale); b.scale == a.scale {
 		a.coef.Merge(b.coef)
 	} else {
@@ -87,6 +115,9 @@ func (a *Adder) Text() string {
 	if sum.coef != nil {
 		sum = Sum{}
 		sum.Merge(&a.rest)
+	}
+	for _, w := range a.wide {
+		sum.AddInt192(w.sum, w.scale)
 	}
 	sum.AddInt128(a.coef, a.scale)
 	return sum.Number().String()
