@@ -42,11 +42,12 @@ type result struct {
 
 // folder is a temporary folder in which the program runs.
 type folder struct {
-	t   *testing.T
-	dir string
+	t       *testing.T
+	dir     string
+	program string // that is run
 }
 
-func newFolder(t *testing.T) *folder { return &folder{t, t.TempDir()} }
+func newFolder(t *testing.T) *folder { return &folder{t, t.TempDir(), junvo} }
 
 func (f *folder) path(name string) string { return filepath.Join(f.dir, name) }
 
@@ -81,7 +82,7 @@ func (f *folder) run(args ...string) result { return f.runWith("", args...) }
 func (f *folder) runWith(stdin string, args ...string) result {
 	f.t.Helper()
 	var out, errOut bytes.Buffer
-	cmd := exec.Command(junvo, args...)
+	cmd := exec.Command(f.program, args...)
 	cmd.Dir, cmd.Stdout, cmd.Stderr, cmd.Stdin = f.dir, &out, &errOut, strings.NewReader(stdin)
 	err := cmd.Run()
 	var exit *exec.ExitError

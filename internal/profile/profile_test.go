@@ -152,6 +152,38 @@ func TestCrowdedColumnsStayBounded(t *testing.T) {
 	}
 }
 
+// The cell with which a column is crowded counts as what it is, though the texts that are remembered are read again.
+func TestTheCellThatCrowds(t *testing.T) {
+	for cells := 100; cells < 700; cells += 7 {
+		rows, words := [][]string{{"n", "code"}}, 0
+		for i := range cells {
+			code := "17.5" // it is remembered, and a number
+			if i > 60 && i%2 == 0 {
+				words++
+				code = strings.Repeat("a", 1+words%20) + strings.Repeat("9", 1+words/20)
+			}
+			rows = append(rows, []string{fmt.Sprint(i), code})
+		}
+		p, err := Run(context.Background(), tabletest.NewRows(50, rows...), Options{Workers: 1})
+		require.NoError(t, err)
+		c := p.Columns[1].Column
+		texts := int64(0)
+		for _, n := range c.lengths.cells {
+			texts += n
+		}
+		require.EqualValues(t, words, texts, "%d rows", cells)
+		var all numberStats
+		for i := range c.Tallies {
+			if n := c.Tallies[i].Numbers[reading.Point]; n != nil {
+				all.merge(n)
+			}
+		}
+		numbers, _ := all.total()
+		want, _ := value.ParseNumber(fmt.Sprintf("%d.%d", (cells-words)*175/10, (cells-words)*175%10))
+		require.Zero(t, want.Compare(numbers.sum.Number()), "%d rows: %s", cells, numbers.sum.Number())
+	}
+}
+
 func TestRowsThatAreNoData(t *testing.T) {
 	section := []string{"Quay North", "", ""}
 	data := []string{"A", "1", "2"}

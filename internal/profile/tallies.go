@@ -140,8 +140,12 @@ func (c *Column) Counts() []reading.Count {
 	return counts
 }
 
-// crowd counts the forms of units and codes together from now on.
+// crowd counts the forms of units and codes together from now on. It happens while a cell is counted, which the reader
+// still holds, so that another one reads the texts that are remembered.
 func (c *Column) crowd() {
+	reader := c.reader
+	c.reader = reader.Another()
+	defer func() { c.reader = reader }()
 	for i := range c.recent.Texts {
 		c.forget(&c.recent.Texts[i])
 		c.recent.Texts[i] = table.RecentText[since]{}

@@ -104,7 +104,7 @@ func (t *Tally) values(x *reading.Reads, times uint64) {
 		t.Days[0].add(value.Moment{Day: x.Days[0]})
 	}
 	// A plain number that is no other under a comma takes a shorter way.
-	if n, scale, ok := x.Small(); ok && scale <= maxScale && t.Numbers[reading.Point] != nil &&
+	if n, scale, ok := x.Small(); ok && scale >= 0 && scale <= maxScale && t.Numbers[reading.Point] != nil &&
 		!x.Set.Has(reading.NumComma|reading.MarkPoint) {
 		t.Numbers[reading.Point].small[scale].add(n, times)
 		return

@@ -34,7 +34,7 @@ func (r *Reader) learn(e *outline, cell []byte, x *Reads) {
 		}
 	}
 	e.set, e.form, e.affix, e.negative, e.scales, e.digits = x.Set, x.Form, x.affix, x.Negative, r.scales, digits
-	e.word, e.said, e.isWorded = nil, r.said, false
+	e.word, e.said, e.isWorded, e.isDotted, e.zeroOnly = nil, r.said, false, false, false
 	if x.Set.Any(UnitWord) {
 		e.word = append(e.word, x.word...)
 	}
@@ -42,14 +42,22 @@ func (r *Reader) learn(e *outline, cell []byte, x *Reads) {
 	same.reader = r
 	text := r.padded(cell)
 	switch {
+	case e.ofExponent(cell, x, r.digits):
+		if power, ok := e.power(text); ok {
+			for m := range e.scales {
+				e.scales[m] += power
+			}
+			e.kind = ofExponent
+		} else {
+			e.kind = seenOnce // another cell shows more
+		}
 	case e.ofNumber(cell, x, r.digits):
 		if e.number(text, &same); same.Number(e.set.Marks()[0]).Compare(x.Number(e.set.Marks()[0])) == 0 {
 			e.kind = ofNumber
 		}
 	case e.ofDay(cell, x) || e.ofWordedDay(cell, x):
-		if e.zone > 0 && x.Moment.Offset == 0 {
-			e.kind = seenOnce // another cell shows more
-		} else if e.day(text, &same) && same.Set == x.Set && same.Moment == x.Moment && sameDays(&same, x) {
+		e.zeroOnly = e.zone > 0 && x.Moment.Offset == 0
+		if e.day(text, &same) && same.Set == x.Set && same.Moment == x.Moment && sameDays(&same, x) {
 			e.kind = ofDay
 		}
 	case e.ofClock(cell, x):
@@ -87,12 +95,32 @@ func (e *outline) ofNumber(cell []byte, x *Reads, digits []byte) bool {
 	return false
 }
 
+// ofExponent reports whether a cell is a number in scientific notation, whose last run of digits is the power of ten:
+// it is taken off the runs, and stands behind them.
+func (e *outline) ofExponent(cell []byte, x *Reads, digits []byte) bool {
+	const decided = dates | ClockOnly | Shortened | Markup | LookAlike | CodeLike | Formula | ErrorValue | BadBytes
+	if !x.Set.Any(numbers) || !x.Set.Any(Exponent) || x.Set.Any(decided) || x.small || holdsMarkup(cell) || e.n < 2 {
+		return false
+	}
+	last := e.runs[e.n-1]
+	mark := cell[last.at-1]
+	if mark == '+' || mark == '-' {
+		mark = cell[last.at-2]
+	}
+	if mark|0x20 != 'e' || len(digits) != int(e.digits-last.n) || len(digits) > maxDigits {
+		return false
+	}
+	e.n--
+	e.digits -= last.n
+	return true
+}
+
 // holdsMarkup reports whether a cell has characters that begin a reference, a tag or an error value.
 func holdsMarkup(cell []byte) bool { return bytes.ContainsAny(cell, "&<#") }
 
 // ofDay reports whether a cell is a date of three numbers, with a time after it perhaps, and nothing else.
 func (e *outline) ofDay(cell []byte, x *Reads) bool {
-	if !x.Set.Any(dates) || x.Set.Any(numbers|ClockOnly|MonthOpen|DateCompact|DateOrdinal|Strays) || e.n < 3 ||
+	if !x.Set.Any(dates) || x.Set.Any(numbers|MonthOpen|DateCompact|DateOrdinal|Strays) || e.n < 3 ||
 		cell[0]-'0' > 9 {
 		return false
 	}
@@ -101,15 +129,16 @@ func (e *outline) ofDay(cell []byte, x *Reads) bool {
 	switch {
 	case sep != '.' && sep != '/' && sep != '-', b.at != a.n+1, c.at != b.at+b.n+1, cell[b.at+b.n] != sep:
 		return false
-	case b.n > 2, a.n == 3 || a.n > 4, a.n == 4 && c.n > 2, a.n < 4 && c.n != 4 && (c.n != 2 || sep == '.'):
-		return false // 18.05.09 may be a time
+	case b.n > 2, a.n == 3 || a.n > 4, a.n == 4 && c.n > 2, a.n < 4 && c.n != 4 && c.n != 2:
+		return false
 	}
-	return e.timeBehind(3, cell, x)
+	e.isDotted = sep == '.' && a.n <= 2 && b.n == 2 && c.n == 2 && e.n == 3
+	return (e.isDotted || !x.Set.Any(ClockOnly)) && e.timeBehind(3, cell, x)
 }
 
 // ofWordedDay reports whether a cell is a date of two numbers and the name of a month, with a time after it perhaps.
 func (e *outline) ofWordedDay(cell []byte, x *Reads) bool {
-	e.isWorded = true
+	e.isWorded, e.isDotted = true, false
 	return x.Set.Any(DateSure) && !x.Set.Any(numbers|ClockOnly|MonthOpen|DateCompact|DateOrdinal|Strays) &&
 		e.worded.month > 0 && e.n >= 2 &&
 		!(e.n > 2 && cell[e.runs[0].at+e.runs[0].n] == ':') && e.timeBehind(2, cell, x)
@@ -192,6 +221,10 @@ func (e *outline) timeAt(first uint8, cell []byte, x *Reads) bool {
 		if next++; next < e.n && joined(next, '.') {
 			e.fraction = e.runs[next].n
 			next++
+			if end := e.runs[next-1].at + e.fraction; e.fraction == 8 && next < e.n && e.runs[next] == (digitRun{end, 1}) {
+				e.fraction = 9
+				next++
+			}
 		}
 	}
 	if next < e.n {

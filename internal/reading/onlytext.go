@@ -4,7 +4,7 @@ package reading
 // the classes of its bytes tell of most text. Where Read would find anything else in it,
 // or something odd about it, OnlyText is false.
 func OnlyText(cell []byte) bool {
-	return len(cell) > 0 && letter(cell[0]) && onlyText(cell, classesOf(cell))
+	return !LongWay && len(cell) > 0 && letter(cell[0]) && onlyText(cell, classesOf(cell))
 }
 
 // onlyText is OnlyText of a cell that begins with a letter and has bytes of these classes.

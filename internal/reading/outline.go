@@ -18,14 +18,15 @@ import (
 //     numbers are looked at as the long way does, and where they are no day or no time, the long way says what they
 // are.
 //
-// Outlines for which digits decide more are refused, and go the long way always: scientific notation, eight digits that
-// may be a day, two numbers with a point that may be a time. Which they are is decided in learn.go; a
-// test reads a million cells both ways.
+// Outlines for which digits decide more are refused, and go the long way always: eight digits that may be a day, two
+// numbers with a point that may be a time. Which they are is decided in learn.go; a test reads a million cells both
+// ways.
 
 const (
-	maxOutline  = 32 // bytes of a cell
-	outlineRuns = 8  // runs of digits, of which those of more than eight digits count twice
+	maxOutline  = 48 // bytes of a cell
+	outlineRuns = 12 // runs of digits, of which those of more than eight digits count twice
 	maxDigits   = 18 // of a number that fits in 63 bits
+	maxPower    = 10 // of ten, in scientific notation: those of 11 and more may tell of digits that are lost
 )
 
 // outlineKind says what is known of an outline.
@@ -36,6 +37,7 @@ const (
 	seenOnce              // it is learned when it comes again: most texts come but once
 	refused
 	ofNumber
+	ofExponent // a number in scientific notation
 	ofDay
 	ofClock
 	ofText
@@ -66,11 +68,15 @@ type outline struct {
 
 	said
 	isWorded bool  // a date with the name of a month
+	isDotted bool  // a date that may be a time as well: 18.05.09
 	time     uint8 // the run with the hours
 	seconds  bool
 	fraction uint8 // digits of it
 	utc      bool
 	zone     uint8 // the run with the hours of the offset, 0 for none
+	// zeroOnly says that the cell it was learned from has an offset of none, which is written otherwise in canonical text,
+	// so that others show more.
+	zeroOnly bool
 }
 
 // said is what the words of a date and a time have said.
@@ -169,7 +175,20 @@ func (r *Reader) outlined(cell []byte, x *Reads) (done bool, learn *outline) {
 		return false, nil
 	case ofNumber:
 		e.number(text, x)
+		r.scales = e.scales
+	case ofExponent:
+		power, ok := e.power(text)
+		if !ok {
+			return false, nil
+		}
+		e.number(text, x)
+		for m, scale := range e.scales {
+			r.scales[m] = scale - power
+		}
 	case ofDay:
+		if e.zeroOnly && !e.isZero(text) {
+			return false, e
+		}
 		if !e.day(text, x) {
 			return false, nil
 		}
@@ -186,7 +205,6 @@ func (r *Reader) outlined(cell []byte, x *Reads) (done bool, learn *outline) {
 	}
 	o.hit++
 	r.high = e.high
-	r.scales = e.scales
 	return true, nil
 }
 
@@ -255,6 +273,20 @@ func (e *outline) number(text *[maxOutline]byte, x *Reads) {
 	x.Moment = value.Moment{}
 }
 
+// power returns the power of ten of a number in scientific notation, whose run stands behind the others; not the large
+// ones.
+func (e *outline) power(text *[maxOutline]byte) (power int32, ok bool) {
+	run := e.runs[e.n]
+	power = int32(run.number(text))
+	if power > maxPower {
+		return 0, false
+	}
+	if text[run.at-1] == '-' {
+		power = -power
+	}
+	return power, true
+}
+
 var powers = [...]int64{1, 10, 100, 1000, 10_000, 100_000, 1_000_000, 10_000_000, 100_000_000}
 
 // day reads a date and what stands after it. Where there is no such day or time, x is as it was.
@@ -279,11 +311,23 @@ func (e *outline) day(text *[maxOutline]byte, x *Reads) bool {
 		x.Set, x.Moment = 0, value.Moment{}
 		return false
 	}
-	if x.Set = s | e.set&(HasTime|HasOffset); s.Has(DateSure) {
+	if x.Set = s | e.set&(HasTime|HasOffset); s.Has(DateSure) && !(e.zone > 0 && x.Moment.Offset == 0) {
 		x.Set |= e.set & Plain
+	}
+	if e.isDotted {
+		if clock, ok := value.NewClock(n[0].value, n[1].value, n[2].value, 0, 0); ok {
+			x.Set |= ClockOnly
+			x.Moment.Clock = clock
+		}
 	}
 	x.Form = e.form
 	return true
+}
+
+// isZero reports whether the offset from UTC is none.
+func (e *outline) isZero(text *[maxOutline]byte) bool {
+	minutes, ok := e.offset(text)
+	return ok && minutes == 0
 }
 
 func (e *outline) wordedDay(n [3]token, x *Reads) Set {
@@ -311,6 +355,9 @@ func (e *outline) clock(text *[maxOutline]byte, x *Reads) bool {
 	}
 	if e.fraction > 0 {
 		nanos = int(runs[3].number(text))
+		if e.fraction == 9 {
+			nanos = 10*nanos + int(runs[4].number(text))
+		}
 		for range 9 - e.fraction {
 			nanos *= 10
 		}
@@ -333,8 +380,7 @@ func (e *outline) clock(text *[maxOutline]byte, x *Reads) bool {
 	return true
 }
 
-// offset reads the offset from UTC in minutes. None, which is written otherwise in canonical text, is left to the long
-// way.
+// offset reads the offset from UTC in minutes.
 func (e *outline) offset(text *[maxOutline]byte) (minutes int, ok bool) {
 	first := e.runs[e.zone]
 	hours, rest := int(first.number(text)), 0
@@ -344,7 +390,7 @@ func (e *outline) offset(text *[maxOutline]byte) (minutes int, ok bool) {
 	case e.zone+1 < e.n:
 		rest = int(e.runs[e.zone+1].number(text))
 	}
-	if minutes = hours*60 + rest; rest > 59 || minutes > 18*60 || minutes == 0 {
+	if minutes = hours*60 + rest; rest > 59 || minutes > 18*60 {
 		return 0, false
 	}
 	if text[first.at-1] == '-' {

@@ -73,6 +73,15 @@ func NewReader(blankWords []string) *Reader {
 	return r
 }
 
+// Another returns a reader that reads as this one does, and shares nothing with it that changes.
+func (r *Reader) Another() *Reader {
+	other := NewReader(nil)
+	if other.told = r.told; r.outlines == nil {
+		other.outlines = nil
+	}
+	return other
+}
+
 // Chars returns how many characters the cell has that was read last, and was no plain number.
 func (r *Reader) Chars(cell []byte) int {
 	if r.high {
@@ -96,6 +105,9 @@ func (r *Reader) Read(cell []byte) *Reads {
 	if len(cell) == 0 {
 		x.Set = emptySet
 		return x
+	}
+	if LongWay {
+		return r.long(cell, classesOf(cell), x)
 	}
 	b := cell[0]
 	if (b-'0' <= 9 || b == '-') && r.told == nil && r.plain(cell, x) {

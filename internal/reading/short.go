@@ -55,6 +55,9 @@ const (
 // lowest, as what Read says of a plain number: its digits as a whole number, with its sign,
 // and how it is written. It reports false where it is none, and where it may be a day too.
 func ReadShort(w uint64, n uint) (coef int64, kind ShortKind, ok bool) {
+	if LongWay {
+		return 0, 0, false
+	}
 	d := (w ^ zeros) << ((64 - 8*n) & 63) // the value of each digit, the last one topmost
 	if (d+nines|d)&tops != 0 {
 		return readShortPoint(w, n)
@@ -127,6 +130,9 @@ func readShortPoint(w uint64, n uint) (coef int64, kind ShortKind, ok bool) {
 // it is written: there are few branches in it, since what is only added up is not worth that the processor guesses
 // wrong.
 func ReadPlain(w uint64, n uint) (coef int64, scale uint, ok bool) {
+	if LongWay {
+		return 0, 0, false
+	}
 	minus := uint64(1) - (uint64(byte(w)^'-')+0xff)>>8 // 1 where there is one
 	w >>= 8 * minus
 	n -= uint(minus)

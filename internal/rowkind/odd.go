@@ -3,6 +3,7 @@ package rowkind
 import (
 	"bytes"
 
+	"junvo/internal/reading"
 	"junvo/internal/table"
 )
 
@@ -54,7 +55,7 @@ func Odd(b *table.Block, rows *Reader, each func(row int, k Kind)) {
 
 // usual passes rows that are data beyond doubt, of the rows [from, to), and returns the first that is not.
 func usual(b *table.Block, rows *Reader, from, to int) int {
-	for ; from < to; from++ {
+	for ; from < to && !reading.LongWay; from++ {
 		if b.Last && from == b.Rows-1 {
 			break // the last row may be a total without a word
 		}
