@@ -94,11 +94,6 @@ func (r *Reader) accept(b byte) bool {
 	return false
 }
 
-// mayBeDate reports whether text is no longer than dates are and begins as they do.
-func mayBeDate(text []byte) bool {
-	return len(text) <= maxDate && (!letter(text[0]) || mayBeName(text))
-}
-
 // date reads text (folded) that may be one as a date, a date with a time, or a time.
 func (r *Reader) date(text []byte, out *Reads) {
 	if text[0] == '\'' { // a spreadsheet's mark for text
@@ -302,7 +297,7 @@ func (r *Reader) numeric(f *dateForm, out *Reads) Set {
 	if f.sep == '.' && n[1].space != n[2].space {
 		return 0
 	}
-	r.valued = true
+	r.valued = r.valued || mayBeDay(n)
 	s := threeNumbers(n, f, out)
 	if s != 0 {
 		r.trailing(f)
@@ -342,6 +337,21 @@ func threeNumbers(n [3]token, f *dateForm, out *Reads) Set {
 		return orShort(out.sameDay(s))
 	}
 	return 0
+}
+
+// mayBeDay reports whether three numbers have as many digits as those of a day have: of others threeNumbers says that
+// they are none, whatever the digits are.
+func mayBeDay(n [3]token) bool {
+	a, c := width(n[0]), width(n[2])
+	switch {
+	case len(n[1].text) > 2:
+		return false
+	case a == widthYear:
+		return len(n[2].text) <= 2
+	case len(n[0].text) > 2:
+		return false
+	}
+	return c == widthYear || c == 2 || c == 1 && a == 2
 }
 
 // likeDay reports whether two numbers look like a day and a month.

@@ -188,20 +188,6 @@ func startOf(text []byte) (n int, ok bool) {
 	return (int(a|0x20)*26+int(b|0x20))*26 + int(c|0x20) - (26*26+26+1)*'a', true
 }
 
-// mayBeName reports whether text that begins with a letter may begin with a name, or with what stands beside
-// dates. Most text does not, which its first letters tell.
-func mayBeName(text []byte) bool {
-	t := theNames()
-	if i, ok := startOf(text); ok && t.starts[i/64]>>(i%64)&1 == 0 {
-		return false
-	}
-	n, hash := 0, uint32(fnvStart)
-	for ; n < len(text) && letter(text[n]); n++ {
-		hash = (hash ^ uint32(text[n]|0x20)) * fnvPrime
-	}
-	return n < len(text) && classes[text[n]]&cHigh != 0 || t.mayGoOn(hash) || besideDate(text[:n])
-}
-
 // maxNameParts is how many runs of letters a name may have: π.μ. has two.
 const maxNameParts = 5
 
@@ -263,11 +249,17 @@ type nameSearch struct {
 
 // add adds a letter at the start of text, and returns how many bytes it has: 0 where no name goes on with it.
 func (s *nameSearch) add(text []byte) int {
-	before := len(s.key)
-	n := 1
-	if text[0] >= utf8.RuneSelf {
-		_, n = utf8.DecodeRune(text)
+	if letter(text[0]) {
+		b := text[0] | 0x20
+		s.key = append(s.key, b)
+		s.hash = (s.hash ^ uint32(b)) * fnvPrime
+		if len(s.key) > maxNameKey || !s.table.mayGoOn(s.hash) {
+			return 0
+		}
+		return 1
 	}
+	before := len(s.key)
+	_, n := utf8.DecodeRune(text)
 	s.key = appendKey(s.key, text[:n])
 	if len(s.key) == before {
 		return n

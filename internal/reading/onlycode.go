@@ -6,7 +6,7 @@ import "slices"
 // where it has spaces: letters between its digits or before them keep it from being a number, and its first letters,
 // which no date has in that place, from being a date. Codes of which no two are alike have no outlines that come again,
 // so that this is what makes them cheap: numbers in the notation of 16, keys of articles, identifiers of 128 bits.
-func (r *Reader) onlyCode(cell []byte, mask uint32) bool {
+func onlyCode(cell []byte, mask uint32) bool {
 	const odd = cHigh | cControl | cSign | cQuote | cColon | cApos
 	first, last := cell[0], cell[len(cell)-1]
 	switch {
@@ -19,14 +19,9 @@ func (r *Reader) onlyCode(cell []byte, mask uint32) bool {
 	case !isDigit(first):
 		return false
 	}
-	from, numbers := 0, 0
-	for digits := false; !letter(cell[from]); from++ {
-		is := isDigit(cell[from])
-		numbers += int(bit(is && !digits))
-		digits = is
-	}
+	from := slices.IndexFunc(cell, letter)
 	to := from + letters(cell[from:])
-	return numbers <= 2 && (from == 0 || noNumber(cell, from, to)) && r.noDate(cell, from, to) &&
+	return (from == 0 || noNumber(cell, from, to)) && (!mayBeDate(cell) || to == from+1 && noLetterDate(cell, from)) &&
 		(len(cell) > maxLookAlike || !likeDigits(cell))
 }
 
@@ -54,46 +49,38 @@ func noNumber(cell []byte, from, to int) bool {
 	return !unit
 }
 
-// noDate reports whether the letters [from, to), the first in a cell, are no name and no other word of a date or a time,
-// so that the cell is none.
-func (r *Reader) noDate(cell []byte, from, to int) bool {
-	word, behind := cell[from:to], cell[to:]
-	if besideDate(word) {
-		return false
-	}
-	s := nameSearch{table: theNames(), key: r.lower[:0], hash: fnvStart}
-	if s.addAll(word) < len(word) {
-		return true
-	}
-	for i, b := range behind {
-		if b != ' ' {
-			if letter(b) || b == '.' || b == '\'' || b == '-' && i+1 < len(behind) && !isDigit(behind[i+1]) {
-				return false // a name may go on with it
-			}
-			break
-		}
-	}
-	return !s.table.mayBe(s.hash) || len(word) == 1 && noLetterDate(cell, from)
-}
-
 // noLetterDate reports whether one letter, the first in a cell, keeps it from being a date or a time, though such
 // letters stand in some: an hour of one or two digits stands right before it, with the minutes in two digits behind
 // it, or behind it at the start of the cell. What else one letter may be in a date has something else before it than a
 // digit.
 func noLetterDate(cell []byte, at int) bool {
-	if at > 0 {
-		hour := digitsIn(cell)
-		return hour > 2 && isDigit(cell[at-1]) || hour == at && noMinutes(cell[at+1:])
-	}
-	hour := digitsIn(cell[1:])
-	behind := cell[1+hour:]
+	behind := cell[at+1:]
 	switch {
+	case besideDate(cell[at:at+1]) || len(behind) > 0 && !isDigit(behind[0]): // a name may go on
+		return false
+	case at > 0:
+		hour := digitsIn(cell)
+		return hour > 2 && isDigit(cell[at-1]) && fewNumbers(cell[:at]) || hour == at && noMinutes(behind)
+	}
+	hour := digitsIn(behind)
+	switch behind = behind[hour:]; {
 	case hour == 0 || hour > 2:
 		return hour > 2
 	case len(behind) == 0 || behind[0] == '-' || behind[0] == '/':
 		return true
 	}
 	return letter(behind[0]) && noMinutes(behind[1:])
+}
+
+// fewNumbers reports whether a text has fewer numbers than a date has without words.
+func fewNumbers(text []byte) bool {
+	numbers, digits := 0, false
+	for _, b := range text {
+		is := isDigit(b)
+		numbers += int(bit(is && !digits))
+		digits = is
+	}
+	return numbers < 3
 }
 
 // noMinutes reports whether a text begins with digits that are no minutes.

@@ -131,7 +131,7 @@ func (r *Reader) Read(cell []byte) *Reads {
 	if mask == 0 {
 		mask = classesOf(cell)
 	}
-	if learn == nil && r.told == nil && r.onlyCode(cell, mask) {
+	if learn == nil && r.told == nil && onlyCode(cell, mask) {
 		if r.high = false; mask&cSpace == 0 {
 			x.Set, x.Form = CodeLike, shape(cell)
 		}

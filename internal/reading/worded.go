@@ -60,7 +60,7 @@ func (r *Reader) worded(f *dateForm, out *Reads) Set {
 		}
 	}
 	f.odd = f.odd || fillers > 0
-	r.valued = true
+	r.valued = r.valued || monthAt >= 0 || mayBeDay(n)
 	var s Set
 	if monthAt < 0 {
 		if f.sep = ' '; fillers == 0 {
