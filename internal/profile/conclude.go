@@ -2,6 +2,8 @@ package profile
 
 import (
 	"context"
+	"sync"
+	"sync/atomic"
 
 	"junvo/internal/reading"
 	"junvo/internal/table"
@@ -22,9 +24,14 @@ func (c *Collected) Conclude(o Options) *Profile {
 	p := &Profile{Info: c.info, Bytes: c.bytes, Rows: c.rows, FileRows: c.fileRows, blocks: c.blocks}
 	p.decideAside(c.part, o.Ask)
 	for i, column := range c.part.columns {
-		column.finish()
-		p.Columns = append(p.Columns, conclude(column, p.Info.Names[i], i+1, o))
+		column.finish() // they share a reader
+		cp := &ColumnProfile{Name: p.Info.Names[i], Position: i + 1, Column: column}
+		if o.Ask != nil {
+			cp.ask = o.Ask(cp.Name)
+		}
+		p.Columns = append(p.Columns, cp)
 	}
+	p.concludeColumns(max(1, o.Workers))
 	p.facts(&c.part.same)
 	p.structure(c.part, &c.trouble, c.odd)
 	for _, column := range p.Columns {
@@ -33,23 +40,33 @@ func (c *Collected) Conclude(o Options) *Profile {
 	return p
 }
 
-func conclude(c *Column, name string, position int, o Options) *ColumnProfile {
-	var ask reading.Ask
-	if o.Ask != nil {
-		ask = o.Ask(name)
+// concludeColumns concludes what each column holds, several at a time.
+func (p *Profile) concludeColumns(workers int) {
+	var next atomic.Int64
+	var all sync.WaitGroup
+	for range min(workers, len(p.Columns)) {
+		all.Go(func() {
+			for i := next.Add(1) - 1; int(i) < len(p.Columns); i = next.Add(1) - 1 {
+				p.Columns[i].conclude()
+			}
+		})
 	}
-	cp := &ColumnProfile{Name: name, Position: position, Column: c, Counts: c.Counts()}
-	cp.Conclusion = reading.Conclude(cp.Counts, ask)
-	if cp.Unasked = cp.Conclusion; ask != (reading.Ask{Fit: ask.Fit}) {
-		cp.Unasked = reading.Conclude(cp.Counts, reading.Ask{Fit: ask.Fit})
+	all.Wait()
+}
+
+func (c *ColumnProfile) conclude() {
+	c.Counts = c.Column.Counts()
+	c.Conclusion = reading.Conclude(c.Counts, c.ask)
+	if c.Unasked = c.Conclusion; c.ask != (reading.Ask{Fit: c.ask.Fit}) {
+		c.Unasked = reading.Conclude(c.Counts, reading.Ask{Fit: c.ask.Fit})
 	}
-	for hash, form := range c.words {
-		if r, _ := cp.Conclusion.Convention.Judge(reading.BlankWord, form); r != reading.AsBlank {
-			c.distinct.add(hash)
+	for hash, form := range c.Column.words {
+		if r, _ := c.Conclusion.Convention.Judge(reading.BlankWord, form); r != reading.AsBlank {
+			c.Column.distinct.add(hash)
 		}
 	}
-	cp.setRange()
-	return cp
+	c.Column.distinct.count() // which is kept
+	c.setRange()
 }
 
 // setRange gathers the values of the tallies that fit the column's type.

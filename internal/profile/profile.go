@@ -55,6 +55,8 @@ type ColumnProfile struct {
 	Constant   bool   // every row has the same value
 	Key        bool   // every row has a value of its own, as far as that is known
 	CopyOf     string // the first column before it that holds the same
+
+	ask reading.Ask // what is known of it
 }
 
 // Range has the extremes and the sum of a column of numbers, dates or times, in canonical text.

@@ -13,7 +13,8 @@ type Recent[T any] struct {
 	Texts []RecentText[T] // the slots, a power of two; nil before Open and after Close
 	slots uint64
 
-	misses  int   // new texts since the last check
+	check   int   // new texts until the next check
+	misses  int   // those since the last one
 	checked int64 // the number of cells at the last check
 	rested  int   // cells of the last rest
 	rest    int   // cells that are still to come before it ends
@@ -71,20 +72,25 @@ func (r *Recent[T]) Find(k Key) *RecentText[T] {
 	return nil
 }
 
-// missesPerCheck is how many new texts a column sees until it asks whether remembering is worth it.
-const missesPerCheck = 8192
+// A column sees so many new texts until it asks whether remembering is worth it, at first and later on: twice as many
+// each time, so that a column of a thousand texts that repeat is soon known, and one of which all are new soon rests.
+const (
+	firstCheck = 512
+	lastCheck  = 8192
+)
 
 // Miss notes a new text of a column that has had that many cells, and reports whether it should rest from
 // here on: where most texts were new, each time for twice as many cells.
 func (r *Recent[T]) Miss(cells int64) (rests bool) {
-	if r.misses++; r.misses < missesPerCheck {
+	r.check = max(r.check, firstCheck)
+	if r.misses++; r.misses < r.check {
 		return false
 	}
-	if cells-r.checked < 2*missesPerCheck {
-		r.rested = min(max(2*r.rested, 1<<17), 1<<22)
+	if cells-r.checked < 2*int64(r.check) {
+		r.rested = min(max(2*r.rested, 16*r.check), 1<<22)
 		r.rest, rests = r.rested, true
 	}
-	r.misses, r.checked = 0, cells+int64(r.rest)
+	r.misses, r.checked, r.check = 0, cells+int64(r.rest), min(2*r.check, lastCheck)
 	return rests
 }
 

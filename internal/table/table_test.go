@@ -163,28 +163,55 @@ func TestRecentFindsWhatItWasGiven(t *testing.T) {
 // A column rests from remembering where most of its texts are new, and each time for longer.
 func TestRecentRestsWhereTextsAreNew(t *testing.T) {
 	r := NewRecent[int](1)
-	miss := func(cells *int64, each int64) (rests bool) {
-		for range missesPerCheck {
+	miss := func(cells *int64, texts int, each int64) (rests bool) {
+		for i := range texts {
 			*cells += each
 			rests = r.Miss(*cells)
+			assert.True(t, i == texts-1 || !rests, "only where it asks")
 		}
 		return rests
 	}
 	var cells int64
-	assert.False(t, miss(&cells, 3), "two of three texts are known")
+	assert.False(t, miss(&cells, firstCheck, 3), "two of three texts are known")
 	assert.False(t, r.Resting())
-	assert.True(t, miss(&cells, 1))
-	assert.True(t, r.Resting())
-	r.Rested(1<<17 - 1)
-	assert.True(t, r.Resting())
-	r.Rested(100)
-	assert.False(t, r.Resting())
-	cells += 1 << 17
-	assert.True(t, miss(&cells, 1))
-	r.Rested(1<<18 - 1)
-	assert.True(t, r.Resting(), "for twice as long")
-	r.Rested(1)
-	assert.False(t, r.Resting())
+	rest := 16 * 2 * firstCheck
+	for check := 2 * firstCheck; ; check = min(2*check, lastCheck) {
+		assert.True(t, miss(&cells, check, 1))
+		r.Rested(rest - 1)
+		assert.True(t, r.Resting(), "%d", check)
+		r.Rested(100)
+		assert.False(t, r.Resting(), "%d", check)
+		cells += int64(rest)
+		if rest == 1<<22 {
+			break
+		}
+		rest *= 2
+	}
+	assert.True(t, miss(&cells, lastCheck, 1))
+	r.Rested(1<<22 - 1)
+	assert.True(t, r.Resting(), "for no longer than that")
+}
+
+// A column of some thousand texts that repeat knows them soon, though they are all new at first.
+func TestRecentLearnsTextsThatRepeat(t *testing.T) {
+	r := NewRecent[int](1)
+	r.Open()
+	known, cells := 0, 0
+	for ; cells < 200_000; cells++ {
+		if r.Resting() {
+			r.Rested(1)
+			continue
+		}
+		k := Key{uint64(cells*7919%2000) + 1, 0}
+		if r.Find(k) != nil {
+			known++
+			continue
+		}
+		r.Miss(int64(cells))
+		a, _ := r.Pair(k)
+		a.Key = k
+	}
+	assert.Greater(t, known, cells*3/4)
 }
 
 func TestNearest(t *testing.T) {

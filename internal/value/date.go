@@ -132,6 +132,12 @@ func (m Moment) Append(dst []byte) []byte {
 
 // Compare orders moments in time; moments with an offset are brought to UTC first.
 func (m Moment) Compare(n Moment) int {
+	if m.Offset == n.Offset {
+		if m.Day == n.Day {
+			return compareInt(m.Clock.Nanos, n.Clock.Nanos)
+		}
+		return compareInt(int64(m.Day), int64(n.Day))
+	}
 	a, b := m.Minutes(), n.Minutes()
 	switch {
 	case a < b, a == b && m.Clock.Nanos%60e9 < n.Clock.Nanos%60e9:
