@@ -69,6 +69,9 @@ func (c *Collected) Append(o *Collected) error {
 		return err
 	}
 	first, files := uint32(len(c.blocks)), len(c.info.Files)
+	if o.info.Continues {
+		files--
+	}
 	o.part.shift(first)
 	for _, b := range o.blocks {
 		c.blocks = append(c.blocks, blockStart{c.fileRows + b.rows, b.line, files + b.file})

@@ -96,6 +96,10 @@ func Join(a, b *Info) (*Info, error) {
 
 func join(a, b *Info) *Info {
 	all := *a
+	if b.Continues {
+		all.Contiguous = a.Contiguous && b.Contiguous
+		return &all
+	}
 	all.Above = slices.Clone(a.Above)
 	for _, l := range b.Above {
 		l.File += len(a.Files)

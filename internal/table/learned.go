@@ -33,7 +33,7 @@ func (i *Info) Learn(b *Block) {
 		return
 	}
 	if l.Encoding != (Decision{}) {
-		i.decided(b.File, l.Encoding)
+		i.Decided(b.File, l.Encoding)
 	}
 	if l.Blobs > 0 {
 		i.addBlobs(l.Blobs)
@@ -46,8 +46,8 @@ func (i *Info) Learn(b *Block) {
 	}
 }
 
-// decided takes a late decision about the encoding of a file. The table has that of its first.
-func (i *Info) decided(file int, d Decision) {
+// Decided takes a late decision about the encoding of a file. The table has that of its first.
+func (i *Info) Decided(file int, d Decision) {
 	if file > 0 {
 		if d.Value != i.Encoding {
 			i.Decisions = append(i.Decisions, otherEncoding(i.Files[file].Name, d.Value, d.Why))

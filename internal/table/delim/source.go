@@ -33,6 +33,9 @@ type Source struct {
 	ended   bool
 	// comments says that lines were told to be comments, and are marked.
 	comments bool
+	asBytes  bool  // cells are found in the bytes of the file as they are
+	body     int64 // where the first row begins, in bytes of the file
+	part     bool  // more of the file stands behind what is read
 }
 
 // Open decides about the text that r yields and returns a source for it. size is
@@ -93,7 +96,7 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 		}
 		raw, whole = raw[:n], err != nil
 	}
-	s := &Source{in: r}
+	s := &Source{in: r, asBytes: o.Widths == nil && o.Comment == "" && !isTabbed}
 	s.charset.Store(cs)
 	text, err := s.sample(raw, whole)
 	if err != nil {
@@ -243,6 +246,7 @@ func (s *Source) skipTo(text []byte, body int) {
 		// One byte of the file for each character of the text.
 		body = utf8.RuneCount(text[:body])
 	}
+	s.body = int64(s.charset.Load().bom + body)
 	s.carry = s.carry[body:]
 }
 
@@ -291,7 +295,7 @@ func (s *Source) Next(b *table.Block) error {
 		return io.EOF
 	}
 	b.Width = len(s.info.Names)
-	b.Last = s.ended && len(s.carry) == 0
+	b.Last = s.ended && len(s.carry) == 0 && !s.part
 	return nil
 }
 

@@ -26,6 +26,7 @@ type Options struct {
 	Stdin  io.Reader // what "-" stands for
 	Format string    // one of Formats; "" for what the content shows
 	Query  string    // in SQL, in place of a table of a database
+	Range  *delim.Range // of a file of delimited text; nil for all of it
 	// Shown are the names that are shown for paths of files that stand for others.
 	Shown map[string]string
 
@@ -216,7 +217,17 @@ func (s *Source) open(f *file, o Options) error {
 			info.Decisions...)
 	}
 	s.Source = src
-	return nil
+	if o.Range == nil {
+		return nil
+	}
+	if f.disk == "" || r.how != "" {
+		return delim.ErrNoRanges
+	}
+	in, err := src.Narrow(*o.Range, f.size, fromDisk(f.disk))
+	if err == nil {
+		s.onClose(in.Close)
+	}
+	return err
 }
 
 // errNoQuery says that a file is no database.

@@ -1,0 +1,183 @@
+package input
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"math/rand/v2"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"junvo/internal/profile"
+	"junvo/internal/table"
+	"junvo/internal/table/delim"
+)
+
+// rangesOf cuts a file and returns its ranges, nil for one piece.
+func rangesOf(t *testing.T, path string, o Options, each int64) []delim.Range {
+	c, err := NewCut(path, o, each)
+	require.NoError(t, err)
+	if c == nil {
+		return nil
+	}
+	defer c.Close()
+	walks := make([][]delim.Walk, c.Pieces)
+	for i := range walks {
+		walks[i], err = c.Walk(i)
+		require.NoError(t, err)
+	}
+	ranges, err := c.Ranges(walks)
+	require.NoError(t, err)
+	return ranges
+}
+
+// cellsOf reads all rows, each with its line.
+func cellsOf(t *testing.T, path string, o Options) (rows []string, last bool) {
+	src, err := Open(path, o)
+	require.NoError(t, err)
+	defer src.Close()
+	var lines table.Lines
+	for b := (&table.Block{}); ; {
+		b.Reset()
+		err := src.Next(b)
+		if err == io.EOF {
+			return rows, last
+		}
+		require.NoError(t, err)
+		src.Split(b)
+		last = b.Last
+		first := lines.Start(src.Info(), b)
+		for r := range b.Rows {
+			cells := []string{fmt.Sprint(first + b.Line(r))}
+			for c := range b.Width {
+				cells = append(cells, string(b.Cell(r, c)), fmt.Sprint(b.Spans[r*b.Width+c].N&table.Missing))
+			}
+			rows = append(rows, strings.Join(cells, "|"))
+		}
+		for _, e := range b.Extra {
+			rows = append(rows, fmt.Sprint("extra ", len(rows)-b.Rows+e.Row, len(e.Spans)))
+		}
+	}
+}
+
+// nasty makes delimited text with all that makes it hard to tell where rows begin.
+func nasty(r *rand.Rand, rows int) string {
+	var b strings.Builder
+	end := []string{"\n", "\r\n"}[r.IntN(2)]
+	b.WriteString("a,b,c" + end)
+	pieces := []string{"x", "17", "\"", "\"\"", ",", "\n", "\r\n", " ", "über", "\"q\"", "a\nb", "'", ";", "\r", "text of some length"}
+	stray := r.IntN(3) == 0
+	for range rows {
+		for c := range 3 + r.IntN(12)/11 {
+			if c > 0 {
+				b.WriteByte(',')
+			}
+			var cell strings.Builder
+			for range r.IntN(4) {
+				cell.WriteString(pieces[r.IntN(len(pieces))])
+			}
+			text := cell.String()
+			switch {
+			case stray && r.IntN(20) == 0:
+				b.WriteString(strings.ReplaceAll(text, "\n", " "))
+			case r.IntN(30) == 0 && stray:
+				b.WriteString(`"` + text + `"`)
+			case strings.ContainsAny(text, ",\"\n\r") || r.IntN(4) == 0:
+				b.WriteString(`"` + strings.ReplaceAll(text, `"`, `""`) + `"`)
+			default:
+				b.WriteString(text)
+			}
+		}
+		b.WriteString(end)
+	}
+	text := b.String()
+	if r.IntN(3) == 0 {
+		text = strings.TrimRight(text, "\r\n")
+	}
+	return text
+}
+
+// The rows of the ranges, one after the other, are those of the file, with their lines, whatever stands in it.
+func TestRangesAreTheFile(t *testing.T) {
+	dir := t.TempDir()
+	cut := 0
+	for seed := range uint64(400) {
+		r := rand.New(rand.NewPCG(seed, 22))
+		path := filepath.Join(dir, "in.csv")
+		text := nasty(r, 1+r.IntN(200))
+		require.NoError(t, os.WriteFile(path, []byte(text), 0o644))
+		want, _ := cellsOf(t, path, Options{})
+		ranges := rangesOf(t, path, Options{}, int64(30+r.IntN(len(text))))
+		if ranges == nil {
+			continue
+		}
+		cut += len(ranges)
+		var got []string
+		for i, one := range ranges {
+			require.EqualValues(t, len(slices.DeleteFunc(slices.Clone(got), func(s string) bool { return strings.HasPrefix(s, "extra") })), one.Row, "seed %d", seed)
+			rows, last := cellsOf(t, path, Options{Range: &one})
+			require.Equal(t, i == len(ranges)-1, last && one.To == int64(len(text)), "seed %d, range %d", seed, i)
+			for _, row := range rows {
+				if !strings.HasPrefix(row, "extra") {
+					got = append(got, row)
+				}
+			}
+		}
+		require.Equal(t, slices.DeleteFunc(want, func(s string) bool { return strings.HasPrefix(s, "extra") }), got, "seed %d", seed)
+	}
+	require.Greater(t, cut, 800)
+}
+
+// What is collected of ranges, saved and joined, concludes the same as what is collected of the file.
+func TestProfilesOfRangesAreThatOfTheFile(t *testing.T) {
+	for seed := range uint64(30) {
+		r := rand.New(rand.NewPCG(seed, 23))
+		path := filepath.Join(t.TempDir(), "in.csv")
+		text := nasty(r, 400)
+		if seed%3 == 0 { // the encoding shows late
+			text = strings.ReplaceAll(text, "über", "ueber") + "x,ä,1\ny,é\xff,2\n"
+		}
+		require.NoError(t, os.WriteFile(path, []byte(text), 0o644))
+		collect := func(o Options) *profile.Collected {
+			src, err := Open(path, o)
+			require.NoError(t, err)
+			defer src.Close()
+			c, err := profile.Collect(context.Background(), src.Source, profile.Options{Workers: 2})
+			require.NoError(t, err)
+			return c
+		}
+		ranges := rangesOf(t, path, Options{}, int64(len(text)/7))
+		require.NotEmpty(t, ranges)
+		var all *profile.Collected
+		for _, one := range ranges {
+			c := collect(Options{Range: &one})
+			var saved strings.Builder
+			require.NoError(t, c.Save(&saved))
+			loaded, err := profile.Load(strings.NewReader(saved.String()))
+			require.NoError(t, err)
+			if all == nil {
+				all = loaded
+				continue
+			}
+			require.NoError(t, all.Append(loaded))
+		}
+		whole := collect(Options{})
+		var a, b strings.Builder
+		require.NoError(t, whole.Save(&a))
+		require.NoError(t, all.Save(&b))
+		p, q := whole.Conclude(profile.Options{}), all.Conclude(profile.Options{})
+		require.Equal(t, p.Info, q.Info, "seed %d", seed)
+		require.Equal(t, p.Rows, q.Rows)
+		require.Equal(t, p.Findings, q.Findings, "seed %d", seed)
+		for i := range p.Columns {
+			require.Equal(t, p.Columns[i].Conclusion, q.Columns[i].Conclusion, "seed %d", seed)
+			require.Equal(t, p.Columns[i].Findings, q.Columns[i].Findings, "seed %d", seed)
+			require.Equal(t, p.Columns[i].Range, q.Columns[i].Range, "seed %d", seed)
+		}
+	}
+}
