@@ -272,7 +272,13 @@ func (a *app) collect(ctx context.Context, paths []string, w *wishes) (*collecte
 	if w.shapes {
 		o.Shapes = func(string) bool { return true }
 	}
+	if a.spread.Have != nil {
+		return &collected{a.spread.Have, o}, nil
+	}
 	c, err := profile.Collect(ctx, stepped, o)
+	if err == nil && a.spread.Collected != nil {
+		return nil, stopped(a.spread.Collected(c))
+	}
 	return &collected{c, o}, readError(paths, err)
 }
 

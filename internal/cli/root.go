@@ -74,6 +74,7 @@ type app struct {
 	source   input.Options
 	noHeader bool
 	heldPlan []byte // that on standard input
+	spread   Spread
 	wrong    error  // what is wrong with the command line, where the library does not ask
 }
 
@@ -438,6 +439,9 @@ func (a *app) open(paths []string, p *plan.Plan) (*input.Source, error) {
 		o = readAs(o, &p.Source)
 	}
 	o.Stdin = a.in
+	if a.spread.Opens != nil {
+		return nil, stopped(a.spread.Opens(paths, o))
+	}
 	src, err := input.OpenAll(paths, o)
 	if err != nil || p == nil || p.Turn == nil {
 		return src, err

@@ -178,6 +178,29 @@ func (p *Plan) Place(column int) (place int) {
 	return place
 }
 
+// BeyondRow says what the plan asks of a row that depends on other rows, which stand in other parts where a table is
+// converted in parts; "" where each row is converted by itself.
+func (p *Plan) BeyondRow() string {
+	switch {
+	case len(p.OrderBy) > 0:
+		return "rows: order-by"
+	case p.HeadingInto != "":
+		return "rows: section-heading-into"
+	case p.Turn != nil:
+		return "rows: turn"
+	case len(p.Earlier) > 0:
+		return "before(x) or sumSoFar(x) in an expression"
+	case p.AnyUnique():
+		return "must: unique"
+	}
+	for i := range p.Columns {
+		if filling, _ := p.Columns[i].Steps.Fill(); filling.Above {
+			return "fill: from above"
+		}
+	}
+	return ""
+}
+
 // AnyUnique reports whether a column must be unique.
 func (p *Plan) AnyUnique() bool {
 	return slices.ContainsFunc(p.Columns, func(c Column) bool { return c.Must.Unique })

@@ -265,13 +265,15 @@ func (d *Dialect) firstRowEnd(text []byte, last bool) (int, bool) {
 	}
 }
 
-// Ranges puts together the ranges of a file: walks are those of the pieces that the file was cut into, in their order,
-// without the first, which is head. A piece that was guessed wrong is walked through again.
-func (s *Source) Ranges(head Walk, walks [][]Walk, again func(piece int, begin int64) (Walk, error)) ([]Range, error) {
+// Ranges puts together the ranges of a file, and counts its rows: walks are those of the pieces that the file was cut
+// into, in their order, without the first, which is head. A piece that was guessed wrong is walked through again.
+func (s *Source) Ranges(head Walk, walks [][]Walk, again func(piece int, begin int64) (Walk, error)) (ranges []Range,
+	rows int64, err error,
+) {
 	line := s.info.Files[0].FirstLine
-	ranges := []Range{{To: head.End, Line: line}}
+	ranges = []Range{{To: head.End, Line: line}}
 	at := head
-	line, row := line+head.Lines, head.Rows
+	line, rows = line+head.Lines, head.Rows
 	for i, guesses := range walks {
 		var found *Walk
 		for k := range guesses {
@@ -282,14 +284,14 @@ func (s *Source) Ranges(head Walk, walks [][]Walk, again func(piece int, begin i
 		if found == nil {
 			w, err := again(i, at.End)
 			if err != nil {
-				return nil, err
+				return nil, 0, err
 			}
 			found = &w
 		}
 		if found.End > found.Begin {
-			ranges = append(ranges, Range{From: found.Begin, To: found.End, Line: line, Row: row})
+			ranges = append(ranges, Range{From: found.Begin, To: found.End, Line: line, Row: rows})
 		}
-		line, row, at = line+found.Lines, row+found.Rows, *found
+		line, rows, at = line+found.Lines, rows+found.Rows, *found
 	}
-	return ranges, nil
+	return ranges, rows, nil
 }

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"io"
 	"os"
+	"slices"
 
 	"junvo/internal/table/delim"
 )
@@ -79,33 +80,29 @@ func (c *Cut) Walk(piece int) ([]delim.Walk, error) {
 	return []delim.Walk{w}, err
 }
 
-// Ranges puts the ranges together of what was found of each piece. It is nil where they can't be read by themselves.
-func (c *Cut) Ranges(walks [][]delim.Walk) ([]delim.Range, error) {
-	ranges, err := c.text.Ranges(walks[0][0], walks[1:], func(piece int, begin int64) (delim.Walk, error) {
+// Ranges puts the ranges together of what was found of each piece, and counts the rows. There are none where they can't
+// be read by themselves.
+func (c *Cut) Ranges(walks [][]delim.Walk) (ranges []delim.Range, rows int64, err error) {
+	ranges, rows, err = c.text.Ranges(walks[0][0], walks[1:], func(piece int, begin int64) (delim.Walk, error) {
 		_, to := c.bounds(piece + 1)
 		return c.text.Walk(fromDisk(c.Path), begin, to, c.Size)
 	})
-	if err != nil {
-		return nil, err
-	}
 	beyond := false
 	for _, list := range walks {
-		for _, w := range list {
-			beyond = beyond || w.Beyond
-		}
+		beyond = beyond || slices.ContainsFunc(list, func(w delim.Walk) bool { return w.Beyond })
 	}
-	if !beyond {
-		return ranges, nil
+	if err != nil || !beyond {
+		return ranges, rows, err
 	}
 	late, err := c.text.LateEncoding()
-	if err != nil || late.Value == "" {
-		return ranges, err
-	}
-	if !delim.AsBytes(late.Value) {
-		return nil, nil
+	switch {
+	case err != nil || late.Value == "":
+		return ranges, rows, err
+	case !delim.AsBytes(late.Value):
+		return nil, rows, nil
 	}
 	for i := range ranges {
 		ranges[i].Encoding = late
 	}
-	return ranges, nil
+	return ranges, rows, nil
 }

@@ -31,8 +31,10 @@ func rangesOf(t *testing.T, path string, o Options, each int64) []delim.Range {
 		walks[i], err = c.Walk(i)
 		require.NoError(t, err)
 	}
-	ranges, err := c.Ranges(walks)
+	ranges, rows, err := c.Ranges(walks)
 	require.NoError(t, err)
+	all, _ := cellsOf(t, path, o)
+	require.EqualValues(t, len(slices.DeleteFunc(all, func(s string) bool { return strings.HasPrefix(s, "extra") })), rows)
 	return ranges
 }
 

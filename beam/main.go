@@ -1,0 +1,69 @@
+// Junvo-beam runs junvo profile and junvo convert over the parts of a table on Apache Beam: on its local runner, or on
+// the runner that its flags name.
+package main
+
+import (
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"log"
+	"os"
+	"os/signal"
+	"syscall"
+
+	"github.com/apache/beam/sdks/v2/go/pkg/beam"
+	beamlog "github.com/apache/beam/sdks/v2/go/pkg/beam/log"
+
+	"junvo/beam/spread"
+)
+
+const help = `Junvo-beam runs "junvo profile" and "junvo convert", with their flags, over the parts of a
+table on Apache Beam: whole files of any format, and ranges of large files of delimited text.
+
+  junvo-beam profile 'parts/*.csv' --format json
+  junvo-beam convert 'parts/*.csv' --plan intake.plan.yaml -o clean/ --output-format parquet
+  junvo-beam convert big.csv -o clean/ --runner=flink --endpoint=flink.example:8099
+
+Convert makes a folder of the parts of the output, part-00000.csv and so on, each with its
+failures and its rows set aside; and the ledger of the whole, ledger.json. Without a plan
+it drafts one of all parts first, which it puts there, too. The folder appears when all
+is done, or not at all.
+
+All workers see the sources, and the folder --staging, at the same place.
+
+Flags of its own:
+  --range_size BYTES   how large the ranges are that large files are read in (default 67108864)
+  --staging FOLDER     where the parts leave what they are, until all is done (default: where
+                       temporary files are)
+  and those of Beam: --runner (default: prism, in this process), --endpoint, --environment_type, …
+`
+
+func main() { os.Exit(run()) }
+
+func run() int {
+	each := flag.Int64("range_size", 64<<20, "bytes of the ranges of large files")
+	staging := flag.String("staging", os.TempDir(), "folder for what the parts leave")
+	args, err := spread.Split(os.Args[1:], flag.CommandLine)
+	if err == nil && *each < 1 {
+		err = errors.New("--range_size is a number of bytes")
+	}
+	if err != nil {
+		fmt.Fprintln(os.Stderr, "junvo-beam: "+err.Error())
+		return 2
+	}
+	_ = flag.CommandLine.Parse(nil)
+	// What the runner says of its own work is for who looks after it; errors are returned.
+	log.SetOutput(io.Discard)
+	beamlog.LogLevel = "error"
+	beam.Init() // a worker process stays in here
+	if len(args) == 0 || len(args) == 1 && (args[0] == "--help" || args[0] == "-h" || args[0] == "help") {
+		fmt.Print(help)
+		return 0
+	}
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	job := &spread.Job{Each: *each, Staging: *staging, Out: os.Stdout, Err: os.Stderr}
+	return job.Run(ctx, args)
+}

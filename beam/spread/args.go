@@ -1,0 +1,48 @@
+package spread
+
+import (
+	"slices"
+	"strings"
+)
+
+// The arguments are those of a command of junvo, which reads them itself; here some are looked for.
+
+// given returns the first of some flags that is among the arguments, "" for none.
+func given(args []string, names ...string) string {
+	for _, a := range args {
+		name, _, _ := strings.Cut(strings.TrimPrefix(a, "--"), "=")
+		if strings.HasPrefix(a, "--") && slices.Contains(names, name) {
+			return name
+		}
+	}
+	return ""
+}
+
+// take takes a flag with a value out of the arguments; it may have a short name.
+func take(args []string, name string, short ...string) (value string, rest []string) {
+	for i := 0; i < len(args); i++ {
+		a := args[i]
+		switch {
+		case a == "--"+name || len(short) > 0 && a == "-"+short[0]:
+			if i+1 < len(args) {
+				i++
+				value = args[i]
+			}
+		case strings.HasPrefix(a, "--"+name+"="):
+			value = a[len(name)+3:]
+		case len(short) > 0 && strings.HasPrefix(a, "-"+short[0]) && !strings.HasPrefix(a, "--"):
+			value = strings.TrimPrefix(a[2:], "=")
+		default:
+			rest = append(rest, a)
+		}
+	}
+	return value, rest
+}
+
+// formatOf returns how to print.
+func formatOf(args []string) string {
+	if format, _ := take(args, "format"); format != "" {
+		return format
+	}
+	return "table"
+}

@@ -1,0 +1,163 @@
+package spread
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"slices"
+
+	"github.com/apache/beam/sdks/v2/go/pkg/beam"
+	"github.com/apache/beam/sdks/v2/go/pkg/beam/register"
+
+	"junvo/internal/cli"
+	"junvo/internal/profile"
+)
+
+// collectFn collects what a part shows, by the command that is spread.
+type collectFn struct {
+	Command []string // with its flags, without its sources
+}
+
+// ProcessElement emits what was collected of a part.
+func (f *collectFn) ProcessElement(ctx context.Context, p Part, emit func(segment)) error {
+	var saved bytes.Buffer
+	spread := cli.Spread{Range: p.Range, Collected: func(c *profile.Collected) error { return c.Save(&saved) }}
+	if err := run(ctx, append(slices.Clone(f.Command), p.Path), spread); err != nil {
+		return err
+	}
+	emit(segment{p.Index, p.Index + 1, saved.Bytes()})
+	return nil
+}
+
+// run runs a command on a part. What it says on standard error is the error.
+func run(ctx context.Context, args []string, spread cli.Spread) error {
+	var out, said bytes.Buffer
+	if code := cli.RunSpread(ctx, args, spread, &out, &said); code > 1 {
+		return errors.New(string(bytes.TrimSpace(said.Bytes())))
+	}
+	return nil
+}
+
+// segment is what was collected of the parts [From, To), as a saved profile.
+type segment struct {
+	From, To int
+	Saved    []byte
+}
+
+// segments are what was collected of some parts: neighbours are joined to one, in the order of the table.
+type segments struct{ List []segment }
+
+// joinFn joins what was collected of the parts. It is associative, and the order in which the parts come does not
+// matter: only neighbours are joined.
+type joinFn struct{ Parts int }
+
+func (*joinFn) CreateAccumulator() segments { return segments{} }
+
+// mostApart is how many segments are kept apart until they are joined: each joining reads and writes them.
+const mostApart = 8
+
+func (f *joinFn) AddInput(all segments, s segment) (segments, error) {
+	return f.MergeAccumulators(all, segments{[]segment{s}})
+}
+
+func (*joinFn) MergeAccumulators(a, b segments) (segments, error) {
+	all := segments{slices.Concat(a.List, b.List)}
+	slices.SortFunc(all.List, func(a, b segment) int { return a.From - b.From })
+	kept := all.List[:0]
+	for _, s := range all.List {
+		// A part that was done again is there twice, and is the same.
+		if n := len(kept); n == 0 || s.From >= kept[n-1].To {
+			kept = append(kept, s)
+		}
+	}
+	all.List = kept
+	if len(all.List) < mostApart {
+		return all, nil
+	}
+	return all.joined()
+}
+
+func (f *joinFn) ExtractOutput(all segments) ([]byte, error) {
+	all, err := all.joined()
+	if err != nil {
+		return nil, err
+	}
+	if len(all.List) != 1 || all.List[0].From != 0 || all.List[0].To != f.Parts {
+		return nil, fmt.Errorf("some of the %d parts are missing", f.Parts)
+	}
+	return all.List[0].Saved, nil
+}
+
+// joined joins neighbours.
+func (all segments) joined() (segments, error) {
+	var done segments
+	for i := 0; i < len(all.List); {
+		end := i + 1
+		for end < len(all.List) && all.List[end].From == all.List[end-1].To {
+			end++
+		}
+		s, err := join(all.List[i:end])
+		if err != nil {
+			return segments{}, err
+		}
+		done.List = append(done.List, s)
+		i = end
+	}
+	return done, nil
+}
+
+func join(list []segment) (segment, error) {
+	if len(list) == 1 {
+		return list[0], nil
+	}
+	var all *profile.Collected
+	for _, s := range list {
+		c, err := profile.Load(bytes.NewReader(s.Saved))
+		switch {
+		case err != nil:
+			return segment{}, err
+		case all == nil:
+			all = c
+		default:
+			if err := all.Append(c); err != nil {
+				return segment{}, err
+			}
+		}
+	}
+	var saved bytes.Buffer
+	err := all.Save(&saved)
+	return segment{list[0].From, list[len(list)-1].To, saved.Bytes()}, err
+}
+
+// keepFn writes what all parts show to a file.
+type keepFn struct{ Path string }
+
+// ProcessElement writes the saved profile.
+func (f *keepFn) ProcessElement(saved []byte) error { return appear(f.Path, saved) }
+
+// collect collects what all parts show, by a command that is spread.
+func (j *Job) collect(ctx context.Context, command []string, parts []Part) (*profile.Collected, error) {
+	path := filepath.Join(j.folder, "collected")
+	p, s := beam.NewPipelineWithRoot()
+	one := beam.ParDo(s, &collectFn{command}, beam.Reshuffle(s, beam.CreateList(s, parts)))
+	beam.ParDo0(s, &keepFn{path}, beam.Combine(s, &joinFn{len(parts)}, one))
+	if err := j.run(ctx, p); err != nil {
+		return nil, err
+	}
+	f, err := os.Open(path)
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	return profile.Load(f)
+}
+
+func init() {
+	register.DoFn3x1[context.Context, Part, func(segment), error](&collectFn{})
+	register.Emitter1[segment]()
+	register.Combiner3[segments, segment, []byte](&joinFn{})
+	register.DoFn1x1[[]byte, error](&keepFn{})
+}

@@ -1,0 +1,339 @@
+package spread
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+
+	"github.com/apache/beam/sdks/v2/go/pkg/beam"
+	"github.com/apache/beam/sdks/v2/go/pkg/beam/x/beamx"
+
+	"junvo/internal/cli"
+	"junvo/internal/table/input"
+)
+
+// Job is a command that is spread.
+type Job struct {
+	Each    int64  // bytes of a range
+	Staging string // the folder in which the job's own folder is made
+	Out     io.Writer
+	Err     io.Writer
+
+	folder string // for what the parts leave, as long as the job runs
+}
+
+// The exit codes are those of junvo.
+const (
+	exitFailures = 1
+	exitUsage    = 2
+	exitSource   = 3
+	exitOutput   = 4
+)
+
+// Usage is a mistake on the command line.
+type Usage struct{ Say string }
+
+func (e *Usage) Error() string { return e.Say }
+
+func usage(format string, args ...any) error { return &Usage{fmt.Sprintf(format, args...)} }
+
+// code ends a command that has said by itself what is wrong.
+type code int
+
+func (c code) Error() string { return fmt.Sprintf("exit code %d", int(c)) }
+
+// Run runs a command of junvo, profile or convert with their flags, and returns the exit code.
+func (j *Job) Run(ctx context.Context, args []string) int {
+	err := j.command(ctx, args)
+	var ended code
+	var wrong *Usage
+	var source *input.Error
+	switch {
+	case err == nil:
+		return 0
+	case errors.As(err, &ended):
+		return int(ended)
+	}
+	fmt.Fprintln(j.Err, "junvo-beam: "+err.Error())
+	switch {
+	case errors.As(err, &wrong):
+		return exitUsage
+	case errors.As(err, &source):
+		return exitSource
+	}
+	return exitOutput
+}
+
+func (j *Job) command(ctx context.Context, args []string) (err error) {
+	if len(args) == 0 {
+		return usage("which command? There are profile and convert, as in `junvo-beam profile 'parts/*.csv'`")
+	}
+	if args[0] != "profile" && args[0] != "convert" {
+		return usage("%s is not spread; there are profile and convert. `junvo %s` runs on this machine", args[0], args[0])
+	}
+	if slices.Contains(args, "--help") || slices.Contains(args, "-h") {
+		return j.asked(cli.RunSpread(ctx, args, cli.Spread{}, j.Out, j.Err))
+	}
+	if j.folder, err = os.MkdirTemp(j.Staging, "junvo-job-*"); err != nil {
+		return fmt.Errorf("can't make a folder for what the parts leave: %w", err)
+	}
+	defer os.RemoveAll(j.folder)
+	if args[0] == "profile" {
+		return j.profile(ctx, args)
+	}
+	return j.converting(ctx, args)
+}
+
+func (j *Job) asked(exit int) error {
+	if exit == 0 {
+		return nil
+	}
+	return code(exit)
+}
+
+// run runs a pipeline.
+func (j *Job) run(ctx context.Context, p *beam.Pipeline) error {
+	if err := beamx.Run(ctx, p); err != nil {
+		return errors.New(reason(err))
+	}
+	return nil
+}
+
+// reason returns what a part has said of why it failed, out of what the runner says of that.
+func reason(err error) string {
+	text := err.Error()
+	if _, said, ok := strings.Cut(text, "junvo: "); ok {
+		line, _, _ := strings.Cut(said, "\n")
+		return line
+	}
+	return text
+}
+
+// sources returns the files that a command reads, and how, as the command itself finds that out.
+func (j *Job) sources(ctx context.Context, args []string) (paths []string, how reading, err error) {
+	exit := cli.RunSpread(ctx, args, cli.Spread{Opens: func(named []string, o input.Options) error {
+		if o.Query != "" {
+			return usage("--query is not spread: a query runs on the server, so `junvo` does the same")
+		}
+		how = reading{o.Options, o.Format}
+		paths, err = input.Paths(named)
+		return err
+	}}, j.Out, j.Err)
+	if exit != 0 {
+		return nil, how, code(exit)
+	}
+	if slices.Contains(paths, "-") {
+		return nil, how, usage("standard input is not spread: keep it in a file first")
+	}
+	for i, path := range paths { // workers may have another working directory
+		if strings.Contains(path, "://") {
+			continue
+		}
+		if paths[i], err = filepath.Abs(path); err != nil {
+			return nil, how, err
+		}
+	}
+	return paths, how, nil
+}
+
+// profile is junvo profile.
+func (j *Job) profile(ctx context.Context, args []string) error {
+	if flagged := given(args, "each", "rows-of", "turn"); flagged != "" {
+		return usage("--%s is not spread; `junvo profile` has it", flagged)
+	}
+	paths, how, err := j.sources(ctx, args)
+	if err != nil {
+		return err
+	}
+	parts, err := j.cut(ctx, paths, how, false)
+	if err != nil {
+		return err
+	}
+	all, err := j.collect(ctx, cli.FlagsOf(args), parts)
+	if err != nil {
+		return err
+	}
+	return j.asked(cli.RunSpread(ctx, args, cli.Spread{Have: all}, j.Out, j.Err))
+}
+
+// notSpread are flags of convert that are of one output, or of the answers to one list.
+var notSpread = []string{
+	"failures", "set-aside", "save-plan", "fixes", "report", "report-failures", "append", "replace-table",
+	"failures-table", "set-aside-table", "ddl", "metadata", "first-row", "turn", "fail-over",
+}
+
+// converting is junvo convert.
+func (j *Job) converting(ctx context.Context, args []string) error {
+	if flagged := given(args, notSpread...); flagged != "" {
+		return usage("--%s is not spread; `junvo convert` has it", flagged)
+	}
+	output, args := take(args, "output", "o")
+	ending, args := take(args, "output-format")
+	ledger, args := take(args, "ledger")
+	plan, args := take(args, "plan")
+	if ending == "" {
+		ending = "csv"
+	}
+	if err := j.checkOutput(output); err != nil {
+		return err
+	}
+	// What is wrong with the command line is told by the command, before anything is read.
+	try := append(slices.Clone(args), "-o", filepath.Join(j.folder, "try."+ending))
+	if plan != "" {
+		try = append(try, "--plan", plan)
+	}
+	paths, how, err := j.sources(ctx, try)
+	if err != nil {
+		return err
+	}
+	parts, err := j.cut(ctx, paths, how, true)
+	if err != nil {
+		return err
+	}
+	drafted := plan == ""
+	if drafted {
+		if plan, args, err = j.draft(ctx, args, parts); err != nil {
+			return err
+		}
+	}
+	if plan, err = filepath.Abs(plan); err == nil {
+		err = j.mayRun(plan)
+	}
+	if err != nil {
+		return err
+	}
+	folder, err := j.convert(ctx, append(cli.FlagsOf(args), "--plan", plan), ending, parts)
+	if err != nil {
+		return err
+	}
+	if drafted {
+		if err := os.Rename(plan, filepath.Join(folder, "plan.yaml")); err != nil {
+			return err
+		}
+	}
+	return j.finish(ctx, folder, output, ledger, formatOf(args))
+}
+
+// checkOutput sees that the output's folder can be made.
+func (j *Job) checkOutput(output string) error {
+	if output == "" {
+		return usage("where to? Name a folder that is not there yet, as in `-o clean/`")
+	}
+	entries, err := os.ReadDir(output)
+	switch {
+	case errors.Is(err, os.ErrNotExist):
+		return nil
+	case err != nil:
+		return usage("-o names a folder for the parts of the output, and %s is none", output)
+	case len(entries) > 0:
+		return usage("there is something in the folder %s; name one that is empty, or not there yet", output)
+	}
+	return nil
+}
+
+// draftFlags are those flags of convert that say what is drafted, and those of the source: draft has them, too.
+var ownFlags = []string{"guard-formulas", "origin", "group-failures", "format", "reveal"}
+
+// draft drafts a plan of all parts, and returns where it is, and the flags that are left for the conversion.
+func (j *Job) draft(ctx context.Context, args []string, parts []Part) (plan string, left []string, err error) {
+	plan = filepath.Join(j.folder, "plan.yaml")
+	var rest, own []string
+	command := cli.FlagsOf(args)
+	rest = command[1:]
+	for _, name := range ownFlags {
+		before := len(rest)
+		var v string
+		if name == "format" {
+			if v, rest = take(rest, name); v != "" {
+				own = append(own, "--format="+v)
+			}
+			continue
+		}
+		if rest = slices.DeleteFunc(rest, func(a string) bool { return a == "--"+name }); len(rest) < before {
+			own = append(own, "--"+name)
+		}
+	}
+	drafting := append([]string{"draft", "--keep-names"}, rest...)
+	all, err := j.collect(ctx, drafting, parts)
+	if err != nil {
+		return "", nil, err
+	}
+	exit := cli.RunSpread(ctx, append(drafting, parts[0].Path, "-o", plan), cli.Spread{Have: all}, j.Out, j.Err)
+	return plan, append([]string{"convert"}, own...), j.asked(exit)
+}
+
+// mayRun sees that rows can be converted by themselves.
+func (j *Job) mayRun(plan string) error {
+	p, exit := cli.LoadPlan(plan, j.Err)
+	if exit != 0 {
+		return code(exit)
+	}
+	if what := p.BeyondRow(); what != "" {
+		return usage("%s: %s needs rows of more than one part. Take it out of the plan and run it over the output "+
+			"with `junvo convert`, or convert the whole table with that", plan, what)
+	}
+	return nil
+}
+
+// finish joins the ledgers, and makes the output appear.
+func (j *Job) finish(ctx context.Context, folder, output, ledger, format string) error {
+	all, err := ledgers(folder)
+	if err != nil {
+		return err
+	}
+	var text bytes.Buffer
+	if exit := cli.RunSpread(ctx, append([]string{"combine", "--format", "json"}, all...), cli.Spread{}, &text,
+		j.Err); exit > exitFailures {
+		return code(exit)
+	}
+	if err := os.WriteFile(filepath.Join(folder, "ledger.json"), text.Bytes(), 0o666); err != nil {
+		return err
+	}
+	if ledger != "" {
+		if err := appear(ledger, text.Bytes()); err != nil {
+			return err
+		}
+	}
+	var printed bytes.Buffer
+	exit := cli.RunSpread(ctx, append([]string{"combine", "--format", format}, all...), cli.Spread{}, &printed, j.Err)
+	_ = os.Remove(output) // an empty folder gives way
+	if err := os.Rename(folder, output); err != nil {
+		return fmt.Errorf("the output can't appear: %w", err)
+	}
+	if _, err := printed.WriteTo(j.Out); err != nil {
+		return err
+	}
+	return j.asked(exit)
+}
+
+// Split parts the arguments of a command from the flags that are Beam's own, which it sets.
+func Split(args []string, beam *flag.FlagSet) (rest []string, err error) {
+	for i := 0; i < len(args); i++ {
+		name, value, with := strings.Cut(strings.TrimLeft(args[i], "-"), "=")
+		f := beam.Lookup(name)
+		if !strings.HasPrefix(args[i], "--") || f == nil {
+			rest = append(rest, args[i])
+			continue
+		}
+		if b, ok := f.Value.(interface{ IsBoolFlag() bool }); ok && b.IsBoolFlag() && !with {
+			value, with = "true", true
+		}
+		if !with {
+			if i++; i == len(args) {
+				return nil, usage("--%s wants a value", name)
+			}
+			value = args[i]
+		}
+		if err := beam.Set(name, value); err != nil {
+			return nil, usage("--%s: %v", name, err)
+		}
+	}
+	return rest, nil
+}

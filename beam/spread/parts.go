@@ -1,0 +1,206 @@
+// Package spread runs the commands of junvo over the parts of a table on Apache Beam.
+//
+// A table is cut into parts, which are whole files, or ranges of large files of delimited text (see the package delim):
+// cut finds them in a pipeline of its own. Each part is worked on by the command itself, in the process of the worker,
+// and what comes of it is brought together: what was collected for a profile by a combine, what was converted by the
+// files that stand in a folder.
+//
+// All workers, and the program that starts the job, see the sources and the folder for what the parts leave at the same
+// place of a file system.
+package spread
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"slices"
+
+	"github.com/apache/beam/sdks/v2/go/pkg/beam"
+	"github.com/apache/beam/sdks/v2/go/pkg/beam/register"
+
+	"junvo/internal/table"
+	"junvo/internal/table/delim"
+	"junvo/internal/table/input"
+)
+
+// Part is a part of a table.
+type Part struct {
+	Index    int // in the order of the table
+	Path     string
+	Range    *delim.Range // nil for all of the file
+	FirstRow int64        // the number of its first row in the table
+}
+
+// reading is how the files are read.
+type reading struct {
+	Options delim.Options
+	Format  string
+}
+
+func (r reading) options() input.Options { return input.Options{Options: r.Options, Format: r.Format} }
+
+// piece is a piece of a file, before it is known where its rows begin.
+type piece struct {
+	File  int
+	Path  string
+	Piece int // -1 for a file that is not cut
+}
+
+// walked is what was found of a piece.
+type walked struct {
+	File, Piece int
+	Rows        int64 // of a file that is not cut
+	Walks       []delim.Walk
+}
+
+// walkFn finds what is to be known of a piece, and writes it to the folder: the file's name says of which piece, so that
+// a piece that is walked through again changes nothing.
+type walkFn struct {
+	Reading reading
+	Each    int64
+	Folder  string
+}
+
+// ProcessElement walks through a piece.
+func (f *walkFn) ProcessElement(ctx context.Context, p piece) error {
+	w := walked{File: p.File, Piece: p.Piece}
+	var err error
+	if p.Piece < 0 {
+		w.Rows, err = countRows(ctx, p.Path, f.Reading.options())
+	} else {
+		var c *input.Cut
+		if c, err = input.NewCut(p.Path, f.Reading.options(), f.Each); err == nil {
+			w.Walks, err = c.Walk(p.Piece)
+			err = errors.Join(err, c.Close())
+		}
+	}
+	if err != nil {
+		return err
+	}
+	text, err := json.Marshal(w)
+	if err != nil {
+		return err
+	}
+	return appear(filepath.Join(f.Folder, fmt.Sprintf("walk-%06d-%08d.json", p.File, p.Piece+1)), text)
+}
+
+// countRows counts the rows of a file.
+func countRows(ctx context.Context, path string, o input.Options) (rows int64, err error) {
+	src, err := input.Open(path, o)
+	if err != nil {
+		return 0, err
+	}
+	defer src.Close()
+	for b := (&table.Block{}); ; {
+		b.Reset()
+		err := src.Next(b)
+		if errors.Is(err, io.EOF) {
+			return rows, nil
+		}
+		if err == nil {
+			err = ctx.Err()
+		}
+		if err != nil {
+			return 0, err
+		}
+		src.Split(b)
+		rows += b.RowsOfFile()
+	}
+}
+
+// appear writes a file that appears whole.
+func appear(path string, text []byte) error {
+	f, err := os.CreateTemp(filepath.Dir(path), ".junvo-*")
+	if err != nil {
+		return err
+	}
+	defer os.Remove(f.Name()) // where it has not appeared
+	_, err = f.Write(text)
+	if err = errors.Join(err, f.Close()); err != nil {
+		return err
+	}
+	return os.Rename(f.Name(), path)
+}
+
+// cut finds the parts of a table that the files make. Where the numbers of their rows are wanted, the rows of files that
+// are not cut are counted.
+func (j *Job) cut(ctx context.Context, paths []string, how reading, numbered bool) ([]Part, error) {
+	var pieces []piece
+	cuts := make([]*input.Cut, len(paths))
+	for i, path := range paths {
+		c, err := input.NewCut(path, how.options(), j.Each)
+		if err != nil {
+			return nil, err
+		}
+		if c == nil {
+			if numbered && len(paths) > 1 {
+				pieces = append(pieces, piece{i, path, -1})
+			}
+			continue
+		}
+		defer c.Close()
+		cuts[i] = c
+		for k := range c.Pieces {
+			pieces = append(pieces, piece{i, path, k})
+		}
+	}
+	if len(pieces) > 0 {
+		p, s := beam.NewPipelineWithRoot()
+		beam.ParDo0(s, &walkFn{how, j.Each, j.folder}, beam.Reshuffle(s, beam.CreateList(s, pieces)))
+		if err := j.run(ctx, p); err != nil {
+			return nil, err
+		}
+	}
+	return j.parts(paths, cuts, pieces)
+}
+
+// parts puts the parts together of what was found of the pieces.
+func (j *Job) parts(paths []string, cuts []*input.Cut, pieces []piece) (parts []Part, err error) {
+	found := make([][]walked, len(paths))
+	for _, p := range pieces {
+		text, err := os.ReadFile(filepath.Join(j.folder, fmt.Sprintf("walk-%06d-%08d.json", p.File, p.Piece+1)))
+		if err != nil {
+			return nil, err
+		}
+		var w walked
+		if err := json.Unmarshal(text, &w); err != nil {
+			return nil, err
+		}
+		found[p.File] = append(found[p.File], w)
+	}
+	row := int64(1)
+	for i, path := range paths {
+		if cuts[i] == nil {
+			parts = append(parts, Part{Index: len(parts), Path: path, FirstRow: row})
+			for _, w := range found[i] {
+				row += w.Rows
+			}
+			continue
+		}
+		slices.SortFunc(found[i], func(a, b walked) int { return a.Piece - b.Piece })
+		var walks [][]delim.Walk
+		for _, w := range found[i] {
+			walks = append(walks, w.Walks)
+		}
+		ranges, rows, err := cuts[i].Ranges(walks)
+		if err != nil {
+			return nil, err
+		}
+		if ranges == nil {
+			parts = append(parts, Part{Index: len(parts), Path: path, FirstRow: row})
+		}
+		for _, r := range ranges {
+			parts = append(parts, Part{Index: len(parts), Path: path, Range: &r, FirstRow: row + r.Row})
+		}
+		row += rows
+	}
+	return parts, nil
+}
+
+func init() {
+	register.DoFn2x1[context.Context, piece, error](&walkFn{})
+}

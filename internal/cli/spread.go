@@ -1,0 +1,97 @@
+package cli
+
+import (
+	"context"
+	"errors"
+	"io"
+	"strings"
+
+	"github.com/spf13/pflag"
+
+	"junvo/internal/plan"
+	"junvo/internal/profile"
+	"junvo/internal/show"
+	"junvo/internal/table/delim"
+	"junvo/internal/table/input"
+)
+
+// Spread is what a program gives that spreads a command over the parts of a table, on one machine or many: each part is
+// worked on by the command itself, with all its flags, and what the parts have collected is joined. The zero Spread
+// changes nothing.
+type Spread struct {
+	// Range of the source, which is one file of delimited text; nil for all of it.
+	Range *delim.Range
+	// Opens gets the sources and how they would be read, in place of reading them. The command ends then.
+	Opens func(paths []string, o input.Options) error
+	// Collected gets what was collected of the source. The command ends then.
+	Collected func(*profile.Collected) error
+	// Have is what was collected of the source already, so that it is not read for that; nil where it is read.
+	Have *profile.Collected
+}
+
+// errSpread ends a command of which no more is wanted.
+var errSpread = &exitError{exitDone, errors.New("")}
+
+// RunSpread runs a command as [Main] does, without a hold on signals. It returns the exit code.
+func RunSpread(ctx context.Context, args []string, s Spread, out, errOut io.Writer) int {
+	a := &app{format: "table", in: strings.NewReader(""), out: &watched{w: out}, err: errOut, spread: s}
+	a.source.Range = s.Range
+	return a.run(ctx, args)
+}
+
+// FlagsOf returns the arguments of a command without its sources: its name and its flags, with their values.
+func FlagsOf(args []string) (flags []string) {
+	root := (&app{}).root()
+	cmd, _, err := root.Find(args)
+	if err != nil {
+		cmd = root
+	}
+	named := false // the command
+	for i := 0; i < len(args); i++ {
+		arg := args[i]
+		if arg == "--" {
+			break
+		}
+		if arg == "-" || !strings.HasPrefix(arg, "-") {
+			if !named {
+				named, flags = true, append(flags, arg)
+			}
+			continue
+		}
+		flags = append(flags, arg)
+		var f *pflag.Flag
+		if name, long := strings.CutPrefix(arg, "--"); long {
+			if f = cmd.Flag(name); f == nil {
+				continue // it has its value with it
+			}
+		} else if f = cmd.Flags().ShorthandLookup(arg[1:2]); f == nil || len(arg) > 2 {
+			continue
+		}
+		if f.NoOptDefVal == "" && i+1 < len(args) {
+			i++
+			flags = append(flags, args[i])
+		}
+	}
+	return flags
+}
+
+// LoadPlan reads a plan as the commands do, and says what is wrong with it on errOut.
+func LoadPlan(path string, errOut io.Writer) (p *plan.Plan, code int) {
+	a := &app{in: strings.NewReader(""), err: errOut}
+	p, _, err := a.loadPlan(path)
+	if code = exitCode(context.Background(), err); code != exitDone {
+		for line := range strings.Lines(err.Error()) {
+			_, _ = io.WriteString(errOut, "junvo: "+show.Visible(strings.TrimRight(line, "\n"))+"\n")
+		}
+	}
+	return p, code
+}
+
+// stopped runs what is to be done in place of the rest of a command.
+func stopped(err error) error {
+	if err != nil {
+		return err
+	}
+	return errSpread
+}
+
