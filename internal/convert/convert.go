@@ -91,7 +91,7 @@ func Run(ctx context.Context, src table.Source, p *plan.Bound, o Options) (*Ledg
 		}
 	}
 	r.relays = newRelays(ctx, p)
-	r.adding = newAdding(p)
+	r.adding = newAdding(p, r.info)
 	workers := make([]*worker, o.Workers)
 	for i := range workers {
 		workers[i] = newWorker(r.info, p, &o, r.relays)
@@ -102,6 +102,9 @@ func Run(ctx context.Context, src table.Source, p *plan.Bound, o Options) (*Ledg
 	}
 	r.tally.report(r.ledger)
 	r.adding.report(r.ledger, p)
+	if r.info.Continues || r.info.More {
+		r.adding.open(r.ledger, p, r.info.More)
+	}
 	return r.ledger, nil
 }
 
@@ -174,7 +177,12 @@ func (r *run) finish(b *table.Block) error {
 			return err
 		}
 	}
-	r.adding.add(b.File, &res.summed, func(row int, differ []TotalDiffer) {
+	r.adding.add(b.File, &res.summed, func(row int, differ []TotalDiffer, waits *WaitingTotal) {
+		if waits != nil {
+			waits.File, waits.Row, waits.Line = file, before+b.RowOf(row)+1, line(row)
+			r.adding.waiting = append(r.adding.waiting, *waits)
+			return
+		}
 		for i := range differ {
 			d := &differ[i]
 			d.File, d.Row, d.Line, d.Column = file, before+b.RowOf(row)+1, line(row), r.plan.Columns[d.column].Name

@@ -106,10 +106,7 @@ func (l *Ledger) Merge(o *Ledger) {
 	for k, n := range o.SetAside {
 		l.SetAside[k] += n
 	}
-	l.Totals.Rows += o.Totals.Rows
-	l.Totals.Agree += o.Totals.Agree
-	l.Totals.Differ = append(l.Totals.Differ, o.Totals.Differ[:min(len(o.Totals.Differ),
-		maxDiffer-len(l.Totals.Differ))]...)
+	l.Totals.merge(&o.Totals)
 	for _, c := range o.Columns {
 		// Columns that the plan does not name may be others in each source.
 		i := slices.IndexFunc(l.Columns, func(a Account) bool { return a.Name == c.Name })

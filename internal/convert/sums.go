@@ -27,6 +27,7 @@ type Sums struct {
 type Totals struct {
 	Rows, Agree int64         // the rows that have a number under a column of numbers, and those in which all agree
 	Differ      []TotalDiffer // the first that do not
+	Open        *OpenTotals   // of a range of a file; nil elsewhere
 }
 
 // TotalDiffer is a cell of a total row that says another number than its rows add up to.
@@ -217,10 +218,15 @@ type adding struct {
 	sinceTotal, sinceHead, file []value.Adder
 	failed                      []int64 // since the total row before
 	inFile                      int     // the number of the file
+
+	plan           *plan.Bound
+	continues      bool // it is a range of a file, before which others stand
+	total, heading bool // whether one stood in it
+	waiting        []WaitingTotal
 }
 
-func newAdding(p *plan.Bound) *adding {
-	a := &adding{columns: summands(p)}
+func newAdding(p *plan.Bound, info *table.Info) *adding {
+	a := &adding{columns: summands(p), plan: p, continues: info.Continues, waiting: []WaitingTotal{}}
 	n := len(a.columns)
 	a.before, a.after = make([]value.Adder, n), make([]value.Adder, n)
 	a.restart(n)
@@ -232,8 +238,9 @@ func (a *adding) restart(n int) {
 	a.failed = make([]int64, n)
 }
 
-// add adds a block, and tells of each total row what it says and its rows add up to.
-func (a *adding) add(file int, s *summed, tell func(row int, differ []TotalDiffer)) {
+// add adds a block, and tells of each total row what it says and its rows add up to, or that it waits for what stands
+// in the ranges before.
+func (a *adding) add(file int, s *summed, tell func(row int, differ []TotalDiffer, waits *WaitingTotal)) {
 	if file != a.inFile {
 		a.inFile = file
 		a.restart(len(a.columns))
@@ -253,12 +260,14 @@ func (a *adding) add(file int, s *summed, tell func(row int, differ []TotalDiffe
 		switch {
 		case x.kind.IsTotal():
 			if differ, any := a.hold(x); any {
-				tell(x.row, differ)
+				tell(x.row, differ, a.waitsFor(x))
 			}
 			clear(a.sinceTotal)
 			clear(a.failed)
+			a.total = true
 		case x.kind == rowkind.SectionHeading:
 			clear(a.sinceHead)
+			a.heading = true
 		}
 	}
 }

@@ -278,6 +278,8 @@ type (
 		Rows   int64        `json:"rows"`
 		Agree  int64        `json:"agree"`
 		Differ []differJSON `json:"differ"`
+		// Open is of a range of a file.
+		Open *convert.OpenTotals `json:"open,omitempty"`
 	}
 	differJSON struct {
 		File   string  `json:"file"`
@@ -321,7 +323,7 @@ type Written struct {
 }
 
 func totalsDoc(t *convert.Totals) *totalsOfJSON {
-	doc := &totalsOfJSON{t.Rows, t.Agree, []differJSON{}}
+	doc := &totalsOfJSON{t.Rows, t.Agree, []differJSON{}, t.Open}
 	for _, d := range t.Differ {
 		doc.Differ = append(doc.Differ, differJSON{d.File, d.Row, d.Line, d.Column, d.Says, optional(d.AddsUp), d.Failed})
 	}

@@ -26,7 +26,7 @@ func ReadLedger(text []byte) (*convert.Ledger, Written, error) {
 	}
 	l := &convert.Ledger{
 		RowsIn: doc.Rows.In, Turned: doc.Rows.Turned, RowsOut: doc.Rows.Out, FailedAside: doc.Rows.Failed,
-		Totals: convert.Totals{Rows: doc.Totals.Rows, Agree: doc.Totals.Agree},
+		Totals: convert.Totals{Rows: doc.Totals.Rows, Agree: doc.Totals.Agree, Open: doc.Totals.Open},
 	}
 	for _, e := range rowkind.Catalogue[1:] {
 		l.SetAside[e.Kind] = doc.Rows.Reasons[e.Name]

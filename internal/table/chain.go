@@ -96,7 +96,7 @@ func Join(a, b *Info) (*Info, error) {
 
 func join(a, b *Info) *Info {
 	all := *a
-	if b.Continues {
+	if all.More = b.More; b.Continues {
 		all.Contiguous = a.Contiguous && b.Contiguous
 		return &all
 	}

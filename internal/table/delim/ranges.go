@@ -59,7 +59,7 @@ func (s *Source) Narrow(r Range, size int64, at From) (io.Closer, error) {
 		s.charset.Store(cs)
 		s.info.Decided(0, r.Encoding)
 	}
-	s.part = r.To < size
+	s.info.More = r.To < size
 	if r.From == 0 {
 		held := int64(len(s.carry))
 		rest := r.To - s.body - held

@@ -35,7 +35,6 @@ type Source struct {
 	comments bool
 	asBytes  bool  // cells are found in the bytes of the file as they are
 	body     int64 // where the first row begins, in bytes of the file
-	part     bool  // more of the file stands behind what is read
 }
 
 // Open decides about the text that r yields and returns a source for it. size is
@@ -295,7 +294,7 @@ func (s *Source) Next(b *table.Block) error {
 		return io.EOF
 	}
 	b.Width = len(s.info.Names)
-	b.Last = s.ended && len(s.carry) == 0 && !s.part
+	b.Last = s.ended && len(s.carry) == 0 && !s.info.More
 	return nil
 }
 
