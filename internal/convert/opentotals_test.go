@@ -23,25 +23,25 @@ import (
 // them; now and then one is wrong.
 func withTotals(r *rand.Rand) string {
 	var b strings.Builder
-	b.WriteString("name;kg;boxes\n")
+	b.WriteString("name;kg;boxes;note\n")
 	var since, heading, all [2]int
 	for range 300 + r.IntN(500) {
 		switch r.IntN(40) {
 		case 0, 1, 2:
 			of := [][2]int{since, heading, all}[r.IntN(3)]
-			fmt.Fprintf(&b, "Total;%d,%02d;%d\n", of[0]/100, of[0]%100+r.IntN(8)/7, of[1])
+			fmt.Fprintf(&b, "Total;%d,%02d;%d;\n", of[0]/100, of[0]%100+r.IntN(8)/7, of[1])
 			since = [2]int{}
 		case 3:
-			fmt.Fprintf(&b, "Quay %d;;\n", r.IntN(9))
+			fmt.Fprintf(&b, "Quay %d;;;\n", r.IntN(9))
 			heading = [2]int{}
 		case 4:
-			b.WriteString("lot;see log;1\n")
+			b.WriteString("lot;see log;1;iced\n")
 			for _, of := range []*[2]int{&since, &heading, &all} {
 				of[1]++
 			}
 		default:
 			kg, boxes := r.IntN(9000), r.IntN(30)
-			fmt.Fprintf(&b, "lot;%d,%02d;%d\n", kg/100, kg%100, boxes)
+			fmt.Fprintf(&b, "lot;%d,%02d;%d;iced\n", kg/100, kg%100, boxes)
 			for _, of := range []*[2]int{&since, &heading, &all} {
 				of[0] += kg
 				of[1] += boxes
@@ -59,6 +59,7 @@ columns:
   name: {to: text}
   kg: {to: decimal, decimal-mark: ","}
   boxes: {to: integer}
+  note: {to: text}
 `))
 	require.NoError(t, err)
 	agree, differ := 0, 0
