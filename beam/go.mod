@@ -5,6 +5,7 @@ go 1.26.0
 require (
 	github.com/apache/beam/sdks/v2 v2.77.0
 	github.com/stretchr/testify v1.12.1
+	google.golang.org/grpc v1.83.2
 	junvo v0.0.0
 )
 
@@ -110,7 +111,6 @@ require (
 	google.golang.org/genproto v0.0.0-20260715232425-e75dac1f907d // indirect
 	google.golang.org/genproto/googleapis/api v0.0.0-20260715232425-e75dac1f907d // indirect
 	google.golang.org/genproto/googleapis/rpc v0.0.0-20260819154853-08b0e4226688 // indirect
-	google.golang.org/grpc v1.83.2 // indirect
 	google.golang.org/protobuf v1.36.12 // indirect
 	modernc.org/libc v1.80.1 // indirect
 	modernc.org/mathutil v1.7.1 // indirect

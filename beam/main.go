@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"io"
 	"log"
+	"log/slog"
 	"os"
 	"os/signal"
 	"syscall"
@@ -30,6 +31,11 @@ Convert makes a folder of the parts of the output, part-00000.csv and so on, eac
 failures and its rows set aside; and the ledger of the whole, ledger.json. Without a plan
 it drafts one of all parts first, which it puts there, too. The folder appears when all
 is done, or not at all.
+
+  junvo-beam pool localhost:50000
+
+starts worker processes on this machine, for a runner that asks there for them
+(--environment_type=EXTERNAL --environment_config=localhost:50000).
 
 All workers see the sources, and the folder --staging, at the same place.
 
@@ -53,17 +59,35 @@ func run() int {
 		fmt.Fprintln(os.Stderr, "junvo-beam: "+err.Error())
 		return 2
 	}
+	// Workers run this program, unless another one is named, for other machines than this.
+	if f := flag.Lookup("worker_binary"); f.Value.String() == "" {
+		if program, err := os.Executable(); err == nil {
+			_ = f.Value.Set(program)
+		}
+	}
 	_ = flag.CommandLine.Parse(nil)
 	// What the runner says of its own work is for who looks after it; errors are returned.
 	log.SetOutput(io.Discard)
 	beamlog.LogLevel = "error"
 	beam.Init() // a worker process stays in here
+	slog.SetDefault(slog.New(slog.DiscardHandler))
 	if len(args) == 0 || len(args) == 1 && (args[0] == "--help" || args[0] == "-h" || args[0] == "help") {
 		fmt.Print(help)
 		return 0
 	}
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
+	if args[0] == "pool" {
+		if len(args) != 2 {
+			fmt.Fprintln(os.Stderr, "junvo-beam: at which address? As in `junvo-beam pool localhost:50000`")
+			return 2
+		}
+		if err := spread.Pool(ctx, args[1], os.Stdout, os.Stderr); err != nil {
+			fmt.Fprintln(os.Stderr, "junvo-beam: "+err.Error())
+			return 4
+		}
+		return 0
+	}
 	job := &spread.Job{Each: *each, Staging: *staging, Out: os.Stdout, Err: os.Stderr}
 	return job.Run(ctx, args)
 }

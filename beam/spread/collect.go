@@ -3,11 +3,11 @@ package spread
 import (
 	"bytes"
 	"context"
-	"errors"
 	"fmt"
 	"os"
 	"path/filepath"
 	"slices"
+	"strings"
 
 	"github.com/apache/beam/sdks/v2/go/pkg/beam"
 	"github.com/apache/beam/sdks/v2/go/pkg/beam/register"
@@ -26,7 +26,7 @@ func (f *collectFn) ProcessElement(ctx context.Context, p Part, emit func(segmen
 	var saved bytes.Buffer
 	spread := cli.Spread{Range: p.Range, Collected: func(c *profile.Collected) error { return c.Save(&saved) }}
 	if err := run(ctx, append(slices.Clone(f.Command), p.Path), spread); err != nil {
-		return err
+		return failed(p.Path, err)
 	}
 	emit(segment{p.Index, p.Index + 1, saved.Bytes()})
 	return nil
@@ -35,8 +35,9 @@ func (f *collectFn) ProcessElement(ctx context.Context, p Part, emit func(segmen
 // run runs a command on a part. What it says on standard error is the error.
 func run(ctx context.Context, args []string, spread cli.Spread) error {
 	var out, said bytes.Buffer
-	if code := cli.RunSpread(ctx, args, spread, &out, &said); code > 1 {
-		return errors.New(string(bytes.TrimSpace(said.Bytes())))
+	if exit := cli.RunSpread(ctx, args, spread, &out, &said); exit > exitFailures {
+		first, _, _ := strings.Cut(said.String(), "\n")
+		return &Failed{exit, strings.TrimPrefix(first, "junvo: ")}
 	}
 	return nil
 }
@@ -123,7 +124,7 @@ func join(list []segment) (segment, error) {
 			all = c
 		default:
 			if err := all.Append(c); err != nil {
-				return segment{}, err
+				return segment{}, &Failed{exitSource, err.Error()}
 			}
 		}
 	}

@@ -9,7 +9,9 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/apache/beam/sdks/v2/go/pkg/beam"
@@ -61,6 +63,11 @@ func (j *Job) Run(ctx context.Context, args []string) int {
 	case errors.As(err, &ended):
 		return int(ended)
 	}
+	var part *Failed
+	if errors.As(err, &part) {
+		fmt.Fprintln(j.Err, "junvo-beam: "+part.Say)
+		return part.Code
+	}
 	fmt.Fprintln(j.Err, "junvo-beam: "+err.Error())
 	switch {
 	case errors.As(err, &wrong):
@@ -81,7 +88,11 @@ func (j *Job) command(ctx context.Context, args []string) (err error) {
 	if slices.Contains(args, "--help") || slices.Contains(args, "-h") {
 		return j.asked(cli.RunSpread(ctx, args, cli.Spread{}, j.Out, j.Err))
 	}
-	if j.folder, err = os.MkdirTemp(j.Staging, "junvo-job-*"); err != nil {
+	staging, err := filepath.Abs(j.Staging) // workers may have another working directory
+	if err == nil {
+		j.folder, err = os.MkdirTemp(staging, "junvo-job-*")
+	}
+	if err != nil {
 		return fmt.Errorf("can't make a folder for what the parts leave: %w", err)
 	}
 	defer os.RemoveAll(j.folder)
@@ -101,19 +112,39 @@ func (j *Job) asked(exit int) error {
 // run runs a pipeline.
 func (j *Job) run(ctx context.Context, p *beam.Pipeline) error {
 	if err := beamx.Run(ctx, p); err != nil {
-		return errors.New(reason(err))
+		return reason(err)
 	}
 	return nil
 }
 
-// reason returns what a part has said of why it failed, out of what the runner says of that.
-func reason(err error) string {
-	text := err.Error()
-	if _, said, ok := strings.Cut(text, "junvo: "); ok {
-		line, _, _ := strings.Cut(said, "\n")
-		return line
+// Failed is a part that has failed, with the exit code for that.
+type Failed struct {
+	Code int
+	Say  string
+}
+
+func (e *Failed) Error() string { return fmt.Sprintf("part failed (%d): %s", e.Code, e.Say) }
+
+// isFailed finds a Failed in what the runner says, which passes on no more than its text.
+var isFailed = regexp.MustCompile(`part failed \((\d+)\): (.*)`)
+
+// reason returns why a job has failed.
+func reason(err error) error {
+	m := isFailed.FindStringSubmatch(err.Error())
+	if m == nil {
+		return fmt.Errorf("the runner: %w", err)
 	}
-	return text
+	exit, _ := strconv.Atoi(m[1])
+	return &Failed{exit, m[2]}
+}
+
+// failed says of a part why it failed: what its command has said, or what else it was, an error of writing.
+func failed(path string, err error) error {
+	var told *Failed
+	if err == nil || errors.As(err, &told) {
+		return err
+	}
+	return &Failed{exitOutput, path + ": " + err.Error()}
 }
 
 // sources returns the files that a command reads, and how, as the command itself finds that out.
