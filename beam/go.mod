@@ -4,6 +4,7 @@ go 1.26.0
 
 require (
 	github.com/apache/beam/sdks/v2 v2.77.0
+	github.com/klauspost/compress v1.20.4
 	github.com/stretchr/testify v1.12.1
 	google.golang.org/grpc v1.83.2
 	junvo v0.0.0
@@ -62,7 +63,6 @@ require (
 	github.com/jackc/pgx/v5 v5.13.0 // indirect
 	github.com/jedib0t/go-pretty/v6 v6.8.3 // indirect
 	github.com/kamstrup/intmap v0.5.2 // indirect
-	github.com/klauspost/compress v1.20.4 // indirect
 	github.com/klauspost/cpuid/v2 v2.4.0 // indirect
 	github.com/mattn/go-isatty v0.0.24 // indirect
 	github.com/mattn/go-runewidth v0.0.16 // indirect

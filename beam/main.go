@@ -12,6 +12,7 @@ import (
 	"log/slog"
 	"os"
 	"os/signal"
+	"runtime/debug"
 	"syscall"
 
 	"github.com/apache/beam/sdks/v2/go/pkg/beam"
@@ -48,7 +49,13 @@ Flags of its own:
 
 func main() { os.Exit(run()) }
 
+// memory is what the collector of garbage keeps a process below, unless it is told otherwise.
+const memory = 200 << 20
+
 func run() int {
+	if os.Getenv("GOMEMLIMIT") == "" {
+		debug.SetMemoryLimit(memory)
+	}
 	each := flag.Int64("range_size", 64<<20, "bytes of the ranges of large files")
 	staging := flag.String("staging", os.TempDir(), "folder for what the parts leave")
 	args, err := spread.Split(os.Args[1:], flag.CommandLine)

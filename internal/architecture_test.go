@@ -60,6 +60,8 @@ var mayImport = map[string][]string{
 	"internal/table/input":           {"internal/table", "internal/table/delim", "internal/table/dump", "internal/table/jsonlines", "internal/table/keyed", "internal/table/page", "internal/table/parquet", "internal/table/postgres", "internal/table/records", "internal/table/sqlite", "internal/table/wholefile", "internal/table/workbook", "internal/table/xmlrecords"},
 	"internal/table/wholefile":       {},
 	"scripts/dist":                   {"internal/cli"},
+	"beam":                           {"beam/spread"},
+	"beam/spread":                    {"internal/cli", "internal/profile", "internal/table", "internal/table/delim", "internal/table/input"},
 	"demo":                           {},
 	"demo/make":                      {"demo"},
 }
@@ -87,7 +89,7 @@ func TestTheMapIsWrittenDown(t *testing.T) {
 var (
 	interfaceModules = []string{"github.com/spf13/cobra", "github.com/spf13/pflag", "github.com/jedib0t/go-pretty", "golang.org/x/term", "flag", "log"}
 	interfaceNames   = []string{"os.Stdout", "os.Stderr", "os.Stdin", "os.Args", "os.Getenv", "os.LookupEnv", "os.Exit", "fmt.Print", "fmt.Println", "fmt.Printf"}
-	interfaces       = []string{"scripts/dist", "cmd/junvo", "internal/cli", "internal/show", "demo/make", "internal/mutate", "internal/reading/gen"}
+	interfaces       = []string{"beam", "beam/spread", "scripts/dist", "cmd/junvo", "internal/cli", "internal/show", "demo/make", "internal/mutate", "internal/reading/gen"}
 )
 
 func TestArrowsPointOneWay(t *testing.T) {

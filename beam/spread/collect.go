@@ -8,9 +8,11 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
+	"sync"
 
 	"github.com/apache/beam/sdks/v2/go/pkg/beam"
 	"github.com/apache/beam/sdks/v2/go/pkg/beam/register"
+	"github.com/klauspost/compress/zstd"
 
 	"junvo/internal/cli"
 	"junvo/internal/profile"
@@ -28,8 +30,33 @@ func (f *collectFn) ProcessElement(ctx context.Context, p Part, emit func(segmen
 	if err := run(ctx, append(slices.Clone(f.Command), p.Path), spread); err != nil {
 		return failed(p.Path, err)
 	}
-	emit(segment{p.Index, p.Index + 1, saved.Bytes()})
+	emit(segment{p.Index, p.Index + 1, packed(saved.Bytes())})
 	return nil
+}
+
+// What is moved between workers is packed: saved profiles become a fifth.
+var (
+	packer   = sync.OnceValue(func() *zstd.Encoder { return made(zstd.NewWriter(nil, zstd.WithEncoderConcurrency(1))) })
+	unpacker = sync.OnceValue(func() *zstd.Decoder { return made(zstd.NewReader(nil, zstd.WithDecoderConcurrency(1))) })
+)
+
+// made returns what is made without a wish that may be wrong.
+func made[T any](x T, err error) T {
+	if err != nil {
+		panic(err)
+	}
+	return x
+}
+
+func packed(saved []byte) []byte { return packer().EncodeAll(saved, nil) }
+
+// load loads a saved profile that was packed.
+func load(packed []byte) (*profile.Collected, error) {
+	saved, err := unpacker().DecodeAll(packed, nil)
+	if err != nil {
+		return nil, err
+	}
+	return profile.Load(bytes.NewReader(saved))
 }
 
 // run runs a command on a part. What it says on standard error is the error.
@@ -42,7 +69,7 @@ func run(ctx context.Context, args []string, spread cli.Spread) error {
 	return nil
 }
 
-// segment is what was collected of the parts [From, To), as a saved profile.
+// segment is what was collected of the parts [From, To), as a saved profile that is packed.
 type segment struct {
 	From, To int
 	Saved    []byte
@@ -116,7 +143,7 @@ func join(list []segment) (segment, error) {
 	}
 	var all *profile.Collected
 	for _, s := range list {
-		c, err := profile.Load(bytes.NewReader(s.Saved))
+		c, err := load(s.Saved)
 		switch {
 		case err != nil:
 			return segment{}, err
@@ -130,7 +157,7 @@ func join(list []segment) (segment, error) {
 	}
 	var saved bytes.Buffer
 	err := all.Save(&saved)
-	return segment{list[0].From, list[len(list)-1].To, saved.Bytes()}, err
+	return segment{list[0].From, list[len(list)-1].To, packed(saved.Bytes())}, err
 }
 
 // keepFn writes what all parts show to a file.
@@ -148,12 +175,11 @@ func (j *Job) collect(ctx context.Context, command []string, parts []Part) (*pro
 	if err := j.run(ctx, p); err != nil {
 		return nil, err
 	}
-	f, err := os.Open(path)
+	text, err := os.ReadFile(path)
 	if err != nil {
 		return nil, err
 	}
-	defer f.Close()
-	return profile.Load(f)
+	return load(text)
 }
 
 func init() {

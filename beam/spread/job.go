@@ -96,6 +96,9 @@ func (j *Job) command(ctx context.Context, args []string) (err error) {
 		return fmt.Errorf("can't make a folder for what the parts leave: %w", err)
 	}
 	defer os.RemoveAll(j.folder)
+	if given(args, "workers") == "" {
+		args = append(args, "--workers=2") // the runner may have several parts worked on at a time
+	}
 	if args[0] == "profile" {
 		return j.profile(ctx, args)
 	}

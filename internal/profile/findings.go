@@ -250,7 +250,7 @@ func (p *Profile) structure(all *part, trouble *[numTroubles]places, odd map[byt
 
 // duplicates finds rows that repeat others.
 func (p *Profile) duplicates(rows *rowSet) {
-	n, first, exact := rows.repeated()
+	n, first, exact := rows.repeated(p.Rows)
 	if n == 0 {
 		return
 	}

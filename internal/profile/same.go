@@ -30,6 +30,8 @@ type repeats struct {
 const (
 	maxRowsApart = 1 << 15
 	levelStep    = 3
+	// manyRepeats is the part of all rows, as a divisor, from which rows that repeat others are many.
+	manyRepeats = 8
 )
 
 // nowhere is after all places.
@@ -94,9 +96,14 @@ func (s *rowSet) merge(o *rowSet) {
 	}
 }
 
-// repeated returns how many rows repeat one before them, the first of those that are
+// repeated returns how many of that many rows repeat one before them, the first of those that are
 // known, and whether the number is exact and not an estimate from a sample.
-func (s *rowSet) repeated() (n int64, first []Place, exact bool) {
+//
+// Where few rows repeat others, an estimate is made of those of them that are in the sample. A row that is very
+// frequent may be in the sample or not, so that it says too much or nothing; where many rows repeat others, those are
+// counted that do not, of which none is more frequent than another.
+func (s *rowSet) repeated(rows int64) (n int64, first []Place, exact bool) {
+	different := int64(len(s.few)) << s.level
 	for _, r := range s.few {
 		if r.times > 1 {
 			n += int64(r.times) - 1
@@ -104,7 +111,14 @@ func (s *rowSet) repeated() (n int64, first []Place, exact bool) {
 		}
 	}
 	slices.SortFunc(first, comparePlaces)
-	return n << s.level, first[:min(len(first), maxRows)], s.level == 0
+	first = first[:min(len(first), maxRows)]
+	if s.level == 0 {
+		return n, first, true
+	}
+	if n <<= s.level; n > rows/manyRepeats || n == 0 && rows-different > rows/manyRepeats {
+		n = max(0, rows-different)
+	}
+	return n, first, false
 }
 
 func comparePlaces(p, q Place) int {

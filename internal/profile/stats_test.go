@@ -75,3 +75,33 @@ func TestNumberStatsDoNotAllocate(t *testing.T) {
 		require.Zero(t, testing.AllocsPerRun(100, func() { s.add(x, reading.Point, 2) }), cell)
 	}
 }
+
+// How many rows repeat others is never more than there are, and about right, whether few texts are very frequent or
+// many are twice there.
+func TestRepeatedRowsAreEstimated(t *testing.T) {
+	for name, row := range map[string]func(i int) uint64{
+		"a third is one of four rows": func(i int) uint64 { return uint64(i%3/2*(i+4) + i%3%2*(i%4)) },
+		"each is twice there":         func(i int) uint64 { return uint64(i / 2) },
+		"one in fifty repeats":        func(i int) uint64 { return uint64(i - i%50/49) },
+		"none repeats":                func(i int) uint64 { return uint64(i) },
+		"all are one of a hundred":    func(i int) uint64 { return uint64(i % 100) },
+	} {
+		const rows = 400_000
+		var s rowSet
+		seen := map[uint64]bool{}
+		for i := range rows {
+			v := row(i)
+			seen[v] = true
+			if h := hashText(fmt.Append(nil, v)); s.takes(h) {
+				s.add(h, Place{Row: uint32(i)})
+			}
+		}
+		n, _, exact := s.repeated(rows)
+		want := int64(rows - len(seen))
+		if exact {
+			require.Equal(t, want, n, name)
+			continue
+		}
+		require.InDelta(t, want, n, rows*0.02, name)
+	}
+}

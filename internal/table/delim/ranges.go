@@ -105,14 +105,13 @@ func (s *Source) LateEncoding() (table.Decision, error) {
 	return table.Decision{}, nil
 }
 
-// guessed are the ways in which a range may begin.
-const guessed = 2
-
 // Probe walks through the bytes [from, to) of a file of that many bytes: from where the first row begins if they begin
-// outside quotes, and if they begin inside.
+// outside quotes, and if they begin inside. Where the first rows are as wide as the table in one way and not in the
+// other, it is the only one.
 func (s *Source) Probe(at From, from, to, size int64) ([]Walk, error) {
-	var walks []Walk
-	for _, before := range []byte{'x', s.dialect.Quote}[:guessed] {
+	var begins []int64
+	var best float64
+	for _, before := range []byte{'x', s.dialect.Quote} {
 		if before == 0 {
 			break
 		}
@@ -120,9 +119,19 @@ func (s *Source) Probe(at From, from, to, size int64) ([]Walk, error) {
 		if err != nil {
 			return nil, err
 		}
-		if len(walks) > 0 && walks[0].Begin == begin {
-			continue
+		even, err := s.evenAt(at, begin)
+		if err != nil {
+			return nil, err
 		}
+		switch {
+		case len(begins) == 0 || even > best:
+			begins, best = []int64{begin}, even
+		case even == best && begin != begins[0]:
+			begins = append(begins, begin)
+		}
+	}
+	var walks []Walk
+	for _, begin := range begins {
 		walk, err := s.Walk(at, begin, to, size)
 		if err != nil {
 			return nil, err
@@ -130,6 +139,28 @@ func (s *Source) Probe(at From, from, to, size int64) ([]Walk, error) {
 		walks = append(walks, walk)
 	}
 	return walks, nil
+}
+
+// evenAt returns which share of the rows from an offset on has as many cells as the table, of some of them.
+func (s *Source) evenAt(at From, offset int64) (float64, error) {
+	in, err := at(offset)
+	if err != nil {
+		return 0, err
+	}
+	defer in.Close()
+	text := make([]byte, 16<<10)
+	n, err := io.ReadFull(in, text)
+	if err != nil && !errors.Is(err, io.EOF) && !errors.Is(err, io.ErrUnexpectedEOF) {
+		return 0, err
+	}
+	rows := s.dialect.sample(text[:n], sampleRows)
+	even := 0
+	for _, r := range rows {
+		if len(r.cells) == len(s.info.Names) {
+			even++
+		}
+	}
+	return float64(even) / float64(max(1, len(rows))), nil
 }
 
 // rowAfter returns where the first row begins at or behind a byte, if such a byte stood before the one before it.
