@@ -75,7 +75,7 @@ type app struct {
 	noHeader bool
 	heldPlan []byte // that on standard input
 	spread   Spread
-	wrong    error  // what is wrong with the command line, where the library does not ask
+	wrong    error // what is wrong with the command line, where the library does not ask
 }
 
 // Main runs the program and returns its exit code.

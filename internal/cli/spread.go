@@ -94,4 +94,3 @@ func stopped(err error) error {
 	}
 	return errSpread
 }
-

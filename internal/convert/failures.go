@@ -3,6 +3,7 @@ package convert
 import (
 	"cmp"
 	"slices"
+	"sort"
 	"strings"
 
 	"junvo/internal/reason"
@@ -80,15 +81,17 @@ func (t tally) report(l *Ledger) {
 }
 
 func sortReasons(r []ReasonCount) {
-	slices.SortFunc(r, func(a, b ReasonCount) int {
-		return cmp.Or(cmp.Compare(b.Count, a.Count), cmp.Compare(a.Reason, b.Reason))
+	sort.Slice(r, func(i, j int) bool {
+		a, b := &r[i], &r[j]
+		return cmp.Or(cmp.Compare(b.Count, a.Count), cmp.Compare(a.Reason, b.Reason)) < 0
 	})
 }
 
 // shorten keeps the most frequent texts.
 func (r *ReasonCount) shorten() {
-	slices.SortFunc(r.Texts, func(a, b TextCount) int {
-		return cmp.Or(cmp.Compare(b.Count, a.Count), cmp.Compare(a.Text, b.Text))
+	sort.Slice(r.Texts, func(i, j int) bool {
+		a, b := &r.Texts[i], &r.Texts[j]
+		return cmp.Or(cmp.Compare(b.Count, a.Count), cmp.Compare(a.Text, b.Text)) < 0
 	})
 	if len(r.Texts) > mostTexts {
 		r.Texts, r.More = r.Texts[:mostTexts:mostTexts], true

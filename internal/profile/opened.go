@@ -2,7 +2,7 @@ package profile
 
 import (
 	"cmp"
-	"slices"
+	"sort"
 
 	"junvo/internal/reading"
 )
@@ -17,15 +17,17 @@ func (p *Profile) Details(c *ColumnProfile) *Details {
 	for t, n := range d.texts {
 		out.Frequent = append(out.Frequent, Frequent{t, *n})
 	}
-	slices.SortFunc(out.Frequent, func(a, b Frequent) int {
-		return cmp.Or(cmp.Compare(b.Cells, a.Cells), cmp.Compare(a.Text, b.Text))
+	sort.Slice(out.Frequent, func(i, j int) bool {
+		a, b := &out.Frequent[i], &out.Frequent[j]
+		return cmp.Or(cmp.Compare(b.Cells, a.Cells), cmp.Compare(a.Text, b.Text)) < 0
 	})
 	out.Frequent = out.Frequent[:min(len(out.Frequent), maxFrequent)]
 	for shape, n := range d.shapes {
 		out.Shapes = append(out.Shapes, ShapeCount{shape, n.cells, p.Where(n.first.Place), n.first.Text})
 	}
-	slices.SortFunc(out.Shapes, func(a, b ShapeCount) int {
-		return cmp.Or(cmp.Compare(b.Cells, a.Cells), cmp.Compare(a.Shape, b.Shape))
+	sort.Slice(out.Shapes, func(i, j int) bool {
+		a, b := &out.Shapes[i], &out.Shapes[j]
+		return cmp.Or(cmp.Compare(b.Cells, a.Cells), cmp.Compare(a.Shape, b.Shape)) < 0
 	})
 	out.AllShapes = len(out.Shapes) <= maxListed && !d.coarse
 	out.Shapes = out.Shapes[:min(len(out.Shapes), maxListed)]

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"maps"
 	"slices"
+	"sort"
 
 	"junvo/internal/reading"
 	"junvo/internal/value"
@@ -27,16 +28,18 @@ func (c *Column) save() savedColumn {
 		s.Tallies = append(s.Tallies, c.Tallies[i].save())
 	}
 	// They stand in the order in which the workers met them.
-	slices.SortFunc(s.Tallies, func(a, b savedTally) int {
+	sort.Slice(s.Tallies, func(i, j int) bool {
+		a, b := &s.Tallies[i], &s.Tallies[j]
 		return cmp.Or(cmp.Compare(a.Set, b.Set),
-			cmp.Compare(a.Form, b.Form))
+			cmp.Compare(a.Form, b.Form)) < 0
 	})
 	for k, n := range c.Strays {
 		s.Strays = append(s.Strays, savedStray{k.Rune, k.Place, n.cells, n.first})
 	}
-	slices.SortFunc(s.Strays, func(a, b savedStray) int {
+	sort.Slice(s.Strays, func(i, j int) bool {
+		a, b := &s.Strays[i], &s.Strays[j]
 		return cmp.Or(cmp.Compare(a.Rune, b.Rune),
-			cmp.Compare(a.Place, b.Place))
+			cmp.Compare(a.Place, b.Place)) < 0
 	})
 	if c.private || c.distinct.told != nil {
 		// Nothing is saved from which a value could be tried out: no hash of a text, no longest text.

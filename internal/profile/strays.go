@@ -2,7 +2,7 @@ package profile
 
 import (
 	"cmp"
-	"slices"
+	"sort"
 
 	"golang.org/x/text/unicode/runenames"
 )
@@ -22,8 +22,9 @@ func (p *Profile) Strays(c *ColumnProfile) []Stray {
 	for k, n := range c.Column.Strays {
 		strays = append(strays, Stray{k.Rune, runenames.Name(k.Rune), k.Place, n.cells, p.Where(n.first).Row})
 	}
-	slices.SortFunc(strays, func(a, b Stray) int {
-		return cmp.Or(cmp.Compare(b.Cells, a.Cells), cmp.Compare(a.Rune, b.Rune), cmp.Compare(a.Place, b.Place))
+	sort.Slice(strays, func(i, j int) bool {
+		a, b := &strays[i], &strays[j]
+		return cmp.Or(cmp.Compare(b.Cells, a.Cells), cmp.Compare(a.Rune, b.Rune), cmp.Compare(a.Place, b.Place)) < 0
 	})
 	return strays
 }

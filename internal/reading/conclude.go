@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+	"sort"
 
 	"junvo/internal/value"
 )
@@ -93,8 +94,9 @@ const (
 // counts does not matter.
 func Conclude(counts []Count, ask Ask) *Conclusion {
 	counts = slices.Clone(counts)
-	slices.SortFunc(counts, func(a, b Count) int {
-		return cmp.Or(cmp.Compare(a.Set, b.Set), cmp.Compare(a.Form, b.Form))
+	sort.Slice(counts, func(i, j int) bool {
+		a, b := &counts[i], &counts[j]
+		return cmp.Or(cmp.Compare(a.Set, b.Set), cmp.Compare(a.Form, b.Form)) < 0
 	})
 	d := &decider{counts: counts, ask: ask, c: &Conclusion{}}
 	if d.ask.Fit == 0 {

@@ -23,9 +23,9 @@ import (
 // Options say how to read; zero values leave it to detection.
 type Options struct {
 	delim.Options
-	Stdin  io.Reader // what "-" stands for
-	Format string    // one of Formats; "" for what the content shows
-	Query  string    // in SQL, in place of a table of a database
+	Stdin  io.Reader    // what "-" stands for
+	Format string       // one of Formats; "" for what the content shows
+	Query  string       // in SQL, in place of a table of a database
 	Range  *delim.Range // of a file of delimited text; nil for all of it
 	// Shown are the names that are shown for paths of files that stand for others.
 	Shown map[string]string
