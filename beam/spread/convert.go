@@ -25,7 +25,9 @@ type convertFn struct {
 }
 
 // ProcessElement converts a part.
-func (f *convertFn) ProcessElement(ctx context.Context, p Part) error { return failed(p.Path, f.convert(ctx, p)) }
+func (f *convertFn) ProcessElement(ctx context.Context, p Part) error {
+	return failed(p.Path, f.convert(ctx, p))
+}
 
 func (f *convertFn) convert(ctx context.Context, p Part) error {
 	done := partFolder(f.Folder, p.Index)

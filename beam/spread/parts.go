@@ -66,7 +66,9 @@ type walkFn struct {
 }
 
 // ProcessElement walks through a piece.
-func (f *walkFn) ProcessElement(ctx context.Context, p piece) error { return failed(p.Path, f.walk(ctx, p)) }
+func (f *walkFn) ProcessElement(ctx context.Context, p piece) error {
+	return failed(p.Path, f.walk(ctx, p))
+}
 
 func (f *walkFn) walk(ctx context.Context, p piece) error {
 	w := walked{File: p.File, Piece: p.Piece}
