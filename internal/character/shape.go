@@ -6,6 +6,18 @@ import (
 	"unicode/utf8"
 )
 
+// ShapeBytes has for each byte what stands for it in a shape, itself where it is no digit and no letter of ASCII. Texts of
+// ASCII for which the same bytes stand have the same shape.
+var ShapeBytes = func() (all [256]byte) {
+	for c := range all {
+		all[c] = byte(c)
+		if c < len(ascii) && ascii[c] != 0 {
+			all[c] = ascii[c]
+		}
+	}
+	return all
+}()
+
 // ascii has what each character of ASCII is shown as in a shape, 0 for itself.
 var ascii = func() (all [utf8.RuneSelf]byte) {
 	for c := range all {

@@ -1,7 +1,6 @@
 package profile
 
 import (
-	"bytes"
 	"math"
 	"unicode/utf8"
 
@@ -20,9 +19,22 @@ type detail struct {
 	coarse            bool // there were too many shapes, and runs are counted as one
 	shortest, longest int  // in characters; longest is 0 before the first cell
 
-	last               *shapeCount // of the text before, with its shape, not coarse
-	lastShape, scratch []byte
+	memo    *[1 << memoBits]shapeMemo // of the shapes of short texts; nil until there is one
+	scratch []byte
 }
+
+// shapeMemo is a short text in ASCII, with what stands for each of its bytes in a shape, and the count of that shape:
+// to take a shape together costs more than to see that it was there a short while ago.
+type shapeMemo struct {
+	classes [maxMemo]byte
+	size    uint8
+	count   *shapeCount
+}
+
+const (
+	maxMemo  = 32 // bytes of a text
+	memoBits = 6
+)
 
 type shapeCount struct {
 	cells int64
@@ -74,22 +86,45 @@ func (d *detail) add(cell []byte, times int64, at *Place) {
 	}
 }
 
-// shapeOf returns the count of a text's shape, which most texts share with the one before.
+// shapeOf returns the count of a text's shape.
 func (d *detail) shapeOf(text []byte) *shapeCount {
+	if len(text) > maxMemo {
+		return d.countOf(text)
+	}
+	var classes [maxMemo]byte
+	hash, high := uint64(len(text)), byte(0)
+	for i, b := range text {
+		class := character.ShapeBytes[b]
+		classes[i&(maxMemo-1)] = class
+		high |= b
+		hash = (hash ^ uint64(class)) * 0x9e3779b97f4a7c15
+	}
+	if high >= utf8.RuneSelf {
+		return d.countOf(text)
+	}
+	if d.memo == nil {
+		d.memo = new([1 << memoBits]shapeMemo)
+	}
+	e := &d.memo[hash>>(64-memoBits)]
+	if e.count == nil || int(e.size) != len(text) || e.classes != classes {
+		*e = shapeMemo{classes, uint8(len(text)), d.countOf(text)}
+	}
+	return e.count
+}
+
+// countOf is shapeOf without the memory.
+func (d *detail) countOf(text []byte) *shapeCount {
 	shape := character.AppendShape(d.scratch[:0], text)
 	d.scratch = shape[:0]
-	if d.last != nil && bytes.Equal(shape, d.lastShape) {
-		return d.last
-	}
-	d.lastShape = append(d.lastShape[:0], shape...)
 	if d.coarse {
 		shape = appendCoarse(shape, shape)
 	}
-	if d.last = d.shapes[string(shape)]; d.last == nil {
-		d.last = &shapeCount{first: Sample{Place: Place{Block: math.MaxUint32}}}
-		d.shapes[string(shape)] = d.last
+	s := d.shapes[string(shape)]
+	if s == nil {
+		s = &shapeCount{first: Sample{Place: Place{Block: math.MaxUint32}}}
+		d.shapes[string(shape)] = s
 	}
-	return d.last
+	return s
 }
 
 // coarseShape makes one character of every run.
@@ -115,7 +150,7 @@ func appendCoarse(dst, shape []byte) []byte {
 const maxCoarse = 8
 
 func (d *detail) coarsen() {
-	d.coarse, d.last = true, nil
+	d.coarse, d.memo = true, nil
 	old := d.shapes
 	d.shapes = map[string]*shapeCount{}
 	for shape, n := range old {
@@ -136,6 +171,7 @@ func (d *detail) addShape(shape string, n *shapeCount) {
 }
 
 func (d *detail) merge(o *detail) {
+	d.memo = nil // counts are brought together
 	if o.longest > 0 {
 		if d.longest == 0 || o.shortest < d.shortest {
 			d.shortest = o.shortest

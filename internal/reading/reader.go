@@ -5,6 +5,7 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"junvo/internal/character"
 	"junvo/internal/value"
 )
 
@@ -288,26 +289,10 @@ func ShapeHash(text []byte) uint32 { return shape(text) }
 func shape(text []byte) uint32 {
 	h := uint32(fnvStart)
 	for _, b := range text {
-		h = (h ^ uint32(shapeBytes[b])) * fnvPrime
+		h = (h ^ uint32(character.ShapeBytes[b])) * fnvPrime
 	}
 	return h
 }
-
-// shapeBytes has for each byte what stands for it in a shape.
-var shapeBytes = func() (shapes [256]byte) {
-	for i, c := range classes {
-		shapes[i] = byte(i)
-		switch {
-		case c&cDigit != 0:
-			shapes[i] = '9'
-		case c&cUpper != 0:
-			shapes[i] = 'A'
-		case c&cLower != 0:
-			shapes[i] = 'a'
-		}
-	}
-	return shapes
-}()
 
 // BlankSet returns the set of a cell that is blank for the reason given.
 func BlankSet(b value.Blank) Set { return blankSet(b) }

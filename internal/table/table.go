@@ -59,8 +59,9 @@ type Info struct {
 	// Sheet says that lines are rows of a sheet, whose cells have addresses: see Address.
 	Sheet bool
 	// Continues says that the source goes on in the file of the one before it: it is a range of that file. More says that
-	// another one follows.
-	Continues, More bool
+	// another one follows. A saved profile has them of ranges only.
+	Continues bool `cbor:",omitempty"`
+	More      bool `cbor:",omitempty"`
 	// Contiguous says that the cells of a row follow each other in a block's text with
 	// what separates them, so that equal rows have equal bytes.
 	Contiguous bool
