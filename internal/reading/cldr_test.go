@@ -378,3 +378,15 @@ func TestAsItIs(t *testing.T) {
 		require.True(t, asItIs()[letter/foldPage], "%c", letter)
 	}
 }
+
+// A cell of one character is blank where that does not show, and only there.
+func TestShown(t *testing.T) {
+	r := NewReader(nil)
+	for c := rune(1); c < 0x30000; c++ {
+		if !utf8.ValidRune(c) {
+			continue
+		}
+		blank := r.Read([]byte(string(c))).Set.Blank() != value.NotBlank
+		require.Equal(t, !blank, Shown(c), "%U", c)
+	}
+}

@@ -154,6 +154,15 @@ var asItIs = sync.OnceValue(func() *[1 << 16 / foldPage]bool {
 	return &pages
 })
 
+// Shown reports whether a character shows, so that a cell with it is not blank.
+func Shown(c rune) bool {
+	as := asItIs()
+	if page := c / foldPage; int(page) < len(as) && as[page] {
+		return true
+	}
+	return c != ' ' && foldRunes[c] != ' ' && foldRunes[c] != foldBreak && !character.Stray(c)
+}
+
 // digitValue returns the value of a decimal digit of any script: the digits of a
 // script stand in a row in Unicode, each row starting at a multiple of ten code
 // points from the start of its range.

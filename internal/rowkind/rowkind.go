@@ -9,7 +9,6 @@ package rowkind
 import (
 	"bytes"
 	"strings"
-	"unicode"
 	"unicode/utf8"
 
 	"junvo/internal/finding"
@@ -171,7 +170,7 @@ type blankStart uint8
 const (
 	isShown   blankStart = iota // it is not
 	mayStand                    // it may be
-	shownRune                   // it is not where the first character is a letter or a digit
+	shownRune                   // it is not where the first character shows
 )
 
 // blankStarts are those of tables where no words stand for blank.
@@ -197,7 +196,7 @@ func (r *Reader) mayBeBlank(cell []byte) bool {
 		return false
 	case shownRune:
 		c, _ := utf8.DecodeRune(cell)
-		return !unicode.IsLetter(c) && !unicode.IsDigit(c)
+		return !reading.Shown(c)
 	}
 	return true
 }

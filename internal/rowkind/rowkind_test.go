@@ -111,7 +111,7 @@ func TestOddIsWhatKindSays(t *testing.T) {
 		"", "", "", "", "hake", "12", "1.240,5 kg", " ", "\u00a0", "\u200b", "-", "---", "===", "n/a", "void", "Total", "total:", "Total hake", "sum", "Average",
 		"# a note", "#REF!", "(60 rows)", "60 rows", "60 rows affected", "Source: the harbour", "source:", "source", "note:", "port", "kg", "ki", "Port", " port",
 		"Quay North", "Quay North.", "2021-03-04", "03:04", "─────", "+---+", "::", "Gesamt", "合計", "٤", "\"quoted\"", "column 2", "a\tb", "x:", "1,2,3 rows", "'12 rows",
-		".5 records", "(a remark)", "\u00e9t\u00e9", "1 row", "totals 2021", "max", "min:", "Stand: 2021",
+		".5 records", "(a remark)", "€ 12", "№ 7", "\u3164", "–", "„zitiert“", "итого", "\u2028", "\u00e9t\u00e9", "1 row", "totals 2021", "max", "min:", "Stand: 2021",
 	}
 	rng := rand.New(rand.NewPCG(4, 5))
 	for _, told := range [][]string{nil, {"void", "12"}} {
