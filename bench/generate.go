@@ -27,6 +27,7 @@ var files = []file{
 	{"codes", "short codes of letters and digits", 8, 1, names("code", 8), codesRow},
 	{"texts", "sentences of 60 to 200 characters with numbers in them", 4, 4, names("text", 4), textsRow},
 	{"sparse", "the clean file, in which seven cells of ten are empty", 12, 1, header, sparseRow},
+	{"world", "identifiers, addresses, long and scientific numbers, moments with offsets, text in several scripts", 16, 2, worldHeader, worldRow},
 	{"wide", "400 columns of numbers, amounts and days", 400, 40, names("c", 400), wideRow},
 }
 
@@ -195,4 +196,29 @@ func wideRow(line []byte, r *rand.Rand, _ int) []byte {
 	}
 	line[len(line)-1] = '\n'
 	return line
+}
+
+const worldHeader = "uuid,hex,article,email,phone,ip,iban,float,science,long,moment,day,amount,name,cyrillic,japanese\n"
+
+// word returns a made-up word of that many letters.
+func word(r *rand.Rand, letters int) string {
+	b := make([]byte, letters)
+	for i := range b {
+		b[i] = "etaoinshrdlu"[r.IntN(12)]
+	}
+	return string(b)
+}
+
+// worldRow is a row of what programs and people of many countries write.
+func worldRow(line []byte, r *rand.Rand, _ int) []byte {
+	line = fmt.Appendf(line, "%08x-%04x-%04x-%04x-%012x,%08x,%c%c-%03d,", r.Uint32(), r.IntN(1<<16), r.IntN(1<<16), r.IntN(1<<16),
+		r.Uint64()>>16, r.Uint32(), 'A'+r.IntN(26), 'A'+r.IntN(26), r.IntN(1000))
+	line = fmt.Appendf(line, "%s.%s%d@example.org,+49 %d %d,%d.%d.%d.%d,DE%02d %04d %04d %04d %04d %02d,", word(r, 5), word(r, 7), r.IntN(100),
+		100+r.IntN(900), r.IntN(1e7), r.IntN(256), r.IntN(256), r.IntN(256), r.IntN(256), r.IntN(100), r.IntN(1e4), r.IntN(1e4), r.IntN(1e4),
+		r.IntN(1e4), r.IntN(100))
+	line = fmt.Appendf(line, "%v,%.3E,%d%09d,", r.Float64()*1000, r.Float64()*1e6, 1e9+r.Int64N(1e9), r.IntN(1e9))
+	line = fmt.Appendf(line, "%d-%02d-%02dT%02d:%02d:%02d.%03d+%02d:00,%02d.%02d.%02d,\"%d.%03d,%02d \u20ac\",", 2000+r.IntN(25), 1+r.IntN(12), 1+r.IntN(28),
+		r.IntN(24), r.IntN(60), r.IntN(60), r.IntN(1000), r.IntN(3), 1+r.IntN(28), 1+r.IntN(12), r.IntN(100), 1+r.IntN(900), r.IntN(1000), r.IntN(100))
+	return fmt.Appendf(line, "M\u00fc%s %s,\u043f\u043e\u0440\u0442 %s %d,\u6771\u4eac\u90fd%d\u756a%d\u53f7\n", word(r, 6), word(r, 5),
+		[]string{"\u0441\u0435\u0432\u0435\u0440", "\u044e\u0433"}[r.IntN(2)], r.IntN(1e5), r.IntN(1000), r.IntN(100))
 }
