@@ -39,6 +39,9 @@ func take(args []string, name string, short ...string) (value string, rest []str
 	return value, rest
 }
 
+// with puts flags behind the name of the command, since what stands behind -- is no flag.
+func with(args []string, flags ...string) []string { return slices.Insert(slices.Clone(args), 1, flags...) }
+
 // formatOf returns how to print.
 func formatOf(args []string) string {
 	if format, _ := take(args, "format"); format != "" {

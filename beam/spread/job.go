@@ -97,7 +97,7 @@ func (j *Job) command(ctx context.Context, args []string) (err error) {
 	}
 	defer os.RemoveAll(j.folder)
 	if given(args, "workers") == "" {
-		args = append(args, "--workers=2") // the runner may have several parts worked on at a time
+		args = with(args, "--workers=2") // the runner may have several parts worked on at a time
 	}
 	if args[0] == "profile" {
 		return j.profile(ctx, args)
@@ -219,9 +219,9 @@ func (j *Job) converting(ctx context.Context, args []string) error {
 		return err
 	}
 	// What is wrong with the command line is told by the command, before anything is read.
-	try := append(slices.Clone(args), "-o", filepath.Join(j.folder, "try."+ending))
+	try := with(args, "-o", filepath.Join(j.folder, "try."+ending))
 	if plan != "" {
-		try = append(try, "--plan", plan)
+		try = with(try, "--plan", plan)
 	}
 	paths, how, err := j.sources(ctx, try)
 	if err != nil {
@@ -350,6 +350,9 @@ func (j *Job) finish(ctx context.Context, folder, output, ledger, format string)
 // Split parts the arguments of a command from the flags that are Beam's own, which it sets.
 func Split(args []string, beam *flag.FlagSet) (rest []string, err error) {
 	for i := 0; i < len(args); i++ {
+		if args[i] == "--" {
+			return append(rest, args[i:]...), nil
+		}
 		name, value, with := strings.Cut(strings.TrimLeft(args[i], "-"), "=")
 		f := beam.Lookup(name)
 		if !strings.HasPrefix(args[i], "--") || f == nil {
