@@ -40,7 +40,9 @@ func take(args []string, name string, short ...string) (value string, rest []str
 }
 
 // with puts flags behind the name of the command, since what stands behind -- is no flag.
-func with(args []string, flags ...string) []string { return slices.Insert(slices.Clone(args), 1, flags...) }
+func with(args []string, flags ...string) []string {
+	return slices.Insert(slices.Clone(args), 1, flags...)
+}
 
 // formatOf returns how to print.
 func formatOf(args []string) string {
