@@ -43,13 +43,16 @@ func (r *Reader) learn(e *outline, cell []byte, x *Reads) {
 	text := r.padded(cell)
 	switch {
 	case e.ofExponent(cell, x, r.digits):
-		if power, ok := e.power(text); ok {
+		power, ok := e.power(text)
+		if !ok {
+			e.kind = seenOnce // another cell shows more
+			break
+		}
+		if e.number(text, &same); same.Number(e.set.Marks()[0]).Compare(x.Number(e.set.Marks()[0])) == 0 {
+			e.kind = ofExponent
 			for m := range e.scales {
 				e.scales[m] += power
 			}
-			e.kind = ofExponent
-		} else {
-			e.kind = seenOnce // another cell shows more
 		}
 	case e.ofNumber(cell, x, r.digits):
 		if e.number(text, &same); same.Number(e.set.Marks()[0]).Compare(x.Number(e.set.Marks()[0])) == 0 {
