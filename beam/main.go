@@ -38,7 +38,8 @@ is done, or not at all.
 starts worker processes on this machine, for a runner that asks there for them
 (--environment_type=EXTERNAL --environment_config=localhost:50000).
 
-All workers see the sources, and the folder --staging, at the same place.
+All workers see the sources, and the folder --staging, at the same place; sources may
+also be gs://bucket/parts/*.csv or s3://bucket/parts/*.csv.
 
 Flags of its own:
   --range_size BYTES   how large the ranges are that large files are read in (default 67108864)

@@ -27,7 +27,12 @@ type collectFn struct {
 func (f *collectFn) ProcessElement(ctx context.Context, p Part, emit func(segment)) error {
 	var saved bytes.Buffer
 	spread := cli.Spread{Range: p.Range, Collected: func(c *profile.Collected) error { return c.Save(&saved) }}
-	if err := run(ctx, append(slices.Clone(f.Command), p.Path), spread); err != nil {
+	file, done, err := fetched(ctx, p.Path)
+	if err != nil {
+		return failed(p.Path, err)
+	}
+	defer done()
+	if err := run(ctx, append(slices.Clone(f.Command), file), spread); err != nil {
 		return failed(p.Path, err)
 	}
 	emit(segment{p.Index, p.Index + 1, packed(saved.Bytes())})

@@ -22,6 +22,7 @@ type convertFn struct {
 	Command []string // with its flags, without sources and outputs
 	Ending  string   // of the outputs
 	Folder  string
+	Files   int // of the table
 }
 
 // ProcessElement converts a part.
@@ -40,9 +41,14 @@ func (f *convertFn) convert(ctx context.Context, p Part) error {
 	}
 	defer os.RemoveAll(work) // where it has not appeared
 	in := func(name string) string { return filepath.Join(work, name) }
-	args := append(slices.Clone(f.Command), p.Path, "-o", in("part."+f.Ending), "--first-row", fmt.Sprint(p.FirstRow),
+	file, fetchedAway, err := fetched(ctx, p.Path)
+	if err != nil {
+		return err
+	}
+	defer fetchedAway()
+	args := append(slices.Clone(f.Command), file, "-o", in("part."+f.Ending), "--first-row", fmt.Sprint(p.FirstRow),
 		"--ledger", in("ledger.json"), "--failures", in("failures.csv"), "--set-aside", in("setaside.csv"))
-	err = run(ctx, args, cli.Spread{Range: p.Range})
+	err = run(ctx, args, cli.Spread{Range: p.Range, Files: f.Files})
 	if err == nil {
 		err = renamed(in("ledger.json"), in("part."+f.Ending), outputName(p.Index, f.Ending))
 	}
@@ -80,8 +86,12 @@ func partFolder(folder string, index int) string {
 
 // convert converts all parts, and puts what they are into one folder.
 func (j *Job) convert(ctx context.Context, command []string, ending string, parts []Part) (folder string, err error) {
+	files := map[string]bool{}
+	for _, part := range parts {
+		files[part.Path] = true
+	}
 	p, s := beam.NewPipelineWithRoot()
-	beam.ParDo0(s, &convertFn{command, ending, j.folder}, beam.Reshuffle(s, beam.CreateList(s, parts)))
+	beam.ParDo0(s, &convertFn{command, ending, j.folder, len(files)}, beam.Reshuffle(s, beam.CreateList(s, parts)))
 	if err := j.run(ctx, p); err != nil {
 		return "", err
 	}

@@ -28,7 +28,8 @@ type Job struct {
 	Out     io.Writer
 	Err     io.Writer
 
-	folder string // for what the parts leave, as long as the job runs
+	folder string   // for what the parts leave, as long as the job runs
+	remote []string // the sources, where some stand in a file system of Beam's; nil where none does
 }
 
 // The exit codes are those of junvo.
@@ -99,6 +100,19 @@ func (j *Job) command(ctx context.Context, args []string) (err error) {
 	if given(args, "workers") == "" {
 		args = with(args, "--workers=2") // the runner may have several parts worked on at a time
 	}
+	flags, sources := cli.Parted(args)
+	if slices.ContainsFunc(sources, remote) {
+		if j.remote, err = listed(ctx, sources); err != nil {
+			return err
+		}
+		// The command itself looks at the first file, for the names of the columns.
+		first, done, err := fetched(ctx, j.remote[0])
+		if err != nil {
+			return &input.Error{Name: j.remote[0], Err: err}
+		}
+		defer done()
+		args = append(flags, first)
+	}
 	if args[0] == "profile" {
 		return j.profile(ctx, args)
 	}
@@ -163,6 +177,9 @@ func (j *Job) sources(ctx context.Context, args []string) (paths []string, how r
 	if exit != 0 {
 		return nil, how, code(exit)
 	}
+	if j.remote != nil {
+		return j.remote, how, nil
+	}
 	if slices.Contains(paths, "-") {
 		return nil, how, usage("standard input is not spread: keep it in a file first")
 	}
@@ -190,11 +207,12 @@ func (j *Job) profile(ctx context.Context, args []string) error {
 	if err != nil {
 		return err
 	}
-	all, err := j.collect(ctx, cli.FlagsOf(args), parts)
+	flags, _ := cli.Parted(args)
+	all, err := j.collect(ctx, flags, parts)
 	if err != nil {
 		return err
 	}
-	return j.asked(cli.RunSpread(ctx, args, cli.Spread{Have: all}, j.Out, j.Err))
+	return j.asked(cli.RunSpread(ctx, args, cli.Spread{Have: all, Once: j.remote != nil}, j.Out, j.Err))
 }
 
 // notSpread are flags of convert that are of one output, or of the answers to one list.
@@ -243,7 +261,8 @@ func (j *Job) converting(ctx context.Context, args []string) error {
 	if err != nil {
 		return err
 	}
-	folder, err := j.convert(ctx, append(cli.FlagsOf(args), "--plan", plan), ending, parts)
+	flags, _ := cli.Parted(args)
+	folder, err := j.convert(ctx, append(flags, "--plan", plan), ending, parts)
 	if err != nil {
 		return err
 	}
@@ -279,7 +298,7 @@ var ownFlags = []string{"guard-formulas", "origin", "group-failures", "format", 
 func (j *Job) draft(ctx context.Context, args []string, parts []Part) (plan string, left []string, err error) {
 	plan = filepath.Join(j.folder, "plan.yaml")
 	var rest, own []string
-	command := cli.FlagsOf(args)
+	command, sources := cli.Parted(args)
 	rest = command[1:]
 	for _, name := range ownFlags {
 		before := len(rest)
@@ -299,8 +318,8 @@ func (j *Job) draft(ctx context.Context, args []string, parts []Part) (plan stri
 	if err != nil {
 		return "", nil, err
 	}
-	exit := cli.RunSpread(ctx, append(drafting, parts[0].Path, "-o", plan), cli.Spread{Have: all}, j.Out, j.Err)
-	return plan, append([]string{"convert"}, own...), j.asked(exit)
+	exit := cli.RunSpread(ctx, append(drafting, sources[0], "-o", plan), cli.Spread{Have: all}, j.Out, j.Err)
+	return plan, slices.Concat([]string{"convert"}, own, sources), j.asked(exit)
 }
 
 // mayRun sees that rows can be converted by themselves.

@@ -74,7 +74,7 @@ func (f *walkFn) walk(ctx context.Context, p piece) error {
 	w := walked{File: p.File, Piece: p.Piece}
 	var err error
 	if p.Piece < 0 {
-		w.Rows, err = countRows(ctx, p.Path, f.Reading.options())
+		w.Rows, err = f.count(ctx, p.Path)
 	} else {
 		var c *input.Cut
 		if c, err = input.NewCut(p.Path, f.Reading.options(), f.Each); err == nil {
@@ -90,6 +90,15 @@ func (f *walkFn) walk(ctx context.Context, p piece) error {
 		return err
 	}
 	return appear(filepath.Join(f.Folder, fmt.Sprintf("walk-%06d-%08d.json", p.File, p.Piece+1)), text)
+}
+
+func (f *walkFn) count(ctx context.Context, source string) (int64, error) {
+	file, done, err := fetched(ctx, source)
+	if err != nil {
+		return 0, err
+	}
+	defer done()
+	return countRows(ctx, file, f.Reading.options())
 }
 
 // countRows counts the rows of a file.
@@ -136,9 +145,12 @@ func (j *Job) cut(ctx context.Context, paths []string, how reading, numbered boo
 	var pieces []piece
 	cuts := make([]*input.Cut, len(paths))
 	for i, path := range paths {
-		c, err := input.NewCut(path, how.options(), j.Each)
-		if err != nil {
-			return nil, err
+		var c *input.Cut
+		if !remote(path) {
+			var err error
+			if c, err = input.NewCut(path, how.options(), j.Each); err != nil {
+				return nil, err
+			}
 		}
 		if c == nil {
 			if numbered && len(paths) > 1 {

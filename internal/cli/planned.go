@@ -87,7 +87,7 @@ func (a *app) load(paths []string, path string) (*runnable, error) {
 	if err != nil {
 		return nil, usage("%s: %w", path, err)
 	}
-	return &runnable{plan: bound, text: text, files: len(src.Info().Files)}, nil
+	return &runnable{plan: bound, text: text, files: max(len(src.Info().Files), a.spread.Files)}, nil
 }
 
 // loadPlan reads a plan, and returns its text, too; - is that on standard input.

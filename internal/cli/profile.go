@@ -130,7 +130,7 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 			if err := a.printProfile(p, &sel); err != nil {
 				return err
 			}
-			if show.Format(a.format) != show.Table || len(sel.columns) > 0 {
+			if show.Format(a.format) != show.Table || len(sel.columns) > 0 || a.spread.Once {
 				return nil // which is the same for the parts of a table that are combined, and for a pipe
 			}
 			return a.holdTotals(cmd.Context(), args, p, &w)

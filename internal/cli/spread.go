@@ -27,6 +27,10 @@ type Spread struct {
 	Collected func(*profile.Collected) error
 	// Have is what was collected of the source already, so that it is not read for that; nil where it is read.
 	Have *profile.Collected
+	// Files is how many files the table has of which this is a part: lists name the file where there are several.
+	Files int
+	// Once says that the source can't be read again for what is told besides.
+	Once bool
 }
 
 // errSpread ends a command of which no more is wanted.
@@ -39,8 +43,8 @@ func RunSpread(ctx context.Context, args []string, s Spread, out, errOut io.Writ
 	return a.run(ctx, args)
 }
 
-// FlagsOf returns the arguments of a command without its sources: its name and its flags, with their values.
-func FlagsOf(args []string) (flags []string) {
+// Parted parts the arguments of a command into its name and its flags, with their values, and its sources.
+func Parted(args []string) (flags, sources []string) {
 	root := (&app{}).root()
 	cmd, _, err := root.Find(args)
 	if err != nil {
@@ -50,10 +54,12 @@ func FlagsOf(args []string) (flags []string) {
 	for i := 0; i < len(args); i++ {
 		arg := args[i]
 		if arg == "--" {
-			break
+			return flags, append(sources, args[i+1:]...)
 		}
 		if arg == "-" || !strings.HasPrefix(arg, "-") {
-			if !named {
+			if named {
+				sources = append(sources, arg)
+			} else {
 				named, flags = true, append(flags, arg)
 			}
 			continue
@@ -72,7 +78,7 @@ func FlagsOf(args []string) (flags []string) {
 			flags = append(flags, args[i])
 		}
 	}
-	return flags
+	return flags, sources
 }
 
 // LoadPlan reads a plan as the commands do, and says what is wrong with it on errOut.
