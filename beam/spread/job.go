@@ -9,9 +9,7 @@ import (
 	"io"
 	"os"
 	"path/filepath"
-	"regexp"
 	"slices"
-	"strconv"
 	"strings"
 
 	"github.com/apache/beam/sdks/v2/go/pkg/beam"
@@ -31,26 +29,6 @@ type Job struct {
 	folder string   // for what the parts leave, as long as the job runs
 	remote []string // the sources, where some stand in a file system of Beam's; nil where none does
 }
-
-// The exit codes are those of junvo.
-const (
-	exitFailures = 1
-	exitUsage    = 2
-	exitSource   = 3
-	exitOutput   = 4
-)
-
-// Usage is a mistake on the command line.
-type Usage struct{ Say string }
-
-func (e *Usage) Error() string { return e.Say }
-
-func usage(format string, args ...any) error { return &Usage{fmt.Sprintf(format, args...)} }
-
-// code ends a command that has said by itself what is wrong.
-type code int
-
-func (c code) Error() string { return fmt.Sprintf("exit code %d", int(c)) }
 
 // Run runs a command of junvo, profile or convert with their flags, and returns the exit code.
 func (j *Job) Run(ctx context.Context, args []string) int {
@@ -132,36 +110,6 @@ func (j *Job) run(ctx context.Context, p *beam.Pipeline) error {
 		return reason(err)
 	}
 	return nil
-}
-
-// Failed is a part that has failed, with the exit code for that.
-type Failed struct {
-	Code int
-	Say  string
-}
-
-func (e *Failed) Error() string { return fmt.Sprintf("part failed (%d): %s", e.Code, e.Say) }
-
-// isFailed finds a Failed in what the runner says, which passes on no more than its text.
-var isFailed = regexp.MustCompile(`part failed \((\d+)\): (.*)`)
-
-// reason returns why a job has failed.
-func reason(err error) error {
-	m := isFailed.FindStringSubmatch(err.Error())
-	if m == nil {
-		return fmt.Errorf("the runner: %w", err)
-	}
-	exit, _ := strconv.Atoi(m[1])
-	return &Failed{exit, m[2]}
-}
-
-// failed says of a part why it failed: what its command has said, or what else it was, an error of writing.
-func failed(path string, err error) error {
-	var told *Failed
-	if err == nil || errors.As(err, &told) {
-		return err
-	}
-	return &Failed{exitOutput, path + ": " + err.Error()}
 }
 
 // sources returns the files that a command reads, and how, as the command itself finds that out.
@@ -271,7 +219,7 @@ func (j *Job) converting(ctx context.Context, args []string) error {
 			return err
 		}
 	}
-	return j.finish(ctx, folder, output, ledger, formatOf(args))
+	return j.finish(ctx, folder, output, ledger, formatOf(args), drafted)
 }
 
 // checkOutput sees that the output's folder can be made.
@@ -335,8 +283,15 @@ func (j *Job) mayRun(plan string) error {
 	return nil
 }
 
-// finish joins the ledgers, and makes the output appear.
-func (j *Job) finish(ctx context.Context, folder, output, ledger, format string) error {
+func countOf(parts int) string {
+	if parts == 1 {
+		return "1 part"
+	}
+	return fmt.Sprintf("%d parts", parts)
+}
+
+// finish joins the ledgers, makes the output appear, and says what is in it.
+func (j *Job) finish(ctx context.Context, folder, output, ledger, format string, drafted bool) error {
 	all, err := ledgers(folder)
 	if err != nil {
 		return err
@@ -359,6 +314,13 @@ func (j *Job) finish(ctx context.Context, folder, output, ledger, format string)
 	_ = os.Remove(output) // an empty folder gives way
 	if err := os.Rename(folder, output); err != nil {
 		return fmt.Errorf("the output can't appear: %w", err)
+	}
+	if format == "table" {
+		fmt.Fprintf(&printed, "wrote: %s (%s, each with its failures, its rows set aside and its ledger; ledger.json", output, countOf(len(all)))
+		if drafted {
+			printed.WriteString("; plan.yaml, which was drafted")
+		}
+		printed.WriteString(")\n")
 	}
 	if _, err := printed.WriteTo(j.Out); err != nil {
 		return err

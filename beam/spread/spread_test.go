@@ -198,6 +198,7 @@ func TestConversionIsThatOfTheWhole(t *testing.T) {
 		require.Equal(t, f.rows("whole/whole.setaside.csv"), f.rows(name+"/part-*.setaside.csv"), name)
 		require.Equal(t, tellsNoNames(f.read("ledger.json")), tellsNoNames(f.read(name+"/ledger.json")), name)
 		require.Empty(t, f.left(), name)
+		require.Contains(t, got.out, "wrote: "+name+" (")
 	}
 	require.Equal(t, f.read("whole/whole.plan.yaml"), f.read("drafted/plan.yaml"))
 	require.NoFileExists(t, filepath.Join(f.dir, "planned/plan.yaml"))
