@@ -43,8 +43,8 @@ also be gs://bucket/parts/*.csv or s3://bucket/parts/*.csv.
 
 Flags of its own:
   --range_size BYTES   how large the ranges are that large files are read in (default 67108864)
-  --staging FOLDER     where the parts leave what they are, until all is done (default: where
-                       temporary files are)
+  --staging FOLDER     where the parts leave what they are, until all is done (default: beside
+                       the output; of a profile, where temporary files are)
   and those of Beam: --runner (default: prism, in this process), --endpoint, --environment_type, …
 `
 
@@ -58,7 +58,7 @@ func run() int {
 		debug.SetMemoryLimit(memory)
 	}
 	each := flag.Int64("range_size", 64<<20, "bytes of the ranges of large files")
-	staging := flag.String("staging", os.TempDir(), "folder for what the parts leave")
+	staging := flag.String("staging", "", "folder for what the parts leave")
 	args, err := spread.Split(os.Args[1:], flag.CommandLine)
 	if err == nil && *each < 1 {
 		err = errors.New("--range_size is a number of bytes")

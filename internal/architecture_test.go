@@ -61,7 +61,7 @@ var mayImport = map[string][]string{
 	"internal/table/wholefile":       {},
 	"scripts/dist":                   {"internal/cli"},
 	"beam":                           {"beam/spread"},
-	"beam/spread":                    {"internal/cli", "internal/profile", "internal/table", "internal/table/delim", "internal/table/input", "internal/table/postgres"},
+	"beam/spread":                    {"internal/cli", "internal/profile", "internal/table", "internal/table/delim", "internal/table/input", "internal/table/postgres", "internal/table/wholefile"},
 	"demo":                           {},
 	"demo/make":                      {"demo"},
 }

@@ -2,6 +2,7 @@ package spread
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"fmt"
 	"os"
@@ -98,7 +99,7 @@ func (f *joinFn) AddInput(all segments, s segment) (segments, error) {
 
 func (*joinFn) MergeAccumulators(a, b segments) (segments, error) {
 	all := segments{slices.Concat(a.List, b.List)}
-	slices.SortFunc(all.List, func(a, b segment) int { return a.From - b.From })
+	slices.SortFunc(all.List, func(a, b segment) int { return cmp.Or(a.From-b.From, b.To-a.To) })
 	kept := all.List[:0]
 	for _, s := range all.List {
 		// A part that was done again is there twice, and is the same.

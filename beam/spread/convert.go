@@ -6,9 +6,11 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"os"
 	"path/filepath"
 	"slices"
+	"syscall"
 
 	"github.com/apache/beam/sdks/v2/go/pkg/beam"
 	"github.com/apache/beam/sdks/v2/go/pkg/beam/register"
@@ -95,7 +97,7 @@ func (j *Job) convert(ctx context.Context, command []string, ending string, part
 	if err := j.run(ctx, p); err != nil {
 		return "", err
 	}
-	folder = filepath.Join(j.folder, "output")
+	folder = filepath.Join(j.beside, "output")
 	if err := os.Mkdir(folder, 0o777); err != nil {
 		return "", err
 	}
@@ -111,12 +113,31 @@ func (j *Job) convert(ctx context.Context, command []string, ending string, part
 			if e.Name() == "part."+ending {
 				name = outputName(part.Index, ending)
 			}
-			if err := os.Rename(filepath.Join(from, e.Name()), filepath.Join(folder, name)); err != nil {
+			if err := move(filepath.Join(from, e.Name()), filepath.Join(folder, name)); err != nil {
 				return "", err
 			}
 		}
 	}
 	return folder, nil
+}
+
+// move gives a file another name; where that is on another device, it is copied.
+func move(from, to string) error {
+	err := os.Rename(from, to)
+	if !errors.Is(err, syscall.EXDEV) {
+		return err
+	}
+	in, err := os.Open(from)
+	if err != nil {
+		return err
+	}
+	defer in.Close()
+	out, err := os.Create(to)
+	if err != nil {
+		return err
+	}
+	_, err = io.Copy(out, in)
+	return errors.Join(err, out.Close())
 }
 
 // ledgers returns the ledgers of the parts in a folder, in their order.

@@ -9,10 +9,11 @@ import (
 
 // The exit codes are those of junvo.
 const (
-	exitFailures = 1
-	exitUsage    = 2
-	exitSource   = 3
-	exitOutput   = 4
+	exitFailures    = 1
+	exitUsage       = 2
+	exitSource      = 3
+	exitOutput      = 4
+	exitInterrupted = 130
 )
 
 // Usage is a mistake on the command line.

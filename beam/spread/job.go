@@ -2,6 +2,7 @@ package spread
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"errors"
 	"flag"
@@ -17,16 +18,18 @@ import (
 
 	"junvo/internal/cli"
 	"junvo/internal/table/input"
+	"junvo/internal/table/wholefile"
 )
 
 // Job is a command that is spread.
 type Job struct {
 	Each    int64  // bytes of a range
-	Staging string // the folder in which the job's own folder is made
+	Staging string // the folder in which the job's own folder is made; "" for that of the output, or of temporary files
 	Out     io.Writer
 	Err     io.Writer
 
 	folder string   // for what the parts leave, as long as the job runs
+	beside string   // where the output is put together: beside where it appears, so that this takes no copying
 	remote []string // the sources, where some stand in a file system of Beam's; nil where none does
 }
 
@@ -39,6 +42,9 @@ func (j *Job) Run(ctx context.Context, args []string) int {
 	switch {
 	case err == nil:
 		return 0
+	case ctx.Err() != nil:
+		fmt.Fprintln(j.Err, "junvo-beam: interrupted; nothing was written")
+		return exitInterrupted
 	case errors.As(err, &ended):
 		return int(ended)
 	}
@@ -67,14 +73,11 @@ func (j *Job) command(ctx context.Context, args []string) (err error) {
 	if slices.Contains(args, "--help") || slices.Contains(args, "-h") {
 		return j.asked(cli.RunSpread(ctx, args, cli.Spread{}, j.Out, j.Err))
 	}
-	staging, err := filepath.Abs(j.Staging) // workers may have another working directory
-	if err == nil {
-		j.folder, err = os.MkdirTemp(staging, "junvo-job-*")
-	}
+	remove, err := j.makeFolders(args)
+	defer remove()
 	if err != nil {
-		return fmt.Errorf("can't make a folder for what the parts leave: %w", err)
+		return err
 	}
-	defer os.RemoveAll(j.folder)
 	if given(args, "workers") == "" {
 		args = with(args, "--workers=2") // the runner may have several parts worked on at a time
 	}
@@ -97,6 +100,35 @@ func (j *Job) command(ctx context.Context, args []string) (err error) {
 	return j.converting(ctx, args)
 }
 
+// makeFolders makes the folders of the job. What it returns removes them.
+func (j *Job) makeFolders(args []string) (remove func(), err error) {
+	remove = func() { _ = errors.Join(os.RemoveAll(j.folder), os.RemoveAll(j.beside)) }
+	folderIn := func(in string) (string, error) {
+		in, err := filepath.Abs(in) // workers may have another working directory
+		if err != nil {
+			return "", err
+		}
+		folder, err := os.MkdirTemp(in, "junvo-job-*")
+		if err != nil {
+			return "", fmt.Errorf("can't make a folder for what the parts leave: %w", err)
+		}
+		return folder, nil
+	}
+	staging := j.Staging
+	if args[0] == "convert" {
+		output, _ := take(args, "output", "o")
+		if err := checkOutput(output); err != nil {
+			return remove, err
+		}
+		if j.beside, err = folderIn(filepath.Dir(filepath.Clean(output))); err != nil || staging == "" {
+			j.folder = j.beside
+			return remove, err
+		}
+	}
+	j.folder, err = folderIn(cmp.Or(staging, os.TempDir()))
+	return remove, err
+}
+
 func (j *Job) asked(exit int) error {
 	if exit == 0 {
 		return nil
@@ -114,21 +146,22 @@ func (j *Job) run(ctx context.Context, p *beam.Pipeline) error {
 
 // sources returns the files that a command reads, and how, as the command itself finds that out.
 func (j *Job) sources(ctx context.Context, args []string) (paths []string, how reading, err error) {
+	query := false
 	exit := cli.RunSpread(ctx, args, cli.Spread{Opens: func(named []string, o input.Options) error {
-		if o.Query != "" {
-			return usage("--query is not spread: a query runs on the server, so `junvo` does the same")
-		}
-		how = reading{o.Options, o.Format}
+		how, query = reading{o.Options, o.Format}, o.Query != ""
 		paths, err = input.Paths(named)
-		return err
+		return nil
 	}}, j.Out, j.Err)
-	if exit != 0 {
+	switch {
+	case exit != 0:
 		return nil, how, code(exit)
-	}
-	if j.remote != nil {
+	case err != nil:
+		return nil, how, err
+	case query:
+		return nil, how, usage("--query is not spread: a query runs on the server, so that `junvo` does the same")
+	case j.remote != nil:
 		return j.remote, how, nil
-	}
-	if slices.Contains(paths, "-") {
+	case slices.Contains(paths, "-"):
 		return nil, how, usage("standard input is not spread: keep it in a file first")
 	}
 	for i, path := range paths { // workers may have another working directory
@@ -167,6 +200,7 @@ func (j *Job) profile(ctx context.Context, args []string) error {
 var notSpread = []string{
 	"failures", "set-aside", "save-plan", "fixes", "report", "report-failures", "append", "replace-table",
 	"failures-table", "set-aside-table", "ddl", "metadata", "first-row", "turn", "fail-over",
+	"order-by",
 }
 
 // converting is junvo convert.
@@ -181,17 +215,23 @@ func (j *Job) converting(ctx context.Context, args []string) error {
 	if ending == "" {
 		ending = "csv"
 	}
-	if err := j.checkOutput(output); err != nil {
-		return err
-	}
-	// What is wrong with the command line is told by the command, before anything is read.
+	// What is wrong with the command line, and which files it must not write, is told by the command, before anything is
+	// read.
 	try := with(args, "-o", filepath.Join(j.folder, "try."+ending))
 	if plan != "" {
 		try = with(try, "--plan", plan)
 	}
+	if ledger != "" {
+		try = with(try, "--ledger", ledger)
+	}
 	paths, how, err := j.sources(ctx, try)
 	if err != nil {
 		return err
+	}
+	if plan != "" {
+		if err := j.mayRun(plan); err != nil {
+			return err
+		}
 	}
 	parts, err := j.cut(ctx, paths, how, true)
 	if err != nil {
@@ -203,10 +243,7 @@ func (j *Job) converting(ctx context.Context, args []string) error {
 			return err
 		}
 	}
-	if plan, err = filepath.Abs(plan); err == nil {
-		err = j.mayRun(plan)
-	}
-	if err != nil {
+	if plan, err = filepath.Abs(plan); err != nil {
 		return err
 	}
 	flags, _ := cli.Parted(args)
@@ -215,7 +252,7 @@ func (j *Job) converting(ctx context.Context, args []string) error {
 		return err
 	}
 	if drafted {
-		if err := os.Rename(plan, filepath.Join(folder, "plan.yaml")); err != nil {
+		if err := move(plan, filepath.Join(folder, "plan.yaml")); err != nil {
 			return err
 		}
 	}
@@ -223,7 +260,7 @@ func (j *Job) converting(ctx context.Context, args []string) error {
 }
 
 // checkOutput sees that the output's folder can be made.
-func (j *Job) checkOutput(output string) error {
+func checkOutput(output string) error {
 	if output == "" {
 		return usage("where to? Name a folder that is not there yet, as in `-o clean/`")
 	}
@@ -239,7 +276,7 @@ func (j *Job) checkOutput(output string) error {
 	return nil
 }
 
-// draftFlags are those flags of convert that say what is drafted, and those of the source: draft has them, too.
+// ownFlags are those flags of convert that draft does not have: they are of how the output is written.
 var ownFlags = []string{"guard-formulas", "origin", "group-failures", "format", "reveal"}
 
 // draft drafts a plan of all parts, and returns where it is, and the flags that are left for the conversion.
@@ -305,13 +342,15 @@ func (j *Job) finish(ctx context.Context, folder, output, ledger, format string,
 		return err
 	}
 	if ledger != "" {
-		if err := appear(ledger, text.Bytes()); err != nil {
+		if err := writeWhole(ledger, text.Bytes()); err != nil {
 			return err
 		}
 	}
 	var printed bytes.Buffer
 	exit := cli.RunSpread(ctx, append([]string{"combine", "--format", format}, all...), cli.Spread{}, &printed, j.Err)
-	_ = os.Remove(output) // an empty folder gives way
+	if info, err := os.Stat(output); err == nil && info.IsDir() {
+		_ = os.Remove(output) // an empty one gives way
+	}
 	if err := os.Rename(folder, output); err != nil {
 		return fmt.Errorf("the output can't appear: %w", err)
 	}
@@ -326,6 +365,23 @@ func (j *Job) finish(ctx context.Context, folder, output, ledger, format string,
 		return err
 	}
 	return j.asked(exit)
+}
+
+// writeWhole writes a file of the user's, which appears whole.
+func writeWhole(path string, text []byte) error {
+	f, err := wholefile.Create(path)
+	if err != nil {
+		return err
+	}
+	defer f.Abort()
+	_, err = f.Write(text)
+	if err == nil {
+		err = f.Finish()
+	}
+	if err == nil {
+		err = f.Commit()
+	}
+	return err
 }
 
 // Split parts the arguments of a command from the flags that are Beam's own, which it sets.

@@ -17,7 +17,6 @@ import (
 	"io"
 	"os"
 	"path/filepath"
-	"slices"
 
 	"github.com/apache/beam/sdks/v2/go/pkg/beam"
 	"github.com/apache/beam/sdks/v2/go/pkg/beam/register"
@@ -78,6 +77,9 @@ func (f *walkFn) walk(ctx context.Context, p piece) error {
 	} else {
 		var c *input.Cut
 		if c, err = input.NewCut(p.Path, f.Reading.options(), f.Each); err == nil {
+			if c == nil {
+				return errChanged
+			}
 			w.Walks, err = c.Walk(p.Piece)
 			err = errors.Join(err, c.Close())
 		}
@@ -91,6 +93,8 @@ func (f *walkFn) walk(ctx context.Context, p piece) error {
 	}
 	return appear(filepath.Join(f.Folder, fmt.Sprintf("walk-%06d-%08d.json", p.File, p.Piece+1)), text)
 }
+
+var errChanged = errors.New("it has changed while it was read")
 
 func (f *walkFn) count(ctx context.Context, source string) (int64, error) {
 	file, done, err := fetched(ctx, source)
@@ -125,7 +129,8 @@ func countRows(ctx context.Context, path string, o input.Options) (rows int64, e
 	}
 }
 
-// appear writes a file that appears whole.
+// appear writes a file of the job's own, which appears whole. Its part file has a name that no other machine gives to
+// another, and nothing is cleared away that may be of one.
 func appear(path string, text []byte) error {
 	f, err := os.CreateTemp(filepath.Dir(path), ".junvo-*")
 	if err != nil {
@@ -143,25 +148,16 @@ func appear(path string, text []byte) error {
 // are not cut are counted.
 func (j *Job) cut(ctx context.Context, paths []string, how reading, numbered bool) ([]Part, error) {
 	var pieces []piece
-	cuts := make([]*input.Cut, len(paths))
 	for i, path := range paths {
-		var c *input.Cut
-		if !remote(path) {
-			var err error
-			if c, err = input.NewCut(path, how.options(), j.Each); err != nil {
-				return nil, err
-			}
+		n, err := j.piecesOf(path, how)
+		if err != nil {
+			return nil, err
 		}
-		if c == nil {
-			if numbered && len(paths) > 1 {
-				pieces = append(pieces, piece{i, path, -1})
-			}
-			continue
-		}
-		defer c.Close()
-		cuts[i] = c
-		for k := range c.Pieces {
+		for k := range n {
 			pieces = append(pieces, piece{i, path, k})
+		}
+		if n == 0 && numbered && len(paths) > 1 {
+			pieces = append(pieces, piece{i, path, -1})
 		}
 	}
 	if len(pieces) > 0 {
@@ -171,11 +167,40 @@ func (j *Job) cut(ctx context.Context, paths []string, how reading, numbered boo
 			return nil, err
 		}
 	}
-	return j.parts(paths, cuts, pieces)
+	return j.parts(paths, how, pieces)
+}
+
+// piecesOf returns how many pieces a file is cut into, 0 where it is not.
+func (j *Job) piecesOf(path string, how reading) (int, error) {
+	if remote(path) {
+		return 0, nil
+	}
+	c, err := input.NewCut(path, how.options(), j.Each)
+	if c == nil || err != nil {
+		return 0, err
+	}
+	return c.Pieces, c.Close()
+}
+
+// rangesOf puts the ranges of a file together of what was found of its pieces, and counts its rows.
+func (j *Job) rangesOf(path string, how reading, found []walked) (ranges []delim.Range, rows int64, err error) {
+	c, err := input.NewCut(path, how.options(), j.Each)
+	if err != nil {
+		return nil, 0, err
+	}
+	if c == nil || c.Pieces != len(found) {
+		return nil, 0, &input.Error{Name: path, Err: errChanged}
+	}
+	var walks [][]delim.Walk
+	for _, w := range found { // in their order, as the pieces are
+		walks = append(walks, w.Walks)
+	}
+	ranges, rows, err = c.Ranges(walks)
+	return ranges, rows, errors.Join(err, c.Close())
 }
 
 // parts puts the parts together of what was found of the pieces.
-func (j *Job) parts(paths []string, cuts []*input.Cut, pieces []piece) (parts []Part, err error) {
+func (j *Job) parts(paths []string, how reading, pieces []piece) (parts []Part, err error) {
 	found := make([][]walked, len(paths))
 	for _, p := range pieces {
 		text, err := os.ReadFile(filepath.Join(j.folder, fmt.Sprintf("walk-%06d-%08d.json", p.File, p.Piece+1)))
@@ -190,21 +215,16 @@ func (j *Job) parts(paths []string, cuts []*input.Cut, pieces []piece) (parts []
 	}
 	row := int64(1)
 	for i, path := range paths {
-		if cuts[i] == nil {
-			parts = append(parts, Part{Index: len(parts), Path: path, FirstRow: row})
-			for _, w := range found[i] {
-				row += w.Rows
+		var ranges []delim.Range
+		rows := int64(0)
+		switch {
+		case len(found[i]) == 0: // nothing of it was asked
+		case found[i][0].Piece < 0:
+			rows = found[i][0].Rows
+		default:
+			if ranges, rows, err = j.rangesOf(path, how, found[i]); err != nil {
+				return nil, err
 			}
-			continue
-		}
-		slices.SortFunc(found[i], func(a, b walked) int { return a.Piece - b.Piece })
-		var walks [][]delim.Walk
-		for _, w := range found[i] {
-			walks = append(walks, w.Walks)
-		}
-		ranges, rows, err := cuts[i].Ranges(walks)
-		if err != nil {
-			return nil, err
 		}
 		if ranges == nil {
 			parts = append(parts, Part{Index: len(parts), Path: path, FirstRow: row})

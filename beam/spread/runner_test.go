@@ -128,6 +128,27 @@ func TestWorkerThatIsKilled(t *testing.T) {
 	same("killed")
 }
 
+// An interrupt ends a job with the code for that, and nothing is left.
+func TestInterruptOfAJob(t *testing.T) {
+	f := newFolder(t)
+	f.write("whole.csv", landings(100_000))
+	cmd := exec.Command(programs.parts, "convert", "whole.csv", "-o", "out", "--range_size", fmt.Sprint(each))
+	cmd.Dir = f.dir
+	var said strings.Builder
+	cmd.Stderr = &said
+	require.NoError(t, cmd.Start())
+	require.Eventually(t, func() bool {
+		walks, _ := filepath.Glob(filepath.Join(f.dir, "junvo-job-*", "walk-*"))
+		return len(walks) > 0
+	}, 60*time.Second, time.Millisecond)
+	require.NoError(t, cmd.Process.Signal(os.Interrupt))
+	_ = cmd.Wait()
+	require.Equal(t, 130, cmd.ProcessState.ExitCode(), said.String())
+	require.Equal(t, "junvo-beam: interrupted; nothing was written\n", said.String())
+	require.NoDirExists(t, filepath.Join(f.dir, "out"))
+	require.Empty(t, f.left())
+}
+
 // What a part says of why it failed is told, without what the runner says around it, and nothing is left.
 func TestPartThatFails(t *testing.T) {
 	f := newFolder(t)

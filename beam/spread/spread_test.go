@@ -235,6 +235,11 @@ func TestWhatIsRefused(t *testing.T) {
 		{2, "where to?", []string{"convert", "in.csv"}},
 		{2, "something in the folder full", []string{"convert", "in.csv", "-o", "full"}},
 		{2, "--fixes is not spread", []string{"convert", "in.csv", "-o", "out", "--fixes", "a.csv"}},
+		{2, "--order-by is not spread", []string{"convert", "in.csv", "-o", "out", "--order-by", "n"}},
+		{2, "--query is not spread", []string{"profile", "in.csv", "--query", "SELECT 1"}},
+		{2, "in.csv", []string{"convert", "in.csv", "-o", "out", "--ledger", "in.csv"}},
+		{2, "fill.yaml", []string{"convert", "in.csv", "-o", "out", "--plan", "fill.yaml", "--ledger", "fill.yaml"}},
+		{4, "can't make a folder", []string{"convert", "in.csv", "-o", "nowhere/out"}},
 		{2, "can't read the plan", []string{"convert", "in.csv", "-o", "out", "--plan", "none.yaml"}},
 		{2, "rows: order-by needs rows of more than one part", []string{"convert", "in.csv", "-o", "out", "--plan", "order.yaml"}},
 		{2, "must: unique needs rows", []string{"convert", "in.csv", "-o", "out", "--plan", "unique.yaml"}},
@@ -254,5 +259,28 @@ func TestWhatIsRefused(t *testing.T) {
 		require.NoDirExists(t, filepath.Join(f.dir, "out"))
 		require.Empty(t, f.left())
 		require.Equal(t, 1, strings.Count(strings.TrimSpace(got.err), "\n")+1, got.err)
+		require.Equal(t, "n,w\n1,2\n2,x\n", f.read("in.csv"))
 	}
+}
+
+// An output appears from a staging folder on another device, too, into an empty folder that is there already.
+func TestStagingElsewhere(t *testing.T) {
+	staging, err := os.MkdirTemp("/dev/shm", "junvo-staging-*")
+	if err != nil {
+		t.Skip("there is no other device here")
+	}
+	defer os.RemoveAll(staging)
+	f := newFolder(t)
+	f.write("in.csv", landings(3000))
+	require.NoError(t, os.Mkdir(filepath.Join(f.dir, "out"), 0o755))
+	require.Equal(t, 1, f.run(programs.whole, "convert", "in.csv", "-o", "whole.csv").code)
+	got := f.run(programs.parts, "convert", "in.csv", "-o", "out/", "--staging", staging, "--range_size", "40000", "--ledger", "l.json")
+	require.Equal(t, 1, got.code, got.err)
+	require.Equal(t, f.rows("whole.csv"), f.rows("out/part-?????.csv"))
+	require.Equal(t, f.read("out/ledger.json"), f.read("l.json"))
+	require.FileExists(t, filepath.Join(f.dir, "out", "plan.yaml"))
+	left, err := os.ReadDir(staging)
+	require.NoError(t, err)
+	require.Empty(t, left)
+	require.Empty(t, f.left())
 }
