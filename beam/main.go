@@ -22,7 +22,8 @@ import (
 )
 
 const help = `Junvo-beam runs "junvo profile" and "junvo convert", with their flags, over the parts of a
-table on Apache Beam: whole files of any format, and ranges of large files of delimited text.
+table on Apache Beam: whole files of any format, ranges of large files of delimited text, and
+groups of rows of Parquet files.
 
   junvo-beam profile 'parts/*.csv' --format json
   junvo-beam convert 'parts/*.csv' --plan intake.plan.yaml -o clean/ --output-format parquet

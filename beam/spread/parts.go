@@ -1,9 +1,9 @@
 // Package spread runs the commands of junvo over the parts of a table on Apache Beam.
 //
-// A table is cut into parts, which are whole files, or ranges of large files of delimited text (see the package delim):
-// cut finds them in a pipeline of its own. Each part is worked on by the command itself, in the process of the worker,
-// and what comes of it is brought together: what was collected for a profile by a combine, what was converted by the
-// files that stand in a folder.
+// A table is cut into parts, which are whole files, groups of rows of Parquet files, or ranges of large files of
+// delimited text (see the package delim), which are found in a pipeline of its own. Each part is worked on by the
+// command itself, in the process of the worker, and what comes of it is brought together: what was collected for a
+// profile by a combine, what was converted by the files that stand in a folder.
 //
 // All workers, and the program that starts the job, see the sources and the folder for what the parts leave at the same
 // place of a file system.
@@ -30,7 +30,7 @@ import (
 type Part struct {
 	Index    int // in the order of the table
 	Path     string
-	Range    *delim.Range // nil for all of the file
+	Range    *input.Range // nil for all of the file
 	FirstRow int64        // the number of its first row in the table
 }
 
@@ -148,15 +148,17 @@ func appear(path string, text []byte) error {
 // are not cut are counted.
 func (j *Job) cut(ctx context.Context, paths []string, how reading, numbered bool) ([]Part, error) {
 	var pieces []piece
+	known := make([]bool, len(paths)) // which files' ranges are, without walking through them
 	for i, path := range paths {
-		n, err := j.piecesOf(path, how)
+		n, all, err := j.piecesOf(path, how)
 		if err != nil {
 			return nil, err
 		}
+		known[i] = all
 		for k := range n {
 			pieces = append(pieces, piece{i, path, k})
 		}
-		if n == 0 && numbered && len(paths) > 1 {
+		if n == 0 && !known[i] && numbered && len(paths) > 1 {
 			pieces = append(pieces, piece{i, path, -1})
 		}
 	}
@@ -167,23 +169,23 @@ func (j *Job) cut(ctx context.Context, paths []string, how reading, numbered boo
 			return nil, err
 		}
 	}
-	return j.parts(paths, how, pieces)
+	return j.parts(paths, how, pieces, known)
 }
 
-// piecesOf returns how many pieces a file is cut into, 0 where it is not.
-func (j *Job) piecesOf(path string, how reading) (int, error) {
+// piecesOf returns how many pieces of a file are to be walked through, and whether its ranges are known without.
+func (j *Job) piecesOf(path string, how reading) (pieces int, known bool, err error) {
 	if remote(path) {
-		return 0, nil
+		return 0, false, nil
 	}
 	c, err := input.NewCut(path, how.options(), j.Each)
 	if c == nil || err != nil {
-		return 0, err
+		return 0, false, err
 	}
-	return c.Pieces, c.Close()
+	return c.Pieces, c.Pieces == 0, c.Close()
 }
 
 // rangesOf puts the ranges of a file together of what was found of its pieces, and counts its rows.
-func (j *Job) rangesOf(path string, how reading, found []walked) (ranges []delim.Range, rows int64, err error) {
+func (j *Job) rangesOf(path string, how reading, found []walked) (ranges []input.Range, rows int64, err error) {
 	c, err := input.NewCut(path, how.options(), j.Each)
 	if err != nil {
 		return nil, 0, err
@@ -200,7 +202,7 @@ func (j *Job) rangesOf(path string, how reading, found []walked) (ranges []delim
 }
 
 // parts puts the parts together of what was found of the pieces.
-func (j *Job) parts(paths []string, how reading, pieces []piece) (parts []Part, err error) {
+func (j *Job) parts(paths []string, how reading, pieces []piece, known []bool) (parts []Part, err error) {
 	found := make([][]walked, len(paths))
 	for _, p := range pieces {
 		text, err := os.ReadFile(filepath.Join(j.folder, fmt.Sprintf("walk-%06d-%08d.json", p.File, p.Piece+1)))
@@ -215,11 +217,11 @@ func (j *Job) parts(paths []string, how reading, pieces []piece) (parts []Part, 
 	}
 	row := int64(1)
 	for i, path := range paths {
-		var ranges []delim.Range
+		var ranges []input.Range
 		rows := int64(0)
 		switch {
-		case len(found[i]) == 0: // nothing of it was asked
-		case found[i][0].Piece < 0:
+		case len(found[i]) == 0 && !known[i]: // nothing of it was asked
+		case !known[i] && found[i][0].Piece < 0:
 			rows = found[i][0].Rows
 		default:
 			if ranges, rows, err = j.rangesOf(path, how, found[i]); err != nil {
@@ -230,7 +232,7 @@ func (j *Job) parts(paths []string, how reading, pieces []piece) (parts []Part, 
 			parts = append(parts, Part{Index: len(parts), Path: path, FirstRow: row})
 		}
 		for _, r := range ranges {
-			parts = append(parts, Part{Index: len(parts), Path: path, Range: &r, FirstRow: row + r.Row})
+			parts = append(parts, Part{Index: len(parts), Path: path, Range: &r, FirstRow: row + r.Row()})
 		}
 		row += rows
 	}

@@ -12,6 +12,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/parquet-go/parquet-go"
 	"github.com/stretchr/testify/require"
 )
 
@@ -137,6 +138,28 @@ func landings(rows int) string {
 	return b.String()
 }
 
+// groups writes the rows of a table as a Parquet file of groups of that many rows.
+func (f *folder) groups(name string, rows [][]string, each int) {
+	f.t.Helper()
+	type lot struct {
+		No, Vessel, Landed string
+		Weight             *string `parquet:"Net weight,optional"`
+		Remarks            []byte
+	}
+	out, err := os.Create(filepath.Join(f.dir, name))
+	require.NoError(f.t, err)
+	w := parquet.NewGenericWriter[lot](out, parquet.MaxRowsPerRowGroup(int64(each)))
+	for _, row := range rows {
+		one := lot{row[0], row[1], row[2], &row[3], []byte(row[4])}
+		if row[3] == "" {
+			one.Weight = nil
+		}
+		_, err := w.Write([]lot{one})
+		require.NoError(f.t, err)
+	}
+	require.NoError(f.t, errorsOf(w.Close(), out.Close()))
+}
+
 func rowsWanted() int {
 	if n, err := strconv.Atoi(os.Getenv("JUNVO_BEAM_ROWS")); err == nil {
 		return n
@@ -203,6 +226,41 @@ func TestConversionIsThatOfTheWhole(t *testing.T) {
 	require.Equal(t, f.read("whole/whole.plan.yaml"), f.read("drafted/plan.yaml"))
 	require.NoFileExists(t, filepath.Join(f.dir, "planned/plan.yaml"))
 	require.Greater(t, len(f.rows("planned/part-?????.csv")), 29_000)
+}
+
+// The groups of rows of a Parquet file are parts, too, of one file and of several.
+func TestGroupsOfRows(t *testing.T) {
+	f := newFolder(t)
+	var rows [][]string
+	for i := range 5000 {
+		row := []string{fmt.Sprintf("%06d", i), "Marlies", fmt.Sprintf("%02d.%02d.2021", 1+i%28, 1+i%12), fmt.Sprintf("%d,%02d kg", i*7%900, i%100), "iced"}
+		if i%90 == 7 {
+			row[3] = []string{"", "two tons"}[i/90%2]
+		}
+		rows = append(rows, row)
+	}
+	f.groups("whole.parquet", rows, 300)
+	f.groups("other.parquet", rows[:77], 300)
+	for _, sources := range [][]string{{"whole.parquet"}, {"other.parquet", "whole.parquet", "other.parquet"}} {
+		want := f.run(programs.whole, append([]string{"profile", "--format", "json"}, sources...)...)
+		require.Zero(t, want.code, want.err)
+		got := f.run(programs.parts, append([]string{"profile", "--format", "json", "--range_size", "4000"}, sources...)...)
+		require.Equal(t, want.out, got.out, got.err)
+		want = f.run(programs.whole, append([]string{"convert", "--origin", "-o", "clean.csv", "--ledger", "ledger.json"}, sources...)...)
+		require.Equal(t, 1, want.code, want.err)
+		got = f.run(programs.parts, append([]string{"convert", "--origin", "-o", "out", "--range_size", "4000"}, sources...)...)
+		require.Equal(t, 1, got.code, got.err)
+		parts, err := filepath.Glob(filepath.Join(f.dir, "out/part-?????.csv"))
+		require.NoError(t, err)
+		require.Greater(t, len(parts), 5, "there are as many parts")
+		for _, list := range []string{"", ".failures"} {
+			require.NotEmpty(t, f.rows("clean"+list+".csv"))
+			require.Equal(t, f.rows("clean"+list+".csv"), f.rows("out/part-?????"+list+".csv"))
+		}
+		require.Equal(t, tellsNoNames(f.read("ledger.json")), tellsNoNames(f.read("out/ledger.json")))
+		require.NoError(t, os.RemoveAll(filepath.Join(f.dir, "out")))
+		require.NoError(t, errorsOf(os.Remove(filepath.Join(f.dir, "clean.csv")), os.Remove(filepath.Join(f.dir, "clean.plan.yaml"))))
+	}
 }
 
 // tellsNoNames leaves out of a ledger where the outputs are.

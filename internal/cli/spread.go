@@ -11,7 +11,6 @@ import (
 	"junvo/internal/plan"
 	"junvo/internal/profile"
 	"junvo/internal/show"
-	"junvo/internal/table/delim"
 	"junvo/internal/table/input"
 )
 
@@ -19,8 +18,8 @@ import (
 // worked on by the command itself, with all its flags, and what the parts have collected is joined. The zero Spread
 // changes nothing.
 type Spread struct {
-	// Range of the source, which is one file of delimited text; nil for all of it.
-	Range *delim.Range
+	// Range of the source, which is one file; nil for all of it.
+	Range *input.Range
 	// Opens gets the sources and how they would be read, in place of reading them. The command ends then.
 	Opens func(paths []string, o input.Options) error
 	// Collected gets what was collected of the source. The command ends then.

@@ -67,7 +67,7 @@ columns:
 		text := withTotals(rand.New(rand.NewPCG(seed, 5)))
 		path := filepath.Join(t.TempDir(), "in.csv")
 		require.NoError(t, os.WriteFile(path, []byte(text), 0o644))
-		run := func(r *delim.Range, before int64) *convert.Ledger {
+		run := func(r *input.Range, before int64) *convert.Ledger {
 			src, err := input.Open(path, input.Options{Range: r})
 			require.NoError(t, err)
 			defer src.Close()
@@ -90,7 +90,7 @@ columns:
 		whole, all := run(nil, 0), &convert.Ledger{}
 		for i := range ranges {
 			var read convert.Totals // as it comes back from a file
-			l := run(&ranges[i], ranges[i].Row)
+			l := run(&ranges[i], ranges[i].Row())
 			text, err := json.Marshal(l.Totals)
 			require.NoError(t, err)
 			require.NoError(t, json.Unmarshal(text, &read))

@@ -23,10 +23,10 @@ import (
 // Options say how to read; zero values leave it to detection.
 type Options struct {
 	delim.Options
-	Stdin  io.Reader    // what "-" stands for
-	Format string       // one of Formats; "" for what the content shows
-	Query  string       // in SQL, in place of a table of a database
-	Range  *delim.Range // of a file of delimited text; nil for all of it
+	Stdin  io.Reader // what "-" stands for
+	Format string    // one of Formats; "" for what the content shows
+	Query  string    // in SQL, in place of a table of a database
+	Range  *Range    // of the file; nil for all of it
 	// Shown are the names that are shown for paths of files that stand for others.
 	Shown map[string]string
 
@@ -38,6 +38,7 @@ type Options struct {
 type Source struct {
 	table.Source
 	Size   int64 // of the file in bytes, compressed if it is; -1 where that is not known
+	direct bool  // the bytes are those of the file itself, which can be read at any place
 	read   atomic.Int64
 	closes []func() error // what is to be closed, the last first
 }
@@ -175,6 +176,7 @@ func (s *Source) open(f *file, o Options) error {
 		return err
 	}
 	s.onClose(r.Close)
+	s.direct = f.disk != "" && r.how == ""
 	head, _ := r.Peek(headSize) // what can't be read here can't be read later either
 	if c := containerOf(head, &o); c != nil {
 		if o.Query != "" && !c.asks {
@@ -184,7 +186,10 @@ func (s *Source) open(f *file, o Options) error {
 		if err != nil {
 			return err
 		}
-		return c.open(s, disk, f, o)
+		if err := c.open(s, disk, f, o); err != nil || o.Range == nil {
+			return err
+		}
+		return s.narrow(f, o.Range)
 	}
 	if o.Query != "" {
 		return errNoQuery(f)
@@ -220,14 +225,7 @@ func (s *Source) open(f *file, o Options) error {
 	if o.Range == nil {
 		return nil
 	}
-	if f.disk == "" || r.how != "" {
-		return delim.ErrNoRanges
-	}
-	in, err := src.Narrow(*o.Range, f.size, fromDisk(f.disk))
-	if err == nil {
-		s.onClose(in.Close)
-	}
-	return err
+	return s.narrow(f, o.Range)
 }
 
 // errNoQuery says that a file is no database.

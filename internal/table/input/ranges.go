@@ -7,10 +7,48 @@ import (
 	"slices"
 
 	"junvo/internal/table/delim"
+	"junvo/internal/table/parquet"
 )
 
-// Cut is a large file of delimited text that is cut into pieces, each of which a worker walks through to find where its
-// rows begin; see [delim.Range].
+// Range is a part of a file, whole rows, that is read by itself: of delimited text, or of a Parquet file.
+type Range struct {
+	Text   *delim.Range
+	Groups *parquet.Range
+}
+
+// Row returns how many rows stand before it.
+func (r *Range) Row() int64 {
+	if r.Groups != nil {
+		return r.Groups.Row
+	}
+	return r.Text.Row
+}
+
+// narrow makes the source read a range of its file only.
+func (s *Source) narrow(f *file, r *Range) error {
+	if !s.direct {
+		return delim.ErrNoRanges
+	}
+	switch src := s.Source.(type) {
+	case *parquet.Source:
+		if r.Groups != nil {
+			return src.Narrow(*r.Groups)
+		}
+	case *delim.Source:
+		if r.Text == nil {
+			break
+		}
+		in, err := src.Narrow(*r.Text, f.size, fromDisk(f.disk))
+		if err == nil {
+			s.onClose(in.Close)
+		}
+		return err
+	}
+	return delim.ErrNoRanges
+}
+
+// Cut is a large file that is read in ranges. Delimited text is cut into pieces, each of which a worker walks through to
+// find where its rows begin; see [delim.Range]. Of a Parquet file all is known, so that it has no pieces.
 type Cut struct {
 	Path   string
 	Size   int64
@@ -18,10 +56,12 @@ type Cut struct {
 	each   int64
 	source *Source
 	text   *delim.Source
+	groups []parquet.Range
+	rows   int64 // of the groups
 }
 
-// NewCut cuts a file into pieces of that many bytes. It is nil, without an error, where the file can't be cut, or has no
-// more than one piece; then it is read as it is.
+// NewCut cuts a file into ranges of about that many bytes. It is nil, without an error, where the file can't be cut, or
+// is delimited text of no more than one piece; then it is read as it is.
 func NewCut(path string, o Options, each int64) (*Cut, error) {
 	if file, part := Part(path); part != "" || file == "-" {
 		return nil, nil
@@ -31,11 +71,19 @@ func NewCut(path string, o Options, each int64) (*Cut, error) {
 		return nil, err
 	}
 	c := &Cut{Path: path, Size: src.Size, each: each, source: src}
-	text, ok := src.Source.(*delim.Source)
-	if ok && src.Size > each && text.Info().Decisions[0].What != "compression" {
+	switch inner := src.Source.(type) {
+	case *delim.Source:
 		var body int64
-		if body, err = text.Body(); err == nil && body < each {
-			c.text, c.Pieces = text, int((src.Size+each-1)/each)
+		if src.Size <= each || !src.direct {
+			break
+		}
+		if body, err = inner.Body(); err == nil && body < each {
+			c.text, c.Pieces = inner, int((src.Size+each-1)/each)
+			return c, nil
+		}
+	case *parquet.Source:
+		if src.direct {
+			c.groups, c.rows = inner.Ranges(each)
 			return c, nil
 		}
 	}
@@ -82,7 +130,21 @@ func (c *Cut) Walk(piece int) ([]delim.Walk, error) {
 
 // Ranges puts the ranges together of what was found of each piece, and counts the rows. There are none where they can't
 // be read by themselves.
-func (c *Cut) Ranges(walks [][]delim.Walk) (ranges []delim.Range, rows int64, err error) {
+func (c *Cut) Ranges(walks [][]delim.Walk) (all []Range, rows int64, err error) {
+	for i := range c.groups {
+		all = append(all, Range{Groups: &c.groups[i]})
+	}
+	if c.text == nil {
+		return all, c.rows, nil
+	}
+	ranges, rows, err := c.textRanges(walks)
+	for i := range ranges {
+		all = append(all, Range{Text: &ranges[i]})
+	}
+	return all, rows, err
+}
+
+func (c *Cut) textRanges(walks [][]delim.Walk) (ranges []delim.Range, rows int64, err error) {
 	ranges, rows, err = c.text.Ranges(walks[0][0], walks[1:], func(piece int, begin int64) (delim.Walk, error) {
 		_, to := c.bounds(piece + 1)
 		return c.text.Walk(fromDisk(c.Path), begin, to, c.Size)

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"io"
+	"math"
 	"math/rand/v2"
 	"os"
 	"path/filepath"
@@ -11,15 +12,17 @@ import (
 	"strings"
 	"testing"
 
+	parquetgo "github.com/parquet-go/parquet-go"
 	"github.com/stretchr/testify/require"
 
 	"junvo/internal/profile"
 	"junvo/internal/table"
 	"junvo/internal/table/delim"
+	"junvo/internal/table/parquet"
 )
 
 // rangesOf cuts a file and returns its ranges, nil for one piece.
-func rangesOf(t *testing.T, path string, o Options, each int64) []delim.Range {
+func rangesOf(t *testing.T, path string, o Options, each int64) []Range {
 	c, err := NewCut(path, o, each)
 	require.NoError(t, err)
 	if c == nil {
@@ -127,9 +130,9 @@ func TestRangesAreTheFile(t *testing.T) {
 		cut += len(ranges)
 		var got []string
 		for i, one := range ranges {
-			require.EqualValues(t, len(got), one.Row, "seed %d", seed)
+			require.EqualValues(t, len(got), one.Row(), "seed %d", seed)
 			rows, last := cellsOf(t, path, Options{Range: &one})
-			require.Equal(t, i == len(ranges)-1, last && one.To == int64(len(text)), "seed %d, range %d", seed, i)
+			require.Equal(t, i == len(ranges)-1, last && one.Text.To == int64(len(text)), "seed %d, range %d", seed, i)
 			got = append(got, slices.DeleteFunc(rows, isExtra)...)
 		}
 		require.Equal(t, slices.DeleteFunc(want, isExtra), got, "seed %d", seed)
@@ -223,3 +226,69 @@ func FuzzRanges(f *testing.F) {
 }
 
 func isExtra(row string) bool { return strings.HasPrefix(row, "extra") }
+
+// groupsOf writes a Parquet file of one column, with groups of so many rows, whose numbers go on.
+func groupsOf(t *testing.T, path string, groups ...int) {
+	t.Helper()
+	type lot struct {
+		No   int64
+		Note string
+	}
+	out, err := os.Create(path)
+	require.NoError(t, err)
+	w := parquetgo.NewGenericWriter[lot](out)
+	no := int64(0)
+	for _, rows := range groups {
+		for range rows {
+			no++
+			_, err := w.Write([]lot{{no, strings.Repeat("x", int(no)%30)}})
+			require.NoError(t, err)
+		}
+		require.NoError(t, w.Flush())
+	}
+	require.NoError(t, w.Close())
+	require.NoError(t, out.Close())
+}
+
+// The groups of rows of a Parquet file are ranges, whole and in order, however they are put together.
+func TestRangesOfGroups(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "in.parquet")
+	groupsOf(t, path, 100, 1, 700, 30, 30, 30, 2)
+	want, _ := cellsOf(t, path, Options{})
+	require.Len(t, want, 893)
+	counts := map[int]bool{}
+	for _, each := range []int64{1, 600, 3000, 9000, 1 << 20, math.MaxInt64} {
+		ranges := rangesOf(t, path, Options{}, each)
+		var got []string
+		for i := range ranges {
+			require.EqualValues(t, len(got), ranges[i].Row())
+			rows, _ := cellsOf(t, path, Options{Range: &ranges[i]})
+			got = append(got, rows...)
+		}
+		require.Equal(t, want, got)
+		counts[len(ranges)] = true
+	}
+	require.True(t, counts[7] && counts[1] && len(counts) > 3, counts)
+	// A range of another file, or of text, is no range of this one.
+	_, err := Open(path, Options{Range: &Range{Groups: &parquet.Range{From: 3, To: 9}}})
+	require.ErrorContains(t, err, "7 groups of rows")
+	_, err = Open(path, Options{Range: &Range{Text: &delim.Range{To: 9}}})
+	require.ErrorIs(t, err, delim.ErrNoRanges)
+}
+
+// What is not in the bytes of the file itself is not cut: a file in an archive, a compressed one.
+func TestWhatIsNotCut(t *testing.T) {
+	text := "a,b\n" + strings.Repeat("1,some text\n", 1000)
+	dir := write(t, map[string]string{"in.zip": archive(t, member{"a.csv", text}), "in.csv.gz": compressed(t, "gzip", text), "in.csv": text})
+	for name, cut := range map[string]bool{"in.zip": false, "in.csv.gz": false, "in.csv": true} {
+		c, err := NewCut(filepath.Join(dir, name), Options{}, 1000)
+		require.NoError(t, err)
+		require.Equal(t, cut, c != nil, name)
+		if cut {
+			require.NoError(t, c.Close())
+			continue
+		}
+		_, err = Open(filepath.Join(dir, name), Options{Range: &Range{Text: &delim.Range{To: 100}}})
+		require.ErrorIs(t, err, delim.ErrNoRanges, name)
+	}
+}

@@ -1,13 +1,19 @@
 package parquet
 
 import (
+	"bytes"
+	"encoding/binary"
 	"errors"
 	"fmt"
+	"io"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
+	"github.com/parquet-go/parquet-go"
+	"github.com/parquet-go/parquet-go/encoding/thrift"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -70,6 +76,51 @@ func TestGroupsInOrder(t *testing.T) {
 	}
 	assert.Equal(t, count, n)
 	require.NoError(t, src.Close())
+}
+
+// A footer that tells other numbers of rows than there are is an error, since the numbers of rows in ranges are those.
+func TestFooterThatCountsWrong(t *testing.T) {
+	type lot struct{ No int64 }
+	var b bytes.Buffer
+	w := parquet.NewGenericWriter[lot](&b)
+	for i := range 300 {
+		_, err := w.Write([]lot{{int64(i)}})
+		require.NoError(t, err)
+		if i%100 == 99 {
+			require.NoError(t, w.Flush())
+		}
+	}
+	require.NoError(t, w.Close())
+	f, err := parquet.OpenFile(bytes.NewReader(b.Bytes()), int64(b.Len()))
+	require.NoError(t, err)
+	rowsOf := func(change int64) (int, error) {
+		meta := *f.Metadata()
+		meta.RowGroups = slices.Clone(meta.RowGroups)
+		meta.RowGroups[1].NumRows += change
+		footer, err := thrift.Marshal(new(thrift.CompactProtocol), &meta)
+		require.NoError(t, err)
+		body := b.Bytes()[:b.Len()-8-int(binary.LittleEndian.Uint32(b.Bytes()[b.Len()-8:]))]
+		text := append(slices.Clone(body), footer...)
+		text = append(binary.LittleEndian.AppendUint32(text, uint32(len(footer))), Magic...)
+		src, err := Open(bytes.NewReader(text), int64(len(text)), "x")
+		require.NoError(t, err)
+		rows := 0
+		for {
+			block := &table.Block{}
+			if err := src.Next(block); err != nil {
+				return rows, err
+			}
+			rows += block.Rows
+		}
+	}
+	rows, err := rowsOf(0)
+	require.Equal(t, 300, rows)
+	require.ErrorIs(t, err, io.EOF)
+	for _, change := range []int64{-100, -1, 1, 1 << 40} {
+		_, err := rowsOf(change)
+		require.ErrorIs(t, err, ErrDamaged, change)
+		require.ErrorContains(t, err, "group 2 of rows has not as many as the footer says")
+	}
 }
 
 // full is an output that takes no more after some bytes.

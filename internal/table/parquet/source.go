@@ -35,8 +35,11 @@ type Source struct {
 	file   *parquet.File
 	info   table.Info
 	leaves []leaf
-	groups []parquet.RowGroup // those that are still to be read
+	groups []parquet.RowGroup
+	group  int // the next group to be read
+	end    int // where to end
 	rows   parquet.Rows
+	left   int64 // rows that the group should still have
 	buffer []parquet.Row
 	held   []parquet.Row // read and not in a block yet
 	row    int64
@@ -69,7 +72,7 @@ func Open(r io.ReaderAt, size int64, name string) (s *Source, err error) {
 	if err != nil {
 		return nil, fmt.Errorf("%w: %w", ErrDamaged, err)
 	}
-	s = &Source{in: r, file: f, row: 1, groups: f.RowGroups(), buffer: make([]parquet.Row, 64)}
+	s = &Source{in: r, file: f, row: 1, groups: f.RowGroups(), end: len(f.RowGroups()), buffer: make([]parquet.Row, 64)}
 	var names []string
 	for _, path := range f.Schema().Columns() {
 		found, ok := f.Schema().Lookup(path...)
@@ -179,20 +182,25 @@ func (s *Source) Next(b *table.Block) (err error) {
 // read reads more rows, of the next group where one has ended.
 func (s *Source) read() error {
 	if s.rows == nil {
-		if len(s.groups) == 0 {
+		if s.group == s.end {
 			return io.EOF
 		}
-		if err := checkPages(s.in, s.file, len(s.file.RowGroups())-len(s.groups)); err != nil {
+		if err := checkPages(s.in, s.file, s.group); err != nil {
 			return err
 		}
-		s.rows = s.groups[0].Rows()
-		s.groups = s.groups[1:]
+		g := s.groups[s.group]
+		s.rows, s.left = g.Rows(), g.NumRows()
+		s.group++
 	}
 	n, err := s.rows.ReadRows(s.buffer)
 	s.held = s.buffer[:n]
+	s.left -= int64(n)
 	if errors.Is(err, io.EOF) {
 		err = s.rows.Close()
 		s.rows = nil
+		if s.left != 0 { // then the numbers of all later rows are wrong, or there are rows that are not told
+			err = errors.Join(err, fmt.Errorf("group %d of rows has not as many as the footer says", s.group))
+		}
 	}
 	return err
 }
