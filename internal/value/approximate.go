@@ -17,6 +17,23 @@ func (n Number) Float() float64 {
 	return f
 }
 
+// Near returns the whole number divided by ten to the power of scale as binary floating point, right to about 15
+// digits, for estimates. It takes no room, as [Number.Float] does, and is no number where that would be too large or too small.
+func (a Int128) Near(scale int32) float64 {
+	if scale < -200 || scale > 200 {
+		return math.NaN()
+	}
+	negative := int64(a.hi) < 0
+	if negative {
+		a = a.negated()
+	}
+	f := (float64(a.hi)*(1<<64) + float64(a.lo)) / math.Pow10(int(scale))
+	if negative {
+		return -f
+	}
+	return f
+}
+
 // exactWhole is how far whole numbers are exact in binary floating point, and exactTens are the powers of ten that are.
 const exactWhole = 1 << 53
 

@@ -13,7 +13,7 @@ type Day int32
 // NewDay returns the day of year (1 to 9999), month and day, or false where the
 // calendar has no such day.
 func NewDay(year, month, day int) (Day, bool) {
-	if year < 1 || year > 9999 || month < 1 || month > 12 || day < 1 || day > DaysIn(year, month) {
+	if uint(year-1) >= 9999 || uint(month-1) >= 12 || uint(day-1) >= 28 && (day < 1 || day > DaysIn(year, month)) {
 		return 0, false
 	}
 	return Day(year<<9 | month<<5 | day), true

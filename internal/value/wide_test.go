@@ -1,6 +1,7 @@
 package value
 
 import (
+	"math"
 	"math/big"
 	"math/rand/v2"
 	"strings"
@@ -88,4 +89,20 @@ func TestAdderIsExact(t *testing.T) {
 	require.NoError(t, err)
 	require.Zero(t, want.Cmp(sum.Rat()))
 	require.Zero(t, testing.AllocsPerRun(100, func() { whole.Add([]byte("12345678901234567890.123456")) }))
+}
+
+// What stands for a number in estimates is right to 15 digits.
+func TestNear(t *testing.T) {
+	r := rand.New(rand.NewPCG(7, 16))
+	for range 20_000 {
+		digits := make([]byte, 1+r.IntN(WideDigits))
+		for i := range digits {
+			digits[i] = byte('0' + r.IntN(10))
+		}
+		negative, scale := r.IntN(2) == 0, int32(r.IntN(120)-60)
+		want := NewNumber(negative, digits, scale).Float()
+		got := Int128OfDigits(negative, digits).Near(scale)
+		require.LessOrEqual(t, math.Abs(got-want), math.Abs(want)*1e-15*4, "%s %d", digits, scale)
+	}
+	require.True(t, math.IsNaN(Int128From(7).Near(400)))
 }
