@@ -1,6 +1,7 @@
 package character
 
 import (
+	"math"
 	"strconv"
 	"unicode"
 	"unicode/utf8"
@@ -46,10 +47,16 @@ const maxShapeRun = 8
 func Shape(text string) string { return string(AppendShape(nil, []byte(text))) }
 
 // AppendShape appends the shape of a text.
-func AppendShape(dst, text []byte) []byte {
+func AppendShape(dst, text []byte) []byte { return AppendShapeStart(dst, text, math.MaxInt) }
+
+// AppendShapeStart appends the start of the shape of a text, which has at least that many runs of like characters if
+// the shape has them, ellipses left out.
+func AppendShapeStart(dst, text []byte, runs int) []byte {
 	last, run := byte(0), 0
+	kind := rune(0) // the class of the last run, or its character where it has no class
 	for i := 0; i < len(text); {
 		class, n := byte(0), 1 // characters of a class
+		char := rune(text[i])
 		from := i
 		if c := text[i]; c < utf8.RuneSelf {
 			class = ascii[c]
@@ -59,6 +66,7 @@ func AppendShape(dst, text []byte) []byte {
 		} else {
 			r, size := utf8.DecodeRune(text[i:])
 			i += size
+			char = r
 			if class = shapeClass(r); class == 0 && (last == 'a' || last == 'A') && unicode.IsMark(r) {
 				continue // belongs to the letter
 			}
@@ -71,6 +79,15 @@ func AppendShape(dst, text []byte) []byte {
 		if class != last {
 			dst = foldDigits(dst, last, run)
 			last, run = class, 0
+		}
+		if class != 0 {
+			char = rune(class)
+		}
+		if char != kind && char != '…' {
+			if kind = char; runs == 0 {
+				return dst
+			}
+			runs--
 		}
 		if class == 0 {
 			dst = append(dst, text[from:i]...)
@@ -99,6 +116,8 @@ func foldDigits(dst []byte, class byte, run int) []byte {
 // shapeClass is what a character that is not of ASCII is shown as, 0 for itself.
 func shapeClass(r rune) byte {
 	switch {
+	case r >= 'а' && r <= 'я' || r >= '一' && r <= '龠' || r >= 'ぁ' && r <= 'ゖ' || r >= '가' && r <= '힣':
+		return 'a' // the letters of large tables, without a search for each
 	case unicode.IsDigit(r):
 		return '9'
 	case unicode.IsUpper(r):

@@ -6,8 +6,10 @@ import (
 	"strings"
 	"testing"
 	"unicode"
+	"unicode/utf8"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // shapeByRunes is the definition of a shape, character by character.
@@ -79,6 +81,52 @@ func TestShapeIsTheDefinition(t *testing.T) {
 			continue // a mark on a digit stays
 		}
 		assert.Equal(t, shapeByRunes(text), Shape(text), "%q", text)
+	}
+}
+
+// What stands for the letters of large tables without a search is what a search finds.
+func TestShapeClasses(t *testing.T) {
+	for r := rune(utf8.RuneSelf); r <= unicode.MaxRune; r++ {
+		want := byte(0)
+		switch {
+		case unicode.IsDigit(r):
+			want = '9'
+		case unicode.IsUpper(r):
+			want = 'A'
+		case unicode.IsLetter(r):
+			want = 'a'
+		}
+		require.Equal(t, want, shapeClass(r), "%c", r)
+	}
+}
+
+// runsOf cuts a shape after so many runs of like characters.
+func runsOf(shape string, most int) string {
+	last, runs := rune(0), 0
+	for i, r := range shape {
+		if r == '…' || r == last {
+			continue
+		}
+		if last = r; runs == most {
+			return shape[:i]
+		}
+		runs++
+	}
+	return shape
+}
+
+// The start of a shape begins as the shape does, and has the runs that were asked for, if the shape has them.
+func TestAppendShapeStart(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 16))
+	pieces := []string{"a", "B", "7", "7777777777", "abcdefghijkl", "-", "--", " ", "…", "ü", "Ж", "東京", "\u0301", "\xff", "\uFFFD", "."}
+	for range 20_000 {
+		text := ""
+		for range r.IntN(20) {
+			text += pieces[r.IntN(len(pieces))]
+		}
+		most := r.IntN(12)
+		whole, start := Shape(text), string(AppendShapeStart(nil, []byte(text), most))
+		require.Equal(t, runsOf(whole, most), runsOf(start, most), "%q %d", text, most)
 	}
 }
 

@@ -12,8 +12,15 @@ import (
 // point, as in ⟨U+00A0⟩; a line break is ⟨LF⟩, a tab ⟨TAB⟩. Bytes that are no UTF-8 are
 // shown as ⟨FF⟩. Text without such characters comes back as it is.
 func Visible(s string) string {
+	ascii := 0 // as far as it prints; character.Stray has none of it
+	for ascii < len(s) && s[ascii]-' ' < 0x7f-' ' {
+		ascii++
+	}
+	if ascii == len(s) {
+		return s
+	}
 	plain := true
-	for _, r := range s {
+	for _, r := range s[ascii:] {
 		if hidden(r) || r == utf8.RuneError || r == '⟨' {
 			plain = false
 			break

@@ -250,7 +250,7 @@ func (s *splitter) brokenText() {
 	if s.width == 0 || plainText(s.b.Marks) {
 		return
 	}
-	nul, bad := bytes.IndexByte(s.text, 0) >= 0, !utf8.Valid(s.text)
+	nul, bad := bytes.IndexByte(s.text, 0) >= 0, !isUTF8(s.text)
 	if s.b.Broken = bad; !nul && !bad {
 		return
 	}
@@ -263,6 +263,39 @@ func (s *splitter) brokenText() {
 			s.b.Trouble.BadBytes.Add(r)
 			s.b.Trouble.AddOdd(row)
 		}
+	}
+}
+
+// isUTF8 reports whether text is UTF-8. Most of it is ASCII, in which characters beyond that stand here and there.
+func isUTF8(text []byte) bool {
+	for {
+		from := notASCII(text)
+		if from < 0 {
+			return true
+		}
+		text = text[from:]
+		few := 4 // characters; where there are more, many are looked at together
+		for ; few > 0 && len(text) > 0 && text[0] >= utf8.RuneSelf; few-- {
+			_, n := utf8.DecodeRune(text)
+			if n == 1 {
+				return false
+			}
+			text = text[n:]
+		}
+		if few > 0 {
+			continue
+		}
+		to := 0 // where there is nothing but ASCII for a while
+		for to+8 <= len(text) && binary.LittleEndian.Uint64(text[to:])&highBits != 0 {
+			to += 8
+		}
+		if to+8 > len(text) {
+			to = len(text)
+		}
+		if !utf8.Valid(text[:to]) {
+			return false
+		}
+		text = text[to:]
 	}
 }
 
