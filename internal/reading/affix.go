@@ -3,7 +3,6 @@ package reading
 import (
 	"slices"
 	"strings"
-	"sync"
 )
 
 // An affix is what stands around the digits of a number: a currency, a unit, a
@@ -63,17 +62,44 @@ func means(symbol, currency string) bool {
 
 // affixNamed returns the affix of a text; an abbreviation may have a point.
 func affixNamed(text []byte) (affix, bool) {
-	a, ok := affixTable()[string(text)]
+	a, ok := theAffixes.get().all[string(text)]
 	if !ok && text[len(text)-1] == '.' {
-		a, ok = affixTable()[string(text[:len(text)-1])]
+		a, ok = theAffixes.get().all[string(text[:len(text)-1])]
 		ok = ok && a.kind == Currency
 	}
 	return a, ok
 }
 
-// affixTable has the units, currencies and signs by the texts that stand for them. It is built when it is first
-// used, as the names are.
-var affixTable = sync.OnceValue(func() map[string]affix {
+// affixTable has the units, currencies and signs.
+type affixTable struct {
+	all map[string]affix // by the texts that stand for them
+	// starts has, for the first byte of a currency that begins with a letter, the second bytes that occur, by their
+	// lowest five bits.
+	starts [256]uint32
+	words  map[string]bool // the letters in ASCII that currencies begin with, as far as they go
+}
+
+var theAffixes = lazy[affixTable]{make: func() *affixTable {
+	t := &affixTable{all: allAffixes(), words: map[string]bool{}}
+	for text, a := range t.all {
+		if a.kind != Currency || !letter(text[0]) {
+			continue
+		}
+		t.words[text[:letters([]byte(text))]] = true
+		next := text[1:]
+		if next == "" { // a sign of one letter stands before a space or a number
+			next = " 0123456789-.,("
+		} else {
+			next = next[:1]
+		}
+		for _, b := range []byte(next) {
+			t.starts[text[0]] |= 1 << (b & 31)
+		}
+	}
+	return t
+}}
+
+func allAffixes() map[string]affix {
 	t := map[string]affix{"%": {"%", Percent}, "‰": {"‰", PerMille}, "$": {"$", Currency}}
 	for _, u := range strings.Fields(units) {
 		t[u] = affix{u, Unit}
@@ -99,7 +125,7 @@ var affixTable = sync.OnceValue(func() map[string]affix {
 		t[s] = affix{c, Currency}
 	}
 	return t
-})
+}
 
 // clearSymbol reports whether a symbol of the CLDR can stand for nothing but a
 // currency: short ones in plain letters are codes, units or initials more often.
@@ -114,38 +140,6 @@ func clearSymbol(s string) bool {
 	return plain > 2 && s != strings.ToLower(s)
 }
 
-// currencyStarts has, for the first byte of a currency that begins with a letter,
-// the second bytes that occur, by their lowest five bits.
-var currencyStarts = sync.OnceValue(func() *[256]uint32 {
-	var starts [256]uint32
-	for text, a := range affixTable() {
-		if a.kind != Currency || !letter(text[0]) {
-			continue
-		}
-		next := text[1:]
-		if next == "" { // a sign of one letter stands before a space or a number
-			next = " 0123456789-.,("
-		} else {
-			next = next[:1]
-		}
-		for _, b := range []byte(next) {
-			starts[text[0]] |= 1 << (b & 31)
-		}
-	}
-	return &starts
-})
-
-// currencyWords has the letters in ASCII that currencies begin with, as far as they go.
-var currencyWords = sync.OnceValue(func() map[string]bool {
-	words := map[string]bool{}
-	for text, a := range affixTable() {
-		if a.kind == Currency && letter(text[0]) {
-			words[text[:letters([]byte(text))]] = true
-		}
-	}
-	return words
-})
-
 // letters returns how many letters in ASCII a text begins with.
 func letters(text []byte) (n int) {
 	for n < len(text) && letter(text[n]) {
@@ -156,7 +150,11 @@ func letters(text []byte) (n int) {
 
 // mayBeCurrency reports whether text that begins with a letter may begin with a currency.
 func mayBeCurrency(text []byte) bool {
-	return len(text) > 1 && currencyStarts()[text[0]]>>(text[1]&31)&1 == 1 && currencyWords()[string(text[:letters(text)])]
+	if len(text) < 2 {
+		return false
+	}
+	t := theAffixes.get()
+	return t.starts[text[0]]>>(text[1]&31)&1 == 1 && t.words[string(text[:letters(text)])]
 }
 
 // noCurrency is the code for no currency, which is none of those in use.

@@ -81,7 +81,7 @@ func (r *Reader) lookAlike(text []byte) bool {
 // Windows-1252 or ISO 8859-1: Ã¼ for ü, â€™ for an apostrophe.
 func misdecoded(text []byte) bool {
 	for i := 0; i+3 < len(text); i++ {
-		if text[i] != 0xc3 && text[i] != 0xc2 {
+		if text[i]|1 != 0xc3 {
 			continue
 		}
 		lead, n := utf8.DecodeRune(text[i:])

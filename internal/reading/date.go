@@ -31,6 +31,11 @@ type token struct {
 	space bool // a space stands before it
 }
 
+// field is a number in a date, and how many digits it is written with.
+type field struct{ value, digits int }
+
+func (t token) field() field { return field{t.value, len(t.text)} }
+
 const maxTokens = 24
 
 // tokens takes text apart, false where there are too many tokens for a date.
@@ -298,7 +303,8 @@ func (r *Reader) numeric(f *dateForm, out *Reads) Set {
 		return 0
 	}
 	r.valued = r.valued || mayBeDay(n)
-	s := threeNumbers(n, f, out)
+	f.widths = [3]uint8{width(n[0]), width(n[1]), width(n[2])}
+	s := threeNumbers([3]field{n[0].field(), n[1].field(), n[2].field()}, out)
 	if s != 0 {
 		r.trailing(f)
 	}
@@ -306,27 +312,26 @@ func (r *Reader) numeric(f *dateForm, out *Reads) Set {
 }
 
 // threeNumbers says under which orders three numbers are a day.
-func threeNumbers(n [3]token, f *dateForm, out *Reads) Set {
+func threeNumbers(n [3]field, out *Reads) Set {
 	a, b, c := n[0], n[1], n[2]
-	f.widths = [3]uint8{width(a), width(b), width(c)}
-	if len(b.text) > 2 {
+	if b.digits > 2 {
 		return 0
 	}
-	if f.widths[0] == widthYear && len(c.text) <= 2 {
+	if a.digits == 4 && c.digits <= 2 {
 		return out.setDay(DateSure, YMD, a, b, c)
 	}
-	if len(a.text) > 2 {
+	if a.digits > 2 {
 		return 0
 	}
-	switch f.widths[2] {
-	case widthYear:
+	switch c.digits {
+	case 4:
 		return out.sameDay(out.setDay(DateDMY, DMY, c, b, a) | out.setDay(DateMDY, MDY, c, a, b))
 	case 1, 2:
 		s := Set(0)
-		if f.widths[2] == 2 {
+		if c.digits == 2 {
 			s = out.setDay(DateDMY, DMY, c, b, a) | out.setDay(DateMDY, MDY, c, a, b)
 		}
-		if len(a.text) == 2 {
+		if a.digits == 2 {
 			s |= out.setDay(DateYMD, YMD, a, b, c)
 		}
 		if s == DateYMD && (likeDay(a, b) || likeDay(b, a)) {
@@ -355,7 +360,7 @@ func mayBeDay(n [3]token) bool {
 }
 
 // likeDay reports whether two numbers look like a day and a month.
-func likeDay(day, month token) bool {
+func likeDay(day, month field) bool {
 	return day.value >= 1 && day.value <= 31 && month.value >= 1 && month.value <= 12
 }
 
@@ -388,9 +393,9 @@ func orShort(s Set) Set {
 
 // setDay notes the day under an order and returns the bit if the calendar has it.
 // Years of two digits lie in the window of [ShortYearFrom].
-func (x *Reads) setDay(bit Set, o Order, y, m, d token) Set {
+func (x *Reads) setDay(bit Set, o Order, y, m, d field) Set {
 	year := y.value
-	if len(y.text) <= 2 {
+	if y.digits <= 2 {
 		year = fullYear(year)
 	} else if otherCalendar(year) {
 		x.Set |= DateOther

@@ -1,7 +1,6 @@
 package reading
 
 import (
-	"sync"
 	"unicode"
 	"unicode/utf8"
 
@@ -96,11 +95,15 @@ var foldRunes = map[rune]rune{
 // in it is invisible, and whether anything in it is [character.Stray].
 func fold(dst, cell []byte) (text []byte, bad, invisible, stray bool) {
 	text = dst
-	as := asItIs()
+	as := asItIs.get()
 	for len(cell) > 0 {
-		if b := cell[0]; b >= ' ' && b < 0x7f {
-			text = append(text, b)
-			cell = cell[1:]
+		plain := 0
+		for plain < len(cell) && cell[plain]-' ' < 0x7f-' ' {
+			plain++
+		}
+		if plain > 0 {
+			text = append(text, cell[:plain]...)
+			cell = cell[plain:]
 			continue
 		}
 		r, n := utf8.DecodeRune(cell)
@@ -134,7 +137,7 @@ func fold(dst, cell []byte) (text []byte, bad, invisible, stray bool) {
 const foldPage = 64
 
 // asItIs has the pages of characters of which fold changes none: the letters of most scripts.
-var asItIs = sync.OnceValue(func() *[1 << 16 / foldPage]bool {
+var asItIs = lazy[[1 << 16 / foldPage]bool]{make: func() *[1 << 16 / foldPage]bool {
 	var pages [1 << 16 / foldPage]bool
 	for page := utf8.RuneSelf / foldPage; page < len(pages); page++ {
 		pages[page] = true
@@ -152,11 +155,11 @@ var asItIs = sync.OnceValue(func() *[1 << 16 / foldPage]bool {
 		}
 	}
 	return &pages
-})
+}}
 
 // Shown reports whether a character shows, so that a cell with it is not blank.
 func Shown(c rune) bool {
-	as := asItIs()
+	as := asItIs.get()
 	if page := c / foldPage; int(page) < len(as) && as[page] {
 		return true
 	}

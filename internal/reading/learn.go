@@ -2,14 +2,23 @@ package reading
 
 import (
 	"bytes"
+	"slices"
 	"unicode"
 	"unicode/utf8"
 
 	"junvo/internal/value"
 )
 
-// learn notes what the long way has said of a cell with an outline that has come again.
+// learn notes what the long way has said of a cell with an outline that has come again, or that is to show more of one
+// that is known: where it shows less, since there is no such day, what was known stays.
 func (r *Reader) learn(e *outline, cell []byte, x *Reads) {
+	was := *e
+	if r.learnFrom(e, cell, x); e.kind <= refused && was.kind > refused {
+		*e = was
+	}
+}
+
+func (r *Reader) learnFrom(e *outline, cell []byte, x *Reads) {
 	e.kind = refused
 	e.high = r.high
 	e.n = 0
@@ -33,7 +42,8 @@ func (r *Reader) learn(e *outline, cell []byte, x *Reads) {
 			start += int(run.n)
 		}
 	}
-	e.set, e.form, e.affix, e.negative, e.scales, e.digits = x.Set, x.Form, x.affix, x.Negative, r.scales, digits
+	e.set, e.form, e.affix, e.negative, e.scales, e.count = x.Set, x.Form, x.affix, x.Negative, r.scales, digits
+	e.chars = uint8(utf8.RuneCount(cell))
 	e.word, e.said, e.isWorded, e.isDotted, e.zeroOnly = nil, r.said, false, false, false
 	if x.Set.Any(UnitWord) {
 		e.word = append(e.word, x.word...)
@@ -55,9 +65,11 @@ func (r *Reader) learn(e *outline, cell []byte, x *Reads) {
 			}
 		}
 	case e.ofNumber(cell, x, r.digits):
-		if e.number(text, &same); same.Number(e.set.Marks()[0]).Compare(x.Number(e.set.Marks()[0])) == 0 {
+		was := slices.Clone(r.digits)
+		if e.number(text, &same); bytes.Equal(same.digits(), was) {
 			e.kind = ofNumber
 		}
+		r.digits = append(r.digits[:0], was...) // x has its number in them
 	case e.ofDay(cell, x) || e.ofWordedDay(cell, x):
 		e.zeroOnly = e.zone > 0 && x.Moment.Offset == 0
 		if e.day(text, &same) && same.Set == x.Set && same.Moment == x.Moment && sameDays(&same, x) {
@@ -86,7 +98,7 @@ func (e *outline) ofNumber(cell []byte, x *Reads, digits []byte) bool {
 	const decided = dates | DateCompact | DateOrdinal | DateNever | DateOther | ClockOnly | ClockPoint | Exponent | ExponentBare | Shortened | Markup | LookAlike | CodeLike | Formula | ErrorValue
 	switch {
 	case !x.Set.Any(numbers) || x.Set.Any(decided) || x.Set.Blank() != value.NotBlank || x.small || x.Set.Any(BadBytes):
-	case len(digits) != int(e.digits) || len(digits) > maxDigits: // digits of other scripts stand in the cell, too
+	case len(digits) != int(e.count) || len(digits) > value.WideDigits: // digits of other scripts stand in the cell, too
 	case x.Set.Any(affixes): // and then it is nothing but a number with it
 		return !holdsMarkup(cell)
 	case x.Set.Any(wholes) && len(digits) == 8 && !x.Set.Any(groupMarks): // it may be a day
@@ -110,11 +122,11 @@ func (e *outline) ofExponent(cell []byte, x *Reads, digits []byte) bool {
 	if mark == '+' || mark == '-' {
 		mark = cell[last.at-2]
 	}
-	if mark|0x20 != 'e' || len(digits) != int(e.digits-last.n) || len(digits) > maxDigits {
+	if mark|0x20 != 'e' || len(digits) != int(e.count-last.n) || len(digits) > maxDigits {
 		return false
 	}
 	e.n--
-	e.digits -= last.n
+	e.count -= last.n
 	return true
 }
 

@@ -10,19 +10,20 @@ func mayBeDate(text []byte) bool {
 	if len(text) > maxDate {
 		return false
 	}
-	t := theNames()
-	if i, ok := startOf(text); ok && t.starts[i/64]>>(i%64)&1 == 0 {
+	t := theNames.get()
+	if len(text) >= 3 && letters(text[:3]) == 3 && !t.starts.has(text[:3]) {
 		return false
 	}
 	before := uint32(0) // the hash of the words so far, where a name of several may go on with the next; else 0
-	numbers, words := 0, 0
+	numbers, words, digits := 0, 0, 0
 	for i := 0; i < len(text); {
 		switch c := classes[text[i]]; {
 		case c&cDigit != 0:
 			if numbers++; numbers > 2 || numbers > 1 && words > 0 {
 				return true
 			}
-			i += digitsIn(text[i:])
+			digits = digitsIn(text[i:])
+			i += digits
 		case c&cHigh != 0:
 			return true
 		case c&(cLower|cUpper) == 0:
@@ -37,8 +38,9 @@ func mayBeDate(text []byte) bool {
 				return true
 			}
 			hash := uint32(fnvStart)
-			goesOn := t.follow(&hash, word)
-			if !besideDate(word) && (!goesOn || !t.mayBe(hash) && !joined(text[end:])) {
+			goesOn := t.starts.has(word[:min(len(word), 3)]) && t.follow(&hash, word)
+			whole := goesOn && t.mayBe(hash) && (len(word) > 3 || t.short.has(word))
+			if !besideDate(word) && (!goesOn || !whole && !joined(text[end:])) {
 				return false
 			}
 			if before = 0; goesOn {
@@ -47,7 +49,8 @@ func mayBeDate(text []byte) bool {
 			i = end
 		}
 	}
-	return true
+	// One number beside words is an hour, or eight digits that are a day.
+	return numbers != 1 || words == 0 || digits < 3 || digits > 7
 }
 
 // follow adds letters in ASCII to the hash of what may be the start of a name, and reports whether it still may.

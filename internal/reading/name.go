@@ -4,7 +4,6 @@ import (
 	"maps"
 	"strconv"
 	"strings"
-	"sync"
 	"unicode/utf8"
 )
 
@@ -43,18 +42,27 @@ const (
 type nameTable struct {
 	names      map[string]name            // of all languages in the tables, by their keys (see NameKey)
 	plain      map[string]name            // see plainNames
-	starts     [26*26*26/64 + 1]uint64    // the starts of three letters in ASCII that names have, as bits
+	starts     shortWords                 // what names begin with in up to three letters of ASCII
+	short      shortWords                 // the names of up to three letters of ASCII
+	fillers    uint32                     // the letters of ASCII that are fillers by themselves, as bits from a on
 	beginnings [1 << beginningBits]uint64 // see mayGoOn
 	wholes     [1 << beginningBits]uint64 // see mayBe
 }
 
-var theNames = sync.OnceValue(func() *nameTable {
+var theNames = lazy[nameTable]{make: func() *nameTable {
 	t := &nameTable{names: allNames()}
 	t.plain = plainNames(t.names)
 	for _, list := range []map[string]name{t.names, t.plain} {
 		for key := range list {
-			if i, ok := startOf([]byte(key)); ok {
-				t.starts[i/64] |= 1 << (i % 64)
+			ascii := letters([]byte(key))
+			for n := 1; n <= min(ascii, 3); n++ {
+				t.starts.add(key[:n])
+			}
+			if ascii == len(key) && ascii <= 3 {
+				t.short.add(key)
+			}
+			if ascii == 1 && len(key) == 1 && list[key].filler {
+				t.fillers |= 1 << (key[0] - 'a')
 			}
 			hash := uint32(fnvStart)
 			for i := range len(key) {
@@ -67,7 +75,7 @@ var theNames = sync.OnceValue(func() *nameTable {
 		}
 	}
 	return t
-})
+}}
 
 // allNames returns the names of all languages in the tables, by their keys.
 func allNames() map[string]name {
@@ -123,7 +131,7 @@ func allNames() map[string]name {
 
 // nameOf returns the name of a key.
 func nameOf(key []byte) (name, bool) {
-	t := theNames()
+	t := theNames.get()
 	n, ok := t.names[string(key)]
 	if !ok {
 		n, ok = t.plain[string(key)]
@@ -176,16 +184,26 @@ func number8(s string) uint8 {
 	return uint8(n)
 }
 
-// startOf numbers the first three letters of text, if they are that.
-func startOf(text []byte) (n int, ok bool) {
-	if len(text) < 3 {
-		return 0, false
+// shortWords is a set of words of one to three letters of ASCII, without regard to case.
+type shortWords [27*27*27/64 + 1]uint64
+
+// placeOf returns the number of a word in the set: its letters are digits from 1 to 26.
+func placeOf[T []byte | string](word T) (n uint) {
+	for i := range len(word) {
+		n = n*27 + uint(word[i]|0x20-'a'+1)
 	}
-	a, b, c := text[0], text[1], text[2]
-	if (classes[a]|classes[b]|classes[c])&^(cLower|cUpper) != 0 {
-		return 0, false
-	}
-	return (int(a|0x20)*26+int(b|0x20))*26 + int(c|0x20) - (26*26+26+1)*'a', true
+	return n
+}
+
+func (s *shortWords) add(word string) {
+	n := placeOf(word)
+	s[n/64] |= 1 << (n % 64)
+}
+
+// has reports whether a word of up to three letters is in the set.
+func (s *shortWords) has(word []byte) bool {
+	n := placeOf(word)
+	return s[n/64]>>(n%64)&1 == 1
 }
 
 // maxNameParts is how many runs of letters a name may have: π.μ. has two.
@@ -197,7 +215,7 @@ const maxNameParts = 5
 func (r *Reader) name() (name, bool) {
 	var found name
 	end, parts := 0, 0
-	s := nameSearch{table: theNames(), key: r.lower[:0], hash: fnvStart}
+	s := nameSearch{table: theNames.get(), key: r.lower[:0], hash: fnvStart}
 	for j := r.at; j < len(r.toks) && parts < maxNameParts; j++ {
 		t := &r.toks[j]
 		if t.kind == tokLetters {

@@ -21,7 +21,7 @@ func onlyCode(cell []byte, mask uint32) bool {
 	}
 	from := slices.IndexFunc(cell, letter)
 	to := from + letters(cell[from:])
-	return (from == 0 || noNumber(cell, from, to)) && (!mayBeDate(cell) || to == from+1 && noLetterDate(cell, from)) &&
+	return (from == 0 || noNumber(cell, from, to)) && (to == from+1 && noLetterDate(cell, from) || !mayBeDate(cell)) &&
 		(len(cell) > maxLookAlike || !likeDigits(cell))
 }
 
@@ -60,7 +60,7 @@ func noLetterDate(cell []byte, at int) bool {
 		return false
 	case at > 0:
 		hour := digitsIn(cell)
-		return hour > 2 && isDigit(cell[at-1]) && fewNumbers(cell[:at]) || hour == at && noMinutes(behind)
+		return hour > 2 && isDigit(cell[at-1]) && fewNumbers(cell[:at]) || hour == at && noTime(cell[at:])
 	}
 	hour := digitsIn(behind)
 	switch behind = behind[hour:]; {
@@ -69,7 +69,28 @@ func noLetterDate(cell []byte, at int) bool {
 	case len(behind) == 0 || behind[0] == '-' || behind[0] == '/':
 		return true
 	}
-	return letter(behind[0]) && noMinutes(behind[1:])
+	return letter(behind[0]) && noTime(behind)
+}
+
+// noTime reports whether a text that begins with a letter does not go on a time of day whose hour stands before it: the
+// letter does not stand between hours and minutes, or there are no minutes behind it, or another such letter behind
+// them keeps the time from ending.
+func noTime(text []byte) bool {
+	behind := text[1:]
+	if noMinutes(behind) || !fillerBefore(text) {
+		return true
+	}
+	n := digitsIn(behind)
+	return n == 2 && (behind[0] > '5' || n < len(behind) && letter(behind[n]) && !fillerBefore(behind[n:]))
+}
+
+// fillerBefore reports whether a text may begin with a word that stands between hours and minutes: one that has another
+// letter behind it, or a filler.
+func fillerBefore(text []byte) bool {
+	if len(text) < 2 || !isDigit(text[1]) || besideDate(text[:1]) {
+		return true
+	}
+	return theNames.get().fillers>>(text[0]|0x20-'a')&1 == 1
 }
 
 // fewNumbers reports whether a text has fewer numbers than a date has without words.

@@ -3,6 +3,7 @@ package reading
 import (
 	"math/rand/v2"
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -92,4 +93,37 @@ func TestCodesAreShort(t *testing.T) {
 		require.False(t, cell != "" && onlyCode([]byte(cell), classesOf([]byte(cell))), cell)
 	}
 	require.Equal(t, value.NotBlank, r.Read([]byte("AB-123")).Set.Blank())
+}
+
+// The sets of short words are what the names say, for every word of up to three letters.
+func TestShortWords(t *testing.T) {
+	table := theNames.get()
+	begins, is := map[string]bool{}, map[string]bool{}
+	for _, list := range []map[string]name{table.names, table.plain} {
+		for key := range list {
+			for n := range 4 {
+				begins[key[:min(n, len(key))]] = true
+			}
+			is[key] = true
+		}
+	}
+	letters := []byte("abcdefghijklmnopqrstuvwxyz")
+	words := [][]byte{}
+	for _, a := range letters {
+		words = append(words, []byte{a})
+		for _, b := range letters {
+			words = append(words, []byte{a, b})
+			for _, c := range letters {
+				words = append(words, []byte{a, b, c})
+			}
+		}
+		filler := table.names[string(a)].filler || table.plain[string(a)].filler
+		require.Equal(t, filler, table.fillers>>(a-'a')&1 == 1, "%c", a)
+	}
+	for _, w := range words {
+		require.Equal(t, begins[string(w)], table.starts.has(w), "%s", w)
+		require.Equal(t, is[string(w)], table.short.has(w), "%s", w)
+		upper := []byte(strings.ToUpper(string(w)))
+		require.Equal(t, table.short.has(w), table.short.has(upper), "%s", w)
+	}
 }

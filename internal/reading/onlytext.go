@@ -1,13 +1,23 @@
 package reading
 
-// OnlyText reports whether a cell is plainly nothing but text, which the first letters and
-// the classes of its bytes tell of most text. Where Read would find anything else in it,
-// or something odd about it, OnlyText is false.
-func OnlyText(cell []byte) bool {
-	return !LongWay && len(cell) > 0 && letter(cell[0]) && onlyText(cell, classesOf(cell))
+// OnlyText reports whether a cell is plainly nothing but text, which the first letters and the classes of its bytes tell
+// of most text. Where Read would find anything else in it, or something odd about it, OnlyText is false; and of texts
+// whose outlines the reader is to learn, which are read quicker when they come again.
+func (r *Reader) OnlyText(cell []byte) bool {
+	if LongWay || len(cell) == 0 || !letter(cell[0]) {
+		return false
+	}
+	mask := classesOf(cell)
+	if mask&cDigit != 0 && len(cell) <= maxOutline && r.outlines != nil {
+		if r.outlines.rest == 0 {
+			return false
+		}
+		r.outlines.rest--
+	}
+	return onlyText(cell, mask)
 }
 
-// onlyText is OnlyText of a cell that begins with a letter and has bytes of these classes.
+// onlyText reports whether a cell that begins with a letter, and has bytes of these classes, is plainly nothing but text.
 func onlyText(cell []byte, mask uint32) bool {
 	last := len(cell) - 1
 	switch {

@@ -23,11 +23,16 @@ import (
 // ways.
 
 const (
-	maxOutline  = 48 // bytes of a cell
-	outlineRuns = 12 // runs of digits, of which those of more than eight digits count twice
-	maxDigits   = 18 // of a number that fits in 63 bits
-	maxPower    = 10 // of ten, in scientific notation: those of 11 and more may tell of digits that are lost
+	maxOutline   = 48 // bytes of a cell
+	outlineWords = maxOutline / 8
+	outlineRuns  = 12 // runs of digits, of which those of more than eight digits count twice
+	maxDigits    = 18 // of a number that fits in 63 bits
+	maxPower     = 10 // of ten, in scientific notation: those of 11 and more may tell of digits that are lost
 )
+
+// outlineText is the text of a cell that may have an outline, with any bytes after it, so that eight bytes are read from
+// any of its bytes on.
+type outlineText [maxOutline + 8]byte
 
 // outlineKind says what is known of an outline.
 type outlineKind uint8
@@ -46,14 +51,28 @@ const (
 // digitRun is a run of up to eight digits in a cell.
 type digitRun struct{ at, n uint8 }
 
+// outlineWord is eight bytes of a cell.
+type outlineWord struct {
+	text   uint64 // every digit a zero
+	digits uint64 // all bits of the bytes that are digits
+}
+
+// outlineKey is the text of a cell with all digits alike.
+type outlineKey struct {
+	words [outlineWords]outlineWord
+	size  uint8
+	first uint8 // where the first digit stands
+	lead  bool  // it is a zero
+}
+
 // outline is an outline with what the long way has said of a cell that has it.
 type outline struct {
-	key   [maxOutline / 8]uint64 // the bytes, with every digit a zero
-	size  uint8
-	lead  bool // the first digit is a zero
+	outlineKey
 	kind  outlineKind
 	high  bool
-	alike bool // the letters may stand for digits, or not, as the digits are
+	chars uint8 // characters
+	note  any   // of the user's
+	alike bool  // the letters may stand for digits, or not, as the digits are
 	runs  [outlineRuns]digitRun
 	n     uint8 // runs
 
@@ -63,7 +82,7 @@ type outline struct {
 	affix    string
 	word     []byte
 	scales   [numMarks]int32
-	digits   uint8
+	count    uint8 // digits of a number
 	negative bool
 
 	said
@@ -97,10 +116,15 @@ type wordedDay struct {
 // Outlines is a reader's memory of outlines. Where few cells have an outline that is in it,
 // it rests for a while, so that cells of which no two are alike are read as without it.
 type Outlines struct {
-	all        []outline
-	tried, hit uint32
-	rest       uint32
-	most       int // entries, a power of two
+	all []outline
+	// last are the outlines of the last cells of each length, without a zero as the first digit and with one: most cells
+	// have one of these.
+	last [maxOutline + 1][2]*outline
+	// Since its worth was judged last, it was asked for so many cells, knew so many and learned so many.
+	tried, hit, learned uint32
+
+	rest uint32
+	most int // entries, a power of two
 }
 
 // The memory of a reader starts small and grows with the number of cells, so that many columns of few cells take
@@ -124,13 +148,121 @@ func (r *Reader) outlined(cell []byte, x *Reads) (done bool, learn *outline) {
 		o.rest--
 		return false, nil
 	}
+	if o.tried >= outlineTries {
+		o.judge()
+	}
 	text := r.padded(cell)
-	var key [maxOutline / 8]uint64
-	hash := uint64(len(cell))
+	var want outlineKey
+	e, place := o.find(&want, text, len(cell))
+	switch {
+	case place == nil:
+		return false, nil
+	case e == nil:
+		e = o.put(&want, place)
+	}
+	o.tried++
+	switch e.kind {
+	case noOutline:
+		e.kind = seenOnce
+		return false, nil
+	case seenOnce:
+		o.learned++
+		return false, e
+	case refused:
+		o.hit++ // it costs little to know that
+		return false, nil
+	}
+	if e.zeroOnly && !e.isZero(text) {
+		return false, e
+	}
+	o.last[len(cell)][bit(e.lead)] = e
+	if !r.fill(e, text, cell, x) {
+		return false, nil
+	}
+	o.hit++
+	return true, nil
+}
+
+// likeLast reads a cell that has the outline of the last cell of its length, and reports whether it has.
+func (r *Reader) likeLast(cell []byte, x *Reads) bool {
+	o := r.outlines
+	if o == nil || len(cell) > maxOutline || cap(cell) < len(outlineText{}) {
+		return false
+	}
+	text := (*outlineText)(cell[:len(outlineText{})])
+	e := o.like(text, uint(len(cell)))
+	return e != nil && !(e.zeroOnly && !e.isZero(text)) && r.fill(e, text, cell, x)
+}
+
+// Alike reads a cell as Read does, if its outline is known; else it is nil, and nothing has been done.
+func (r *Reader) Alike(cell []byte) *Reads {
+	x := &r.reads
+	x.affix, x.Negative, x.small = "", false, false
+	if r.likeLast(cell, x) {
+		return x
+	}
+	o := r.outlines
+	if o == nil || o.rest > 0 || o.all == nil || len(cell) > maxOutline {
+		return nil
+	}
+	text := r.padded(cell)
+	var want outlineKey
+	e, _ := o.find(&want, text, len(cell))
+	if e == nil || e.kind <= refused || e.zeroOnly && !e.isZero(text) || !r.fill(e, text, cell, x) {
+		return nil
+	}
+	o.last[len(cell)][bit(e.lead)] = e
+	return x
+}
+
+// Note returns what the user has noted of the outline of the cell that was read last, to be set by the user; nil where
+// that is not known. It is gone when the outline is forgotten.
+func (r *Reader) Note() *any {
+	if r.known == nil {
+		return nil
+	}
+	return &r.known.note
+}
+
+// like returns the outline of the last cell of that length, if the cell has it.
+func (o *Outlines) like(text *outlineText, size uint) *outline {
+	pair := &o.last[size]
+	e := pair[0]
+	if e == nil {
+		e = pair[1]
+	} else if text[e.first] == '0' {
+		e = pair[1]
+	}
+	if e == nil || (text[e.first] == '0') != e.lead {
+		return nil
+	}
+	// In a byte of a digit what differs from a zero is the digit's value, in all others nothing.
+	others := uint64(0)
+	i := uint(0)
+	for ; i+8 <= size; i += 8 {
+		w := &e.words[i/8]
+		d := binary.LittleEndian.Uint64(text[i:i+8]) ^ w.text
+		others |= d&^w.digits | (d+nines|d)&tops
+	}
+	if i < size {
+		w := &e.words[i/8]
+		d := (binary.LittleEndian.Uint64(text[i:i+8]) ^ w.text) << ((64 - 8*(size-i)) & 63)
+		others |= d&^(w.digits<<((64-8*(size-i))&63)) | (d+nines|d)&tops
+	}
+	if others != 0 {
+		return nil
+	}
+	return e
+}
+
+// find makes the outline that a cell wants, and returns the one that is remembered, nil for none, and one of the two
+// places for it, nil for a cell without a digit.
+func (o *Outlines) find(want *outlineKey, text *outlineText, size int) (e, place *outline) {
+	hash := uint64(size)
 	first := -1
-	for i := 0; i < len(cell); i += 8 {
-		w := binary.LittleEndian.Uint64(text[i:])
-		if rest := len(cell) - i; rest < 8 {
+	for i := 0; i < size; i += 8 {
+		w := binary.LittleEndian.Uint64(text[i : i+8])
+		if rest := size - i; rest < 8 {
 			w &= 1<<(8*rest) - 1
 		}
 		d := digitBytes(w)
@@ -138,63 +270,76 @@ func (r *Reader) outlined(cell []byte, x *Reads) (done bool, learn *outline) {
 			first = i + bits.TrailingZeros64(d)/8
 		}
 		w = w&^d | zeros&d
-		key[i/8] = w
+		want.words[i/8] = outlineWord{w, d}
 		hash = (hash ^ w) * 0x9e3779b97f4a7c15
 		hash ^= hash >> 29
 	}
 	if first < 0 {
-		return false, nil
+		return nil, nil
 	}
-	lead := text[first] == '0'
-	if o.tried++; o.tried == outlineTries {
-		o.judge()
-	}
+	want.size, want.first, want.lead = uint8(size), uint8(first), text[first] == '0'
 	if o.all == nil {
 		o.all = make([]outline, fewOutlines)
 	}
-	hash = (hash ^ hash>>32 ^ uint64(bit(lead))) * 0x9e3779b97f4a7c15 // so that all bytes reach the bits that choose
+	hash = (hash ^ hash>>32 ^ uint64(bit(want.lead))) * 0x9e3779b97f4a7c15 // so that all bytes reach the bits that choose
 	at := hash >> 48 & uint64(len(o.all)-1)
-	e := &o.all[at]
-	if e.key != key || int(e.size) != len(cell) || e.lead != lead {
-		// Each outline may stand in one of two places, so that two that want the same one mostly both find one.
-		other := &o.all[at^1]
-		if other.key != key || int(other.size) != len(cell) || other.lead != lead {
-			if e.kind > seenOnce && (other.kind <= seenOnce || o.tried%2 == 0) {
-				e = other
-			}
-			*e = outline{key: key, size: uint8(len(cell)), lead: lead, kind: seenOnce}
-			return false, nil
-		}
-		e = other
+	// Each outline may stand in one of two places, so that two that want the same one mostly both find one.
+	place, other := &o.all[at], &o.all[at^1]
+	switch {
+	case place.is(want):
+		return place, place
+	case other.is(want):
+		return other, other
+	case place.kind > seenOnce && (other.kind <= seenOnce || o.tried%2 == 0):
+		return nil, other
 	}
+	return nil, place
+}
+
+// put puts a new outline in the place of another.
+func (o *Outlines) put(want *outlineKey, place *outline) *outline {
+	if last := &o.last[place.size][bit(place.lead)]; *last == place {
+		*last = nil
+	}
+	*place = outline{outlineKey: *want}
+	return place
+}
+
+// is reports whether an outline is that one.
+func (e *outlineKey) is(want *outlineKey) bool {
+	if e.size != want.size || e.lead != want.lead {
+		return false
+	}
+	for i := range e.words {
+		if e.words[i].text != want.words[i].text {
+			return false
+		}
+	}
+	return true
+}
+
+// fill reads a cell by its outline, and reports whether it can be. Where it can't, x says nothing.
+func (r *Reader) fill(e *outline, text *outlineText, cell []byte, x *Reads) bool {
 	switch e.kind {
-	case seenOnce:
-		return false, e
-	case refused:
-		o.hit++ // it costs little to know that
-		return false, nil
 	case ofNumber:
 		e.number(text, x)
 		r.scales = e.scales
 	case ofExponent:
 		power, ok := e.power(text)
 		if !ok {
-			return false, nil
+			return false
 		}
 		e.number(text, x)
 		for m, scale := range e.scales {
 			r.scales[m] = scale - power
 		}
 	case ofDay:
-		if e.zeroOnly && !e.isZero(text) {
-			return false, e
-		}
 		if !e.day(text, x) {
-			return false, nil
+			return false
 		}
 	case ofClock:
 		if !e.clock(text, x) {
-			return false, nil
+			return false
 		}
 		x.Set, x.Form = e.set, e.form
 	case ofText:
@@ -202,10 +347,11 @@ func (r *Reader) outlined(cell []byte, x *Reads) (done bool, learn *outline) {
 		if e.alike && r.lookAlike(cell) {
 			x.Set |= LookAlike
 		}
+	default:
+		return false
 	}
-	o.hit++
-	r.high = e.high
-	return true, nil
+	r.high, r.known = e.high, e
+	return true
 }
 
 // Recall makes the reader use the outlines of a column from now on, which no other reader uses at the same time.
@@ -225,176 +371,23 @@ func NewOutlines(columns int) *Outlines {
 	return &Outlines{most: most}
 }
 
-// judge rests or grows the memory.
+// judge rests or grows the memory. To learn an outline takes as long as to read a few cells.
 func (o *Outlines) judge() {
 	switch {
-	case o.hit < o.tried/4 && len(o.all) >= o.most:
+	case o.hit < o.tried/4+2*o.learned && len(o.all) >= o.most:
 		o.rest = outlineRest
 	case o.hit < o.tried-o.tried/16 && len(o.all) < o.most:
 		o.all = make([]outline, min(4*len(o.all), o.most))
+		o.last = [len(o.last)][2]*outline{}
 	}
-	o.tried, o.hit = 0, 0
+	o.tried, o.hit, o.learned = 0, 0, 0
 }
 
 // padded returns a cell with any bytes after it.
-func (r *Reader) padded(cell []byte) *[maxOutline]byte {
-	if cap(cell) >= maxOutline {
-		return (*[maxOutline]byte)(cell[:maxOutline])
+func (r *Reader) padded(cell []byte) *outlineText {
+	if cap(cell) >= len(outlineText{}) {
+		return (*outlineText)(cell[:len(outlineText{})])
 	}
 	copy(r.pad[:], cell)
 	return &r.pad
-}
-
-// digitBytes returns a word with all bits set in the bytes of w that are digits.
-func digitBytes(w uint64) uint64 {
-	d := w ^ zeros
-	others := (d&^tops + nines | d) & tops
-	return (others ^ tops) >> 7 * 0xff
-}
-
-// number returns the number of a run.
-func (d digitRun) number(text *[maxOutline]byte) int64 {
-	const last = maxOutline - 8
-	at, skip := uint(d.at), uint(0)
-	if at > last {
-		at, skip = last, 8*(at-last)
-	}
-	w := binary.LittleEndian.Uint64(text[at:]) >> (skip & 63)
-	return eightDigits((w ^ zeros) << ((64 - 8*uint(d.n)) & 63))
-}
-
-func (e *outline) number(text *[maxOutline]byte, x *Reads) {
-	coef := int64(0)
-	for _, run := range e.runs[:e.n] {
-		coef = coef*powers[run.n] + run.number(text)
-	}
-	x.Set, x.Form, x.affix, x.word, x.Negative = e.set, e.form, e.affix, e.word, e.negative
-	x.coef, x.length, x.small = coef, e.digits, true
-	x.Moment = value.Moment{}
-}
-
-// power returns the power of ten of a number in scientific notation, whose run stands behind the others; not the large
-// ones.
-func (e *outline) power(text *[maxOutline]byte) (power int32, ok bool) {
-	run := e.runs[e.n]
-	power = int32(run.number(text))
-	if power > maxPower {
-		return 0, false
-	}
-	if text[run.at-1] == '-' {
-		power = -power
-	}
-	return power, true
-}
-
-var powers = [...]int64{1, 10, 100, 1000, 10_000, 100_000, 1_000_000, 10_000_000, 100_000_000}
-
-// day reads a date and what stands after it. Where there is no such day or time, x is as it was.
-func (e *outline) day(text *[maxOutline]byte, x *Reads) bool {
-	var n [3]token
-	for i := range n {
-		run := e.runs[i]
-		n[i] = token{kind: tokDigits, text: text[run.at : run.at+run.n], value: int(run.number(text))}
-	}
-	x.Moment = value.Moment{}
-	if e.time > 0 && !e.clock(text, x) {
-		return false
-	}
-	var s Set
-	if e.isWorded {
-		s = e.wordedDay(n, x)
-	} else {
-		var f dateForm
-		s = threeNumbers(n, &f, x)
-	}
-	if s == 0 {
-		x.Set, x.Moment = 0, value.Moment{}
-		return false
-	}
-	if x.Set = s | e.set&(HasTime|HasOffset); s.Has(DateSure) && !(e.zone > 0 && x.Moment.Offset == 0) {
-		x.Set |= e.set & Plain
-	}
-	if e.isDotted {
-		if clock, ok := value.NewClock(n[0].value, n[1].value, n[2].value, 0, 0); ok {
-			x.Set |= ClockOnly
-			x.Moment.Clock = clock
-		}
-	}
-	x.Form = e.form
-	return true
-}
-
-// isZero reports whether the offset from UTC is none.
-func (e *outline) isZero(text *[maxOutline]byte) bool {
-	minutes, ok := e.offset(text)
-	return ok && minutes == 0
-}
-
-func (e *outline) wordedDay(n [3]token, x *Reads) Set {
-	w := &e.worded
-	day, year := n[0], n[1]
-	if w.yearFirst {
-		day, year = year, day
-	}
-	s := x.setDay(DateSure, w.order, year, token{value: w.month}, day)
-	if s != 0 {
-		s |= w.bits
-	}
-	if w.short {
-		s = orShort(s)
-	}
-	return s
-}
-
-// clock reads a time of day.
-func (e *outline) clock(text *[maxOutline]byte, x *Reads) bool {
-	runs := e.runs[e.time:e.n]
-	second, nanos, offset := 0, 0, 0
-	if e.seconds {
-		second = int(runs[2].number(text))
-	}
-	if e.fraction > 0 {
-		nanos = int(runs[3].number(text))
-		if e.fraction == 9 {
-			nanos = 10*nanos + int(runs[4].number(text))
-		}
-		for range 9 - e.fraction {
-			nanos *= 10
-		}
-	}
-	x.Moment = value.Moment{}
-	hour, ok := hourIn(int(runs[0].number(text)), e.hours)
-	if !ok {
-		return false
-	}
-	clock, ok := value.NewClock(hour, int(runs[1].number(text)), second, nanos, e.fraction)
-	if !ok {
-		return false
-	}
-	if e.zone > 0 {
-		if offset, ok = e.offset(text); !ok {
-			return false
-		}
-	}
-	x.Moment = value.Moment{Clock: clock, HasOffset: e.utc || e.zone > 0, Offset: int16(offset)}
-	return true
-}
-
-// offset reads the offset from UTC in minutes.
-func (e *outline) offset(text *[maxOutline]byte) (minutes int, ok bool) {
-	first := e.runs[e.zone]
-	hours, rest := int(first.number(text)), 0
-	switch {
-	case first.n == 4:
-		hours, rest = hours/100, hours%100
-	case e.zone+1 < e.n:
-		rest = int(e.runs[e.zone+1].number(text))
-	}
-	if minutes = hours*60 + rest; rest > 59 || minutes > 18*60 {
-		return 0, false
-	}
-	if text[first.at-1] == '-' {
-		minutes = -minutes
-	}
-	return minutes, true
 }

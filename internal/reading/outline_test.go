@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"unicode/utf8"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -66,7 +67,7 @@ func TestOutlinesAreExact(t *testing.T) {
 		}
 		cell := make([]byte, 0, 64)
 		var few []string
-		known := 0
+		known, alike := 0, 0
 		for i := range n {
 			if i%3000 == 0 { // a few patterns at a time, as columns have them
 				few = few[:0]
@@ -87,12 +88,19 @@ func TestOutlinesAreExact(t *testing.T) {
 			want, got := saidOf(fresh.Read(cell)), saidOf(learned.Read(cell))
 			known += int(bit(hits(learned) > before))
 			require.Equal(t, want, got, "%q", cell)
+			require.Equal(t, utf8.RuneCount(cell), learned.Chars(cell), "%q", cell)
+			if x := learned.Alike(cell); x != nil {
+				alike++
+				require.Equal(t, want, saidOf(x), "%q", cell)
+				require.Equal(t, utf8.RuneCount(cell), learned.Chars(cell), "%q", cell)
+			}
 			if cap(cell) > maxOutline { // and with no room after the cell
 				require.Equal(t, want, saidOf(learned.Read(bytes.Clone(cell)[:len(cell):len(cell)])), "%q", cell)
 			}
 		}
 		if len(told) < 1 || told[0] != "999" {
 			require.Greater(t, known, n/3, "the memory was not used")
+			require.Greater(t, alike, n/3, "the memory was not used")
 		}
 	}
 }
@@ -153,7 +161,7 @@ func FuzzOutlines(f *testing.F) {
 		r := rand.New(rand.NewPCG(seed, 1))
 		learned, fresh := NewReader(nil), NewReader(nil)
 		fresh.outlines = nil
-		cell := make([]byte, len(pattern), len(pattern)+maxOutline)
+		cell := make([]byte, len(pattern), len(pattern)+len(outlineText{}))
 		for range 12 {
 			copy(cell, pattern)
 			for i, b := range cell {
@@ -161,7 +169,11 @@ func FuzzOutlines(f *testing.F) {
 					cell[i] = '0' + byte(r.IntN(10)&r.IntN(16)%10)
 				}
 			}
-			require.Equal(t, saidOf(fresh.Read(cell)), saidOf(learned.Read(cell)), "%q", cell)
+			want := saidOf(fresh.Read(cell))
+			if x := learned.Alike(cell); x != nil {
+				require.Equal(t, want, saidOf(x), "%q", cell)
+			}
+			require.Equal(t, want, saidOf(learned.Read(cell)), "%q", cell)
 		}
 	})
 }
@@ -187,5 +199,27 @@ func TestOutlinesOfManyLetters(t *testing.T) {
 			}
 		}
 		assert.Greater(t, known, cells*2/3, "the letter stands at %d", at)
+	}
+}
+
+// What is learned of a moment with an offset of none does not hold for other offsets, which are canonical; and a day that
+// there is not, with another offset, does not make the others text.
+func TestOffsetsOfNone(t *testing.T) {
+	for _, cells := range []string{
+		"03+00:00 03+00:00 03+00:00 03+01:00 03+00:00 03+02:00 03+02:00 03+00:00 03+03:00",
+		"03+00:00 03+00:00 03+00:00 13+01:00 03+00:00 03+01:00 13+00:00 03+00:00",
+	} {
+		learned, fresh := NewReader(nil), NewReader(nil)
+		fresh.outlines = nil
+		for i, cell := range strings.Fields(cells) {
+			month, offset := cell[:2], cell[2:]
+			text := fmt.Appendf(make([]byte, 0, 64), "2021-%s-04T06:05:0%d%s", month, i, offset)
+			want := saidOf(fresh.Read(text))
+			if x := learned.Alike(text); x != nil {
+				require.Equal(t, want, saidOf(x), "%s", text)
+			}
+			require.Equal(t, want, saidOf(learned.Read(text)), "%s", text)
+			require.Equal(t, offset != "+00:00" && month == "03", fresh.Read(text).Set.Any(Plain), "%s", text)
+		}
 	}
 }

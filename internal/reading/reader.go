@@ -50,7 +50,8 @@ type Reader struct {
 	valued   bool // whether the value of a number in the cell has decided anything about dates
 	said     said
 	outlines *Outlines // nil where a cell is more than its outline
-	pad      [maxOutline]byte
+	known    *outline  // of the cell; nil where it was not known
+	pad      outlineText
 }
 
 // NewReader returns a reader for which the given words stand for blank wherever
@@ -83,8 +84,11 @@ func (r *Reader) Another() *Reader {
 	return other
 }
 
-// Chars returns how many characters the cell has that was read last, and was no plain number.
+// Chars returns how many characters the cell has that was read last.
 func (r *Reader) Chars(cell []byte) int {
+	if r.known != nil {
+		return int(r.known.chars)
+	}
 	if r.high {
 		return utf8.RuneCount(cell)
 	}
@@ -103,6 +107,7 @@ var emptySet = blankSet(value.Empty)
 func (r *Reader) Read(cell []byte) *Reads {
 	x := &r.reads
 	x.Set, x.Form, x.affix, x.Negative, x.small = 0, 0, "", false, false
+	r.known, r.high = nil, false
 	if len(cell) == 0 {
 		x.Set = emptySet
 		return x
@@ -110,30 +115,37 @@ func (r *Reader) Read(cell []byte) *Reads {
 	if LongWay {
 		return r.long(cell, classesOf(cell), x)
 	}
+	if r.likeLast(cell, x) {
+		return x
+	}
 	b := cell[0]
-	if (b-'0' <= 9 || b == '-') && r.told == nil && r.plain(cell, x) {
+	mayBePlain := (b-'0' <= 9 || b == '-') && r.told == nil
+	if mayBePlain && len(cell) <= maxShort && r.plain(cell, x) {
 		return x
 	}
 	var mask uint32
 	if letter(b) {
 		mask = classesOf(cell)
-		if r.told == nil && onlyText(cell, mask) {
-			r.high = false
-			return x
-		}
 		if mask&cDigit == 0 {
+			if r.told == nil && onlyText(cell, mask) {
+				return x
+			}
 			return r.long(cell, mask, x)
 		}
 	}
 	done, learn := r.outlined(cell, x)
-	if done {
+	if done || learn == nil && mayBePlain && len(cell) > maxShort && r.plain(cell, x) {
 		return x
 	}
 	if mask == 0 {
 		mask = classesOf(cell)
 	}
-	if learn == nil && r.told == nil && onlyCode(cell, mask) {
-		if r.high = false; mask&cSpace == 0 {
+	switch {
+	case learn != nil || r.told != nil:
+	case letter(b) && onlyText(cell, mask):
+		return x
+	case onlyCode(cell, mask):
+		if mask&cSpace == 0 {
 			x.Set, x.Form = CodeLike, shape(cell)
 		}
 		return x

@@ -27,7 +27,7 @@ func conventionOf(t *testing.T, words string) *Convention {
 	for _, w := range f[1:] {
 		m, isMark := ParseMark(w)
 		o, isOrder := ParseOrder(w)
-		a, isAffix := affixTable()[w]
+		a, isAffix := theAffixes.get().all[w]
 		switch {
 		case isMark:
 			c.Mark = m

@@ -176,7 +176,7 @@ func (c *Convention) setFactors(t *Terms) error {
 		case c.Type == value.Integer && f.Scale > 0:
 			return fmt.Errorf("the factor of %s makes fractions of whole numbers; make the column decimal", unit)
 		}
-		if a, ok := affixTable()[unit]; ok && a.kind == Unit {
+		if a, ok := theAffixes.get().all[unit]; ok && a.kind == Unit {
 			unit = a.name
 		} else if ok || !unitWord([]byte(unit)) {
 			return fmt.Errorf("a unit is one word of letters, not %q", unit)
@@ -208,19 +208,19 @@ func (c *Convention) setOrders(orderOf map[string]string) error {
 func (c *Convention) setAffix(t *Terms) error {
 	switch {
 	case t.Currency != "":
-		a, ok := affixTable()[t.Currency]
+		a, ok := theAffixes.get().all[t.Currency]
 		if !ok || a.kind != Currency {
 			return fmt.Errorf("%q is no currency that is known: use a code of ISO 4217 or a symbol", t.Currency)
 		}
 		c.affixIs(a.name, Currency)
 	case t.Sign != "":
-		a, ok := affixTable()[t.Sign]
+		a, ok := theAffixes.get().all[t.Sign]
 		if !ok || !a.kind.Any(Percent|PerMille) {
 			return fmt.Errorf("sign is %% or ‰, not %q", t.Sign)
 		}
 		c.affixIs(a.name, a.kind)
 	case t.Unit != "":
-		if a, ok := affixTable()[t.Unit]; ok && a.kind == Unit {
+		if a, ok := theAffixes.get().all[t.Unit]; ok && a.kind == Unit {
 			c.affixIs(a.name, Unit)
 			return nil
 		}

@@ -89,6 +89,16 @@ var wordLengths = func() (lengths [256]uint32) {
 	return lengths
 }()
 
+// wordRunes has, for the first character of a word in lower case, by its lowest bits, how many characters the words
+// have that begin with it, as bits: lower case has as many.
+var wordRunes = func() (counts [256]uint32) {
+	for _, w := range wordList {
+		first, _ := utf8.DecodeRuneInString(w.text)
+		counts[byte(first)] |= 1 << utf8.RuneCountInString(w.text)
+	}
+	return counts
+}()
+
 // maxWord is the longest word in the tables, in bytes, that is looked up.
 const maxWord = 31
 
@@ -97,14 +107,9 @@ func (r *Reader) lookUp(text []byte) (*word, bool) {
 	if len(text) > maxWord {
 		return nil, false
 	}
-	if b := text[0]; b < utf8.RuneSelf {
-		if letter(b) {
-			b |= 0x20
-		}
-		// Lower case may be longer or shorter than the text, but not where it is ASCII.
-		if wordLengths[b]>>len(text)&1 == 0 && isASCII(text) {
-			return nil, false
-		}
+	first, _ := utf8.DecodeRune(text)
+	if wordRunes[byte(unicode.ToLower(first))]>>utf8.RuneCount(text)&1 == 0 {
+		return nil, false
 	}
 	r.lower = r.lower[:0]
 	for i := 0; i < len(text); {

@@ -66,7 +66,7 @@ func (r *Reader) worded(f *dateForm, out *Reads) Set {
 		if f.sep = ' '; fillers == 0 {
 			return 0
 		}
-		s = threeNumbers(n, f, out)
+		s = threeNumbers([3]field{n[0].field(), n[1].field(), n[2].field()}, out)
 	} else {
 		s = r.withMonth(month, monthAt, n, f, out)
 	}
@@ -123,7 +123,7 @@ func (r *Reader) withMonth(month monthWord, at int, n [3]token, f *dateForm, out
 	}
 	o := [...]Order{MDY, DMY, YMD}[min(at, 2)]
 	r.said.worded = wordedDay{month: int(month.month), order: o, bits: month.bits, short: short, yearFirst: yearFirst}
-	s := out.setDay(DateSure, o, year, token{value: int(month.month)}, day)
+	s := out.setDay(DateSure, o, year.field(), field{value: int(month.month)}, day.field())
 	if month.croatian != 0 {
 		s = out.openMonth(s, o, year, day, month)
 	}
@@ -140,7 +140,7 @@ func (r *Reader) withMonth(month monthWord, at int, n [3]token, f *dateForm, out
 // whether there is such a day, and another in Croatian.
 func (x *Reads) openMonth(s Set, o Order, year, day token, month monthWord) Set {
 	west := x.Days[DMY]
-	croatian := x.setDay(DateSure, o, year, token{value: int(month.croatian)}, day)
+	croatian := x.setDay(DateSure, o, year.field(), field{value: int(month.croatian)}, day.field())
 	if s|croatian == 0 {
 		return 0
 	}
