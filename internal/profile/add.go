@@ -21,10 +21,17 @@ func (c *Column) Add(b *table.Block, column, from, to int) {
 		c.recent.Rested(to - from)
 	}
 	for row := from; row < to; row++ {
+		most := table.MaxKey
 		if resting {
-			row = c.empties(b, column, c.texts(b, column, c.shorts(b, column, row, to), to, 0), to)
+			most = 0
+			row = c.shorts(b, column, row, to)
 		} else {
-			row = c.texts(b, column, c.known(b, column, row, to), to, table.MaxKey)
+			row = c.known(b, column, row, to)
+		}
+		row = c.alikes(b, column, row, to, most)
+		row = c.texts(b, column, row, to, most)
+		if resting {
+			row = c.empties(b, column, row, to)
 		}
 		if row == to {
 			break
@@ -97,7 +104,7 @@ func (c *Column) empties(b *table.Block, column, row, to int) int {
 // texts counts cells of more than most bytes that are plainly nothing but text, from a
 // row on, up to the first that is not, and returns its row.
 func (c *Column) texts(b *table.Block, column, row, to, most int) int {
-	if c.last >= len(c.Tallies) || c.detail != nil || c.shapes.open() || c.reader.Told() {
+	if c.last >= len(c.Tallies) || c.shapes.open() || c.reader.Told() {
 		return row
 	}
 	t := &c.Tallies[c.last]
@@ -110,10 +117,14 @@ func (c *Column) texts(b *table.Block, column, row, to, most int) int {
 			break
 		}
 		cell := b.Text[s.Start : int(s.Start)+s.Len()]
-		if !reading.OnlyText(cell) {
+		if !c.reader.OnlyText(cell) {
 			break
 		}
 		t.Cells++
+		if c.detail != nil {
+			at := place(b, row)
+			c.detail.add(cell, len(cell), 1, &at, nil)
+		}
 		hash := hashText(cell)
 		c.distinct.add(hash)
 		if c.lengths.add(len(cell), 1) {

@@ -39,6 +39,7 @@ const (
 type shapeCount struct {
 	cells int64
 	first Sample
+	moved bool // it is counted as another one, and this one no longer
 }
 
 // The bounds of what is kept of each column.
@@ -57,10 +58,9 @@ func newDetail(columns int) *detail {
 	}
 }
 
-// add counts a text that has been read. at is nil for more of a text that has been
-// added with its place.
-func (d *detail) add(cell []byte, times int64, at *Place) {
-	n := utf8.RuneCount(cell)
+// add counts a text of n characters that has been read. at is nil for more of a text that has been added with its
+// place. note is what was noted of texts with the same outline, which have the same shape; nil where there is none.
+func (d *detail) add(cell []byte, n int, times int64, at *Place, note *any) {
 	if d.longest == 0 || n < d.shortest {
 		d.shortest = n
 	}
@@ -76,7 +76,15 @@ func (d *detail) add(cell []byte, times int64, at *Place) {
 		}
 	}
 	sample := cell[:min(len(cell), maxSampleText)]
-	s := d.shapeOf(sample)
+	var s *shapeCount
+	if note != nil {
+		s, _ = (*note).(*shapeCount)
+	}
+	if s == nil || s.moved {
+		if s = d.shapeOf(sample); note != nil {
+			*note = s
+		}
+	}
 	s.cells += times
 	if at != nil && at.less(s.first.Place) {
 		s.first = Sample{*at, string(sample)}
@@ -114,7 +122,11 @@ func (d *detail) shapeOf(text []byte) *shapeCount {
 
 // countOf is shapeOf without the memory.
 func (d *detail) countOf(text []byte) *shapeCount {
-	shape := character.AppendShape(d.scratch[:0], text)
+	runs := math.MaxInt
+	if d.coarse {
+		runs = maxCoarse
+	}
+	shape := character.AppendShapeStart(d.scratch[:0], text, runs)
 	d.scratch = shape[:0]
 	if d.coarse {
 		shape = appendCoarse(shape, shape)
@@ -164,6 +176,7 @@ func (d *detail) addShape(shape string, n *shapeCount) {
 		d.shapes[shape] = n
 		return
 	}
+	n.moved = true
 	have.cells += n.cells
 	if n.first.Place.less(have.first.Place) {
 		have.first = n.first

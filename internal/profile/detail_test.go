@@ -46,6 +46,22 @@ func TestDetailsDoNotDependOnBlocks(t *testing.T) {
 	assert.True(t, one.Details(one.Columns[0]).Estimated)
 }
 
+// What is noted of the outlines of a column is no other column's, though one reader reads all: texts that were remembered
+// are counted when the columns end.
+func TestNotesOfColumns(t *testing.T) {
+	list := []string{"a|b"}
+	for i := range 3000 {
+		list = append(list, fmt.Sprintf("%d,%d kg|%d,%d kg", i%7, i%3, i%7, i%4))
+	}
+	p := profiled(t, tabletest.NewLines(500, list...), 1, true)
+	for i := range 2 {
+		shapes := p.Details(p.Columns[i]).Shapes
+		require.Len(t, shapes, 1)
+		assert.Equal(t, "9,9 aa", shapes[0].Shape)
+		assert.EqualValues(t, 3000, shapes[0].Cells)
+	}
+}
+
 func TestDetailsOfAnOpenedColumn(t *testing.T) {
 	p := profiled(t, tabletest.NewLines(3, "n|d", "1|2021-01-01", "2|2021-01-11", "2|2021-01-05", "|", "x|2021-01-03", "4|2021-01-02", "5|2021-01-02",
 		"6|2021-01-02", "7|2021-01-02", "8|2021-01-02", "9|2021-01-02", "10|2021-01-02"), 1, true)

@@ -34,11 +34,6 @@ const precision = 14
 
 func newSketch() *sketch { return &sketch{seen: new([1 << precision]uint8), estimate: -1} }
 
-// news reports whether adding a hash changes anything.
-func (s *sketch) news(h uint64) bool {
-	return h<<precision>>(64-s.seen[h>>(64-precision)]) == 0
-}
-
 // add adds a hash.
 func (s *sketch) add(h uint64) {
 	s.held[s.n] = h
@@ -49,18 +44,19 @@ func (s *sketch) add(h uint64) {
 
 // flush adds the hashes that are held.
 func (s *sketch) flush() {
+	if s.n == 0 {
+		return
+	}
 	for _, h := range s.held[:s.n] {
 		s.put(h)
 	}
-	s.n = 0
+	s.n, s.estimate = 0, -1
 }
 
-// put adds a hash to its register.
+// put adds a hash to its register, without a branch: in a table of few rows that would be guessed wrong for most.
 func (s *sketch) put(h uint64) {
-	if s.news(h) {
-		s.seen[h>>(64-precision)] = uint8(bits.LeadingZeros64(h<<precision|1<<(precision-1))) + 1
-		s.estimate = -1
-	}
+	r := &s.seen[h>>(64-precision)]
+	*r = max(*r, uint8(bits.LeadingZeros64(h<<precision|1<<(precision-1)))+1)
 }
 
 // log returns the library's sketch of all hashes. What a register holds depends on the most zeros only, so that one
@@ -109,7 +105,7 @@ const DistinctError = 0.02
 // distinct counts different texts by their hashes: exactly while there are few, with a
 // sketch when there are many. Merging gives the same as counting all at once.
 type distinct struct {
-	few   map[uint64]struct{}
+	few   hashSet
 	many  *sketch
 	exact int        // how many are counted exactly
 	told  *toldCount // where the texts have been forgotten; nil elsewhere
@@ -140,21 +136,17 @@ func (d *distinct) add(h uint64) {
 		d.many.add(h)
 		return
 	}
-	if d.few == nil {
-		d.few = make(map[uint64]struct{})
-	}
-	d.few[h] = struct{}{}
-	if len(d.few) > d.exact {
+	if d.few.add(h); d.few.size() > d.exact {
 		d.sketch()
 	}
 }
 
 func (d *distinct) sketch() {
 	d.many = newSketch()
-	for h := range d.few {
+	for h := range d.few.all() {
 		d.many.add(h)
 	}
-	d.few = nil
+	d.few = hashSet{}
 }
 
 func (d *distinct) merge(o *distinct) {
@@ -171,7 +163,7 @@ func (d *distinct) merge(o *distinct) {
 		d.many.merge(o.many)
 		return
 	}
-	for h := range o.few {
+	for h := range o.few.all() {
 		d.add(h)
 	}
 }
@@ -184,5 +176,5 @@ func (d *distinct) count() (int64, bool) {
 	if d.many != nil {
 		return d.many.count(), false
 	}
-	return int64(len(d.few)), true
+	return int64(d.few.size()), true
 }

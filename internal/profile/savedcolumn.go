@@ -51,7 +51,7 @@ func (c *Column) save() savedColumn {
 		}
 		return s
 	}
-	s.Distinct.Few = slices.Sorted(maps.Keys(c.distinct.few))
+	s.Distinct.Few = slices.Sorted(c.distinct.few.all())
 	if c.distinct.many != nil {
 		s.Distinct.Sketch, _ = c.distinct.many.log().MarshalBinary() // it never fails
 	}
@@ -273,7 +273,7 @@ func (l *savedLoader) detail(s *savedDetail) *detail {
 		d.texts = nil
 	}
 	for _, n := range s.Shapes {
-		d.shapes[string(n.Shape)] = &shapeCount{n.Cells, l.samples([]savedSample{n.First})[0]}
+		d.shapes[string(n.Shape)] = &shapeCount{cells: n.Cells, first: l.samples([]savedSample{n.First})[0]}
 	}
 	return d
 }

@@ -85,6 +85,7 @@ func (s *sketch) addWords(words []uint64, sizes []uint8) {
 	for i, w := range words {
 		s.put(hashWord(w, int(sizes[i])))
 	}
+	s.estimate = -1
 }
 
 // readyShorts sees which kinds of short numbers can be counted many at a time: those that

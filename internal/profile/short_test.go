@@ -10,6 +10,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"junvo/internal/reading"
+	"junvo/internal/table"
+	"junvo/internal/value"
 )
 
 // newCell makes cells that are all new, of the sorts that are counted many at a time and
@@ -28,28 +30,60 @@ func newCell(r *rand.Rand, sort int) string {
 		return fmt.Sprintf("lot %d, crate %d, %s", r.IntN(1_000_000), r.IntN(100), strings.Repeat("fresh ", r.IntN(4)))
 	case 3:
 		return fmt.Sprintf("%s %d", []string{"Sep", "lo", "Dock", "eur", "ISO", "Oslo"}[r.IntN(6)], r.IntN(1_000_000))
+	case 4:
+		return fmt.Sprintf("%02d/%02d/%d", r.IntN(33), r.IntN(14), 1990+r.IntN(40))
+	case 5:
+		return fmt.Sprintf([]string{"%d.%03d,%02d €", "€ %d.%03d,%02d", "(%d,%03d.%02d)", " %d %03d,%02d"}[r.IntN(4)], 1+r.IntN(900), r.IntN(1000), r.IntN(100))
+	case 6:
+		return fmt.Sprintf("20%02d-%02d-%02dT%02d:%02d:%02dZ", r.IntN(100), r.IntN(14), 1+r.IntN(30), r.IntN(25), r.IntN(60), r.IntN(60))
+	case 7: // many shapes and units
+		return fmt.Sprintf("%d,%d %s%c", r.IntN(1000), r.IntN(10), []string{"kg", "KG", "boxes"}[r.IntN(3)], 'a'+rune(r.IntN(26)))
+	case 8:
+		signs := "-+/.:;!?"
+		return fmt.Sprintf("порт %c%c %d%c%c", 'а'+rune(r.IntN(30)), signs[r.IntN(8)], r.IntN(100_000), signs[r.IntN(8)], signs[r.IntN(8)])
+	case 9:
+		return fmt.Sprintf("%d%0*d.%d", 1+r.IntN(9), 7+r.IntN(20), r.IntN(10_000_000), r.IntN(10))
 	default:
-		return newCell(r, r.IntN(4))
+		return newCell(r, r.IntN(sorts-1))
+	}
+}
+
+const sorts = 11
+
+// slowly counts the cells of a block one by one.
+func slowly(c *Column, b *table.Block) {
+	c.Cells += int64(b.Rows)
+	c.Stored[value.StoredText] += int64(b.Rows)
+	for row := range b.Rows {
+		c.unkeyed(b.Spans[row], b, row)
 	}
 }
 
 // What is counted many cells at a time is what is counted one by one.
 func TestManyCellsAtATime(t *testing.T) {
-	for sort := range 5 {
-		const rows = 120_000
+	for k := range 2 * sorts {
+		const rows = 60_000
+		sort, opened := k/2, k%2 == 1
 		block := columnBlock(rows, func(r *rand.Rand, _ int) string { return newCell(r, sort) })
 		fast, slow := newColumn(reading.NewReader(nil), 1), newColumn(reading.NewReader(nil), 1)
-		slow.detail = newDetail(1) // what is opened is looked at cell by cell
+		if opened {
+			fast.detail, slow.detail = newDetail(1), newDetail(1)
+		}
 		for row := 0; row < rows; row += tile {
 			fast.Add(block, 0, row, min(row+tile, rows))
-			slow.Add(block, 0, row, min(row+tile, rows))
 		}
-		if sort < 2 {
+		slowly(slow, block)
+		if sort < 2 && !opened {
 			require.NotZero(t, fast.short.ready, "sort %d", sort)
 		}
-		require.Zero(t, slow.short.ready)
 		fast.finish()
 		slow.finish()
+		if opened {
+			require.Equal(t, shapesOf(slow.detail), shapesOf(fast.detail), "sort %d", sort)
+			require.Equal(t, slow.detail.texts, fast.detail.texts, "sort %d", sort)
+			require.Equal(t, [2]int{slow.detail.shortest, slow.detail.longest}, [2]int{fast.detail.shortest, fast.detail.longest})
+			require.Equal(t, sort == 8, fast.detail.coarse && sort < sorts-1, "sort %d", sort)
+		}
 		require.Len(t, fast.Tallies, len(slow.Tallies), "sort %d", sort)
 		for i := range slow.Tallies {
 			want, got := slow.Tallies[i], fast.Tallies[i]
@@ -63,6 +97,15 @@ func TestManyCellsAtATime(t *testing.T) {
 		assert.Equal(t, want, got, "sort %d", sort)
 		assert.Equal(t, wantExact, exact, "sort %d", sort)
 	}
+}
+
+// shapesOf are the shapes of an opened column, with how many cells have each.
+func shapesOf(d *detail) map[string]int64 {
+	all := map[string]int64{}
+	for shape, n := range d.shapes {
+		all[shape] = n.cells
+	}
+	return all
 }
 
 // Short texts are hashed as numbers: no two of one length alike, and any of another length

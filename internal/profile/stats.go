@@ -174,6 +174,9 @@ type dayStats struct {
 }
 
 func (s *dayStats) add(m value.Moment) {
+	if m.Offset == s.first.Offset && m.Offset == s.last.Offset && m.Day > s.first.Day && m.Day < s.last.Day && s.any {
+		return // as nearly all are
+	}
 	if !s.any || m.Compare(s.first) < 0 {
 		s.first = m
 	}

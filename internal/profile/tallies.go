@@ -83,12 +83,15 @@ func (c *Column) details(t *Tally, x *reading.Reads, cell []byte, times int64, a
 	if b := x.Set.Blank(); b == value.Spaces || b == value.Invisible || b == value.Null {
 		return
 	}
-	c.detail.add(cell, times, at)
+	c.detail.add(cell, c.reader.Chars(cell), times, at, c.reader.Note())
 	t.sketch(x, times)
 }
 
 // finish counts all that is only remembered so far.
 func (c *Column) finish() {
+	if len(c.recent.Texts) > 0 {
+		c.reader.Recall(c.learned)
+	}
 	for i := range c.recent.Texts {
 		c.forget(&c.recent.Texts[i])
 	}

@@ -1,6 +1,8 @@
 package profile
 
 import (
+	"math"
+
 	"github.com/DataDog/sketches-go/ddsketch"
 
 	"junvo/internal/reading"
@@ -80,8 +82,18 @@ func (t *Tally) sketch(x *reading.Reads, times int64) {
 			}
 			t.sketches[m] = s
 		}
-		_ = t.sketches[m].AddWithCount(x.Number(m).Float(), float64(times)) // fails for infinities only
+		_ = t.sketches[m].AddWithCount(near(x, m), float64(times)) // fails for infinities only
 	}
+}
+
+// near returns about the number that a cell is under a decimal mark: sketches are off by more.
+func near(x *reading.Reads, m reading.Mark) float64 {
+	if n, scale, ok := x.Wide(m); ok {
+		if f := n.Near(scale); !math.IsNaN(f) {
+			return f
+		}
+	}
+	return x.Number(m).Float()
 }
 
 // digits returns how many digits the shortest and the longest of the tally's numbers has, if they
@@ -100,7 +112,13 @@ func (t *Tally) digits() (d [2]int) {
 // values adds a cell's values under each convention that its set leaves open. A
 // number that is the same under every decimal mark counts under the first.
 func (t *Tally) values(x *reading.Reads, times uint64) {
-	if x.Set.Any(reading.DateCompact | reading.DateOrdinal) {
+	switch {
+	case !x.Set.Any(reading.Numbers | reading.DateCompact | reading.DateOrdinal | reading.ClockOnly | reading.HasTime):
+		for _, o := range x.Set.Slots() {
+			t.Days[o].add(value.Moment{Day: x.Days[o]})
+		}
+		return
+	case x.Set.Any(reading.DateCompact | reading.DateOrdinal):
 		t.Days[0].add(value.Moment{Day: x.Days[0]})
 	}
 	// A plain number that is no other under a comma takes a shorter way.
