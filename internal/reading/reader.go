@@ -103,11 +103,22 @@ const maxFolded = 512
 
 var emptySet = blankSet(value.Empty)
 
-// Read says what the cell can be read as. It decides nothing and allocates nothing.
-func (r *Reader) Read(cell []byte) *Reads {
+// begin forgets the cell before.
+func (r *Reader) begin() *Reads {
 	x := &r.reads
 	x.Set, x.Form, x.affix, x.Negative, x.small = 0, 0, "", false, false
 	r.known, r.high = nil, false
+	return x
+}
+
+// mayBePlain reports whether a cell that is not empty may be plain, by its first byte.
+func (r *Reader) mayBePlain(cell []byte) bool {
+	return (cell[0]-'0' <= 9 || cell[0] == '-') && r.told == nil && !LongWay
+}
+
+// Read says what the cell can be read as. It decides nothing and allocates nothing.
+func (r *Reader) Read(cell []byte) *Reads {
+	x := r.begin()
 	if len(cell) == 0 {
 		x.Set = emptySet
 		return x
@@ -118,9 +129,8 @@ func (r *Reader) Read(cell []byte) *Reads {
 	if r.likeLast(cell, x) {
 		return x
 	}
-	b := cell[0]
-	mayBePlain := (b-'0' <= 9 || b == '-') && r.told == nil
-	if mayBePlain && len(cell) <= maxShort && r.plain(cell, x) {
+	b, mayBePlain := cell[0], r.mayBePlain(cell)
+	if mayBePlain && len(cell) <= plainFirst && r.plain(cell, x) {
 		return x
 	}
 	var mask uint32
@@ -134,7 +144,7 @@ func (r *Reader) Read(cell []byte) *Reads {
 		}
 	}
 	done, learn := r.outlined(cell, x)
-	if done || learn == nil && mayBePlain && len(cell) > maxShort && r.plain(cell, x) {
+	if done || learn == nil && mayBePlain && len(cell) > plainFirst && r.plain(cell, x) {
 		return x
 	}
 	if mask == 0 {
