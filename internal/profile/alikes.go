@@ -23,10 +23,15 @@ func (c *Column) alikes(b *table.Block, column, row, to, most int) int {
 		if x == nil || x.Set.Any(marked) {
 			break
 		}
-		if t.Set != x.Set || t.Form != x.Form {
-			if t = c.counted(x); t == nil {
+		form := x.Form
+		if c.crowded && crowds(x.Set) {
+			form = crowd
+		}
+		if t.Set != x.Set || t.Form != form {
+			if !c.find(x.Set, form) {
 				break
 			}
+			t = &c.Tallies[c.last]
 		}
 		if len(t.First) < maxSamples {
 			break
@@ -48,15 +53,4 @@ func (c *Column) alikes(b *table.Block, column, row, to, most int) int {
 		}
 	}
 	return row
-}
-
-// counted returns the tally of a cell that was read, nil where there is none yet.
-func (c *Column) counted(x *reading.Reads) *Tally {
-	for i := range c.Tallies {
-		if t := &c.Tallies[i]; t.Set == x.Set && t.Form == x.Form {
-			c.last = i
-			return t
-		}
-	}
-	return nil
 }

@@ -32,11 +32,8 @@ func (c *Column) tally(s reading.Set, form uint32, affix func() string) int {
 	if c.crowded && crowds(s) {
 		form, affix = crowd, noAffix
 	}
-	for i := range c.Tallies {
-		if c.Tallies[i].Set == s && c.Tallies[i].Form == form {
-			c.last = i
-			return i
-		}
+	if c.find(s, form) {
+		return c.last
 	}
 	if !c.crowded && len(c.Tallies) >= c.tallies && crowds(s) {
 		c.crowd()
@@ -45,6 +42,17 @@ func (c *Column) tally(s reading.Set, form uint32, affix func() string) int {
 	c.Tallies = append(c.Tallies, Tally{Count: reading.Count{Set: s, Form: form, Affix: affix()}})
 	c.last = len(c.Tallies) - 1
 	return c.last
+}
+
+// find makes the tally of a set and form the last one, and reports whether there is one.
+func (c *Column) find(s reading.Set, form uint32) bool {
+	for i := range c.Tallies {
+		if c.Tallies[i].Set == s && c.Tallies[i].Form == form {
+			c.last = i
+			return true
+		}
+	}
+	return false
 }
 
 // crowds reports whether sets of this sort can come in any number of forms.
