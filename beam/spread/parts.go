@@ -220,13 +220,12 @@ func (j *Job) parts(paths []string, how reading, pieces []piece, known []bool) (
 		var ranges []input.Range
 		rows := int64(0)
 		switch {
-		case len(found[i]) == 0 && !known[i]: // nothing of it was asked
-		case !known[i] && found[i][0].Piece < 0:
-			rows = found[i][0].Rows
-		default:
+		case known[i] || len(found[i]) > 0 && found[i][0].Piece >= 0:
 			if ranges, rows, err = j.rangesOf(path, how, found[i]); err != nil {
 				return nil, err
 			}
+		case len(found[i]) > 0:
+			rows = found[i][0].Rows
 		}
 		if ranges == nil {
 			parts = append(parts, Part{Index: len(parts), Path: path, FirstRow: row})

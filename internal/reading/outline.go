@@ -194,7 +194,8 @@ func (r *Reader) likeLast(cell []byte, x *Reads) bool {
 	return e != nil && !(e.zeroOnly && !e.isZero(text)) && r.fill(e, text, cell, x)
 }
 
-// Alike reads a cell as Read does, if its outline is known or it is plain; else it is nil, and nothing has been done.
+// Alike reads a cell that is not empty as Read does, if its outline is known or it is plain; else it is nil, and nothing
+// has been learned.
 func (r *Reader) Alike(cell []byte) *Reads {
 	x := r.begin()
 	if r.likeLast(cell, x) || len(cell) <= plainFirst && r.mayBePlain(cell) && r.plain(cell, x) {
