@@ -38,6 +38,8 @@ func (a *Adder) Add(text []byte) bool {
 			a.any = true
 			return true
 		}
+	} else if len(text) <= ShortDigits {
+		return false // as a number it would be short
 	}
 	if coef, scale, ok := ParseWide(text); ok {
 		var one Int192
@@ -46,13 +48,10 @@ func (a *Adder) Add(text []byte) bool {
 		a.any = true
 		return true
 	}
-	if !longNumber(text) {
+	if !IsNumber(text) {
 		return false
 	}
-	n, err := ParseNumber(string(text))
-	if err != nil {
-		return false
-	}
+	n, _ := ParseNumber(string(text))
 	a.rest.Add(n, 1)
 	a.any = true
 	return true
@@ -77,16 +76,6 @@ func (a *Adder) raise(scale int32) {
 		a.rest.AddInt128(a.coef, a.scale)
 	}
 	a.coef, a.scale = Int128{}, scale
-}
-
-// longNumber reports whether a text has nothing but what numbers have.
-func longNumber(text []byte) bool {
-	for i, b := range text {
-		if (b < '0' || b > '9') && b != '.' && (b != '-' || i > 0) {
-			return false
-		}
-	}
-	return len(text) > 0
 }
 
 // Merge adds what another has added up.

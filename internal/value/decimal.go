@@ -243,13 +243,31 @@ func (s *Sum) Number() Number {
 // ParseNumber reads a number in canonical text: digits with an optional minus and
 // decimal point.
 func ParseNumber(s string) (Number, error) {
-	rest, negative := strings.CutPrefix(s, "-")
-	whole, fraction, point := strings.Cut(rest, ".")
-	digits := whole + fraction
-	if digits == "" || whole == "" || point && fraction == "" || strings.Trim(digits, "0123456789") != "" {
+	if !IsNumber(s) {
 		return Number{}, fmt.Errorf("%q is no number such as 12 or -0.5", s)
 	}
-	return NewNumber(negative, []byte(digits), int32(len(fraction))), nil
+	rest, negative := strings.CutPrefix(s, "-")
+	whole, fraction, _ := strings.Cut(rest, ".")
+	return NewNumber(negative, []byte(whole+fraction), int32(len(fraction))), nil
+}
+
+// IsNumber reports whether a text is a number in canonical text. It allocates nothing.
+func IsNumber[T string | []byte](text T) bool {
+	i, point := 0, -1
+	if len(text) > 0 && text[0] == '-' {
+		i = 1
+	}
+	first := i
+	for ; i < len(text); i++ {
+		switch b := text[i]; {
+		case b-'0' <= 9:
+		case b == '.' && point < 0 && i > first:
+			point = i
+		default:
+			return false
+		}
+	}
+	return len(text) > first && point != len(text)-1
 }
 
 // Digits counts the digits of a number in canonical text: those before the point, those

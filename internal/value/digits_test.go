@@ -3,6 +3,7 @@ package value
 import (
 	"math/big"
 	"math/rand/v2"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
@@ -102,4 +103,26 @@ func TestDayNumbersCountDays(t *testing.T) {
 	}
 	assert.True(t, Text.Textual() && Code.Textual())
 	assert.False(t, strings.Contains(strings.Join(TypeNames(), " "), "unknown"))
+}
+
+// A number in canonical text is what this pattern says, and nothing else is.
+func TestIsNumber(t *testing.T) {
+	pattern := regexp.MustCompile(`^-?[0-9]+(\.[0-9]+)?$`)
+	r := rand.New(rand.NewPCG(8, 8))
+	numbers := 0
+	for range 300_000 {
+		text := make([]byte, r.IntN(7))
+		for i := range text {
+			text[i] = "0123456789009.-+e ,/:"[r.IntN(21)]
+		}
+		want := pattern.Match(text)
+		require.Equal(t, want, IsNumber(text), "%q", text)
+		require.Equal(t, want, IsNumber(string(text)), "%q", text)
+		_, err := ParseNumber(string(text))
+		require.Equal(t, want, err == nil, "%q", text)
+		if want {
+			numbers++
+		}
+	}
+	require.Greater(t, numbers, 10_000)
 }

@@ -41,8 +41,7 @@ func formulaLike(text []byte) bool {
 	if text[0] == '+' {
 		text = text[1:]
 	}
-	_, err := value.ParseNumber(string(text))
-	return err != nil
+	return !value.IsNumber(text)
 }
 
 // guarded puts an apostrophe before a cell, where that is asked.

@@ -209,7 +209,7 @@ func (s *Sink) cell(column int, l look, t value.Type, text []byte) {
 	}
 	switch t {
 	case value.Integer, value.Decimal:
-		if _, err := value.ParseNumber(string(text)); err == nil {
+		if value.IsNumber(text) {
 			if t == value.Decimal && l == general {
 				l = numLooks + look(column)
 				s.countDigits(column, text)
