@@ -128,54 +128,21 @@ func (*Sink) Holds(t value.Type, text []byte) string {
 	return ""
 }
 
-// Encode implements [table.Sink]: there is nothing to do before Write.
-func (s *Sink) Encode(dst []byte, _ *table.Rows) []byte { return dst }
-
 // Write implements [table.Sink].
-func (s *Sink) Write(_ []byte, rows *table.Rows) error {
-	for row := range rows.Count {
-		if rows.Out != nil && !rows.Out[row] {
+func (s *Sink) Write(encoded []byte, _ *table.Rows) error {
+	text := string(encoded)
+	for len(encoded) > 0 {
+		var v any
+		v, encoded, text = take(encoded, text)
+		if s.held = append(s.held, v); len(s.held) < s.perInsert*s.width {
 			continue
 		}
-		for i, f := range rows.Fields {
-			s.held = append(s.held, stored(f.Type, rows.Cells[i].At(row)))
+		if _, err := s.many.Exec(s.held...); err != nil {
+			return plainError(err)
 		}
-		if len(s.held) == s.perInsert*s.width {
-			if _, err := s.many.Exec(s.held...); err != nil {
-				return plainError(err)
-			}
-			s.held = s.held[:0]
-		}
+		s.held = s.held[:0]
 	}
 	return nil
-}
-
-// stored returns a value as the database stores it. Text that is no value of the type, as a
-// failed cell may be that keeps its text, stays text.
-func stored(t value.Type, text []byte) any {
-	if len(text) == 0 {
-		return nil
-	}
-	switch t {
-	case value.Integer:
-		if n, err := strconv.ParseInt(string(text), 10, 64); err == nil {
-			return n
-		}
-	case value.Decimal:
-		if _, err := value.ParseNumber(string(text)); err == nil {
-			if f, err := strconv.ParseFloat(string(text), 64); err == nil {
-				return f
-			}
-		}
-	case value.Boolean:
-		switch string(text) {
-		case "true":
-			return int64(1)
-		case "false":
-			return int64(0)
-		}
-	}
-	return string(text)
 }
 
 // Finish writes the last rows. Of a new file all is on the disk then; the transaction of an

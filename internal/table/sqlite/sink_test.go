@@ -41,6 +41,21 @@ func oneRow(cells ...string) *table.Rows {
 	return rows
 }
 
+// Text that is no value of its column's type stays the text that it is, whatever the database makes of such texts.
+func TestTextOfAnotherType(t *testing.T) {
+	for typ, texts := range map[value.Type][]string{
+		value.Decimal: {"inf", "NaN", "1e5", "0x10", "+5", "1_000", " 7", "7.", ".5", "n/a"},
+		value.Integer: {"1.5", "1e5", "0x10", "n/a", "99999999999999999999"},
+		value.Boolean: {"yes", "True", "1.0", "n/a"},
+	} {
+		for _, text := range texts {
+			v, rest, _ := take(appendValue(nil, typ, []byte(text)), string(appendValue(nil, typ, []byte(text))))
+			assert.Equal(t, text, v, "%v", typ)
+			assert.Empty(t, rest)
+		}
+	}
+}
+
 // A new table of an existing database leaves the others alone, and nothing is replaced
 // unless that is said.
 func TestTableOfAnExistingDatabase(t *testing.T) {
@@ -48,7 +63,7 @@ func TestTableOfAnExistingDatabase(t *testing.T) {
 	rows := oneRow("7", "x")
 	s, err := NewSink(path, rows.Fields, SinkOptions{Table: "new"})
 	require.NoError(t, err)
-	require.NoError(t, s.Write(nil, rows))
+	require.NoError(t, s.Write(s.Encode(nil, rows), rows))
 	require.NoError(t, s.Finish())
 	s.Abort()
 	_, err = Open(path, -1, "new", "")
@@ -56,13 +71,13 @@ func TestTableOfAnExistingDatabase(t *testing.T) {
 
 	s, err = NewSink(path, rows.Fields, SinkOptions{Table: "new"})
 	require.NoError(t, err)
-	require.NoError(t, s.Write(nil, rows))
+	require.NoError(t, s.Write(s.Encode(nil, rows), rows))
 	require.NoError(t, s.Commit())
 	_, err = NewSink(path, rows.Fields, SinkOptions{Table: "NEW"})
 	assert.ErrorIs(t, err, ErrTable)
 	s, err = NewSink(path, rows.Fields, SinkOptions{Table: "new", Replace: true})
 	require.NoError(t, err)
-	require.NoError(t, s.Write(nil, oneRow("8", "y")))
+	require.NoError(t, s.Write(s.Encode(nil, oneRow("8", "y")), oneRow("8", "y")))
 	require.NoError(t, s.Commit())
 	tabletest.Sources(t, func() table.Source {
 		src, err := Open(path, -1, "", "SELECT n, t, (SELECT x FROM old) AS old FROM new;")
@@ -92,7 +107,7 @@ func TestTheShellReadsIt(t *testing.T) {
 		rows.Cells[c].Text = []byte(cell)
 		rows.Cells[c].AddMade(0)
 	}
-	require.NoError(t, s.Write(nil, rows))
+	require.NoError(t, s.Write(s.Encode(nil, rows), rows))
 	require.NoError(t, s.Commit())
 	out, err := exec.Command(shell, path, `SELECT typeof("Net weight"), "Net weight", typeof("say ""x"", y"), "select", typeof("select"), "Ä=1", typeof("day"), "day", typeof(utc), ok, typeof(ok) FROM t; PRAGMA integrity_check`).Output()
 	require.NoError(t, err)
