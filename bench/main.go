@@ -48,7 +48,7 @@ func main() {
 	dir, err := os.MkdirTemp("", "junvo-bench-*")
 	check(err)
 	defer os.RemoveAll(dir)
-	for _, p := range []string{"cmd/junvo", "bench/csvread", "bench/csvcopy"} {
+	for _, p := range []string{"cmd/junvo", "bench/csvread", "bench/csvcopy", "bench/floor"} {
 		build := exec.Command("go", "build", "-trimpath", "-o", dir+string(filepath.Separator), "junvo/"+p)
 		build.Env = append(os.Environ(), "CGO_ENABLED=0")
 		build.Stderr = os.Stderr
@@ -79,6 +79,7 @@ func (k *file) measure(dir string, rows, times int, server bool) {
 	tool := func(name string) string { return filepath.Join(dir, name) }
 	all := []*contestant{
 		{name: "read loop of encoding/csv", args: []string{tool("csvread"), source}},
+		{name: "floor", args: []string{tool("floor"), source}, baseline: "read loop of encoding/csv"},
 		{name: "junvo profile", args: []string{tool("junvo"), "profile", source}, baseline: "read loop of encoding/csv"},
 		{
 			name: "junvo profile, 1 worker", args: []string{tool("junvo"), "profile", source, "--workers", "1"},
