@@ -38,8 +38,8 @@ var ascii = func() (all [utf8.RuneSelf]byte) {
 // is.
 const MostShapes = 24
 
-// maxShapeRun is how many like characters a shape repeats.
-const maxShapeRun = 8
+// MaxShapeRun is how many like characters a shape repeats.
+const MaxShapeRun = 8
 
 // Shape returns a text with each digit shown as 9, each upper-case letter as A, each
 // other letter as a. A run of more than eight letters is cut to that and an ellipsis; one of
@@ -93,10 +93,10 @@ func AppendShapeStart(dst, text []byte, runs int) []byte {
 			dst = append(dst, text[from:i]...)
 			continue
 		}
-		for range min(maxShapeRun, run+n) - min(maxShapeRun, run) {
+		for range min(MaxShapeRun, run+n) - min(MaxShapeRun, run) {
 			dst = append(dst, class)
 		}
-		if run <= maxShapeRun && run+n > maxShapeRun && class != '9' {
+		if run <= MaxShapeRun && run+n > MaxShapeRun && class != '9' {
 			dst = append(dst, "…"...)
 		}
 		run += n
@@ -106,10 +106,10 @@ func AppendShapeStart(dst, text []byte, runs int) []byte {
 
 // foldDigits puts the length of a long run of digits in place of what stands at the end for it.
 func foldDigits(dst []byte, class byte, run int) []byte {
-	if class != '9' || run <= maxShapeRun {
+	if class != '9' || run <= MaxShapeRun {
 		return dst
 	}
-	dst = append(dst[:len(dst)-maxShapeRun], "9{"...)
+	dst = append(dst[:len(dst)-MaxShapeRun], "9{"...)
 	return append(strconv.AppendInt(dst, int64(run), 10), '}')
 }
 

@@ -17,7 +17,7 @@ func shapeByRunes(text string) string {
 	var out strings.Builder
 	last, run, digits := rune(0), 0, 0
 	long := func() {
-		if digits > maxShapeRun {
+		if digits > MaxShapeRun {
 			whole := strings.TrimSuffix(out.String(), strings.Repeat("9", digits))
 			out.Reset()
 			fmt.Fprintf(&out, "%s9{%d}", whole, digits)
@@ -52,9 +52,9 @@ func shapeByRunes(text string) string {
 			last, run = class, 0
 		}
 		switch run++; {
-		case run <= maxShapeRun:
+		case run <= MaxShapeRun:
 			out.WriteRune(class)
-		case run == maxShapeRun+1:
+		case run == MaxShapeRun+1:
 			out.WriteRune('…')
 		}
 	}

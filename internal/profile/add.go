@@ -28,17 +28,22 @@ func (c *Column) Add(b *table.Block, column, from, to int) {
 		} else {
 			row = c.known(b, column, row, to)
 		}
-		row = c.alikes(b, column, row, to, most)
-		row = c.texts(b, column, row, to, most)
+		next, unknown := c.alikes(b, column, row, to, most)
+		row = c.texts(b, column, next, to, most)
 		if resting {
 			row = c.empties(b, column, row, to)
 		}
 		if row == to {
 			break
 		}
-		if s := b.Spans[row*b.Width+column]; !resting && s.Within(table.MaxKey) {
+		s := b.Spans[row*b.Width+column]
+		switch {
+		case !resting && s.Within(table.MaxKey):
 			c.remember(b.Padded().Key(s), s, b, row)
-		} else {
+		case unknown && row == next:
+			cell := b.Text[s.Start : int(s.Start)+s.Len()]
+			c.collect(c.reader.ReadUnknown(cell), cell, b, row)
+		default:
 			c.unkeyed(s, b, row)
 		}
 	}
@@ -117,17 +122,18 @@ func (c *Column) texts(b *table.Block, column, row, to, most int) int {
 			break
 		}
 		cell := b.Text[s.Start : int(s.Start)+s.Len()]
-		if !c.reader.OnlyText(cell) {
+		chars := c.reader.OnlyText(cell)
+		if chars == 0 {
 			break
 		}
 		t.Cells++
 		if c.detail != nil {
 			at := place(b, row)
-			c.detail.add(cell, len(cell), 1, &at, nil)
+			c.detail.add(cell, chars, 1, &at, nil)
 		}
 		hash := hashText(cell)
 		c.distinct.add(hash)
-		if c.lengths.add(len(cell), 1) {
+		if c.lengths.add(chars, 1) {
 			c.lengths.long(cell, hash, place(b, row))
 		}
 	}

@@ -24,10 +24,12 @@ type Column struct {
 	learned *reading.Outlines // of its cells
 	short   shortColumn
 	crowded bool
-	tallies int  // the bound
-	private bool // the values are forgotten
-	last    int  // the tally of the cell before that is not empty
-	empty   int  // the tally of empty cells and 1, where it wants no more samples; else 0
+	tallies int      // the bound
+	private bool     // the values are forgotten
+	last    int      // the tally of the cell before that is not empty
+	empty   int      // the tally of empty cells and 1, where it wants no more samples; else 0
+	era     uint32   // of the tallies: it is another one when they are counted together
+	touched []*alike // that have counted what is not in the tallies yet
 	recent  table.Recent[since]
 }
 
@@ -40,8 +42,8 @@ type since uint64
 func newColumn(reader *reading.Reader, columns int) *Column {
 	return &Column{
 		recent: table.NewRecent[since](columns), tallies: talliesFor(columns),
-		distinct: distinct{exact: exactFor(columns)}, reader: reader, learned: reading.NewOutlines(columns),
-		Strays: map[strayKey]*strayCount{}, words: map[uint64]uint32{},
+		distinct: distinct{columns: columns, exact: exactFor(columns)}, reader: reader, learned: reading.NewOutlines(columns),
+		Strays: map[strayKey]*strayCount{}, words: map[uint64]uint32{}, era: 1,
 	}
 }
 

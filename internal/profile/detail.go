@@ -19,8 +19,9 @@ type detail struct {
 	coarse            bool // there were too many shapes, and runs are counted as one
 	shortest, longest int  // in characters; longest is 0 before the first cell
 
-	memo    *[1 << memoBits]shapeMemo // of the shapes of short texts; nil until there is one
-	scratch []byte
+	memo       *[1 << memoBits]shapeMemo  // of the shapes of short texts; nil until there is one
+	coarseMemo *[1 << memoBits]coarseMemo // of coarse ones
+	scratch    []byte
 }
 
 // shapeMemo is a short text in ASCII, with what stands for each of its bytes in a shape, and the count of that shape:
@@ -29,6 +30,12 @@ type shapeMemo struct {
 	classes [maxMemo]byte
 	size    uint8
 	count   *shapeCount
+}
+
+// coarseMemo is the first runs of like characters of texts in ASCII, and the count of their coarse shape.
+type coarseMemo struct {
+	runs  uint64 // what stands for each in a shape, the first one in the topmost byte that is not 0
+	count *shapeCount
 }
 
 const (
@@ -59,8 +66,8 @@ func newDetail(columns int) *detail {
 }
 
 // add counts a text of n characters that has been read. at is nil for more of a text that has been added with its
-// place. note is what was noted of texts with the same outline, which have the same shape; nil where there is none.
-func (d *detail) add(cell []byte, n int, times int64, at *Place, note *any) {
+// place. noted is what is noted of texts with the same outline, which have the same shape; nil where there is none.
+func (d *detail) add(cell []byte, n int, times int64, at *Place, noted *alike) {
 	if d.longest == 0 || n < d.shortest {
 		d.shortest = n
 	}
@@ -77,12 +84,12 @@ func (d *detail) add(cell []byte, n int, times int64, at *Place, note *any) {
 	}
 	sample := cell[:min(len(cell), maxSampleText)]
 	var s *shapeCount
-	if note != nil {
-		s, _ = (*note).(*shapeCount)
+	if noted != nil {
+		s = noted.shape
 	}
 	if s == nil || s.moved {
-		if s = d.shapeOf(sample); note != nil {
-			*note = s
+		if s = d.shapeOf(sample); noted != nil {
+			noted.shape = s
 		}
 	}
 	s.cells += times
@@ -94,9 +101,16 @@ func (d *detail) add(cell []byte, n int, times int64, at *Place, note *any) {
 	}
 }
 
+// counts reports whether of more texts with an outline nothing is wanted but how many they are, since their shape is
+// known, and there are too many texts to be counted apart.
+func (d *detail) counts(a *alike) bool { return d.manyTexts && a.shape != nil && !a.shape.moved }
+
 // shapeOf returns the count of a text's shape.
 func (d *detail) shapeOf(text []byte) *shapeCount {
-	if len(text) > maxMemo {
+	switch {
+	case d.coarse:
+		return d.coarseOf(text)
+	case len(text) > maxMemo:
 		return d.countOf(text)
 	}
 	var classes [maxMemo]byte
@@ -116,6 +130,36 @@ func (d *detail) shapeOf(text []byte) *shapeCount {
 	e := &d.memo[hash>>(64-memoBits)]
 	if e.count == nil || int(e.size) != len(text) || e.classes != classes {
 		*e = shapeMemo{classes, uint8(len(text)), d.countOf(text)}
+	}
+	return e.count
+}
+
+// coarseOf is shapeOf where runs are counted as one: then the first runs are all that a text in ASCII counts for, but for
+// those with many digits, whose shapes have their number.
+func (d *detail) coarseOf(text []byte) *shapeCount {
+	runs, n, digits := uint64(0), 0, 0
+	for _, b := range text {
+		class := character.ShapeBytes[b]
+		if digits++; class != '9' {
+			digits = 0
+		}
+		switch {
+		case b >= utf8.RuneSelf || b == 0 || digits > character.MaxShapeRun:
+			return d.countOf(text)
+		case class == byte(runs):
+			continue
+		}
+		if n++; n > maxCoarse {
+			break
+		}
+		runs = runs<<8 | uint64(class)
+	}
+	if d.coarseMemo == nil {
+		d.coarseMemo = new([1 << memoBits]coarseMemo)
+	}
+	e := &d.coarseMemo[runs*0x9e3779b97f4a7c15>>(64-memoBits)]
+	if e.count == nil || e.runs != runs {
+		*e = coarseMemo{runs, d.countOf(text)}
 	}
 	return e.count
 }
@@ -184,7 +228,7 @@ func (d *detail) addShape(shape string, n *shapeCount) {
 }
 
 func (d *detail) merge(o *detail) {
-	d.memo = nil // counts are brought together
+	d.memo, d.coarseMemo = nil, nil // counts are brought together
 	if o.longest > 0 {
 		if d.longest == 0 || o.shortest < d.shortest {
 			d.shortest = o.shortest

@@ -3,6 +3,7 @@ package profile
 import (
 	"context"
 	"fmt"
+	"math/rand/v2"
 	"strings"
 	"testing"
 
@@ -97,4 +98,25 @@ func TestFind(t *testing.T) {
 	assert.EqualError(t, err, "there is no row 5: the source has 4")
 	_, err = Find(tabletest.NewLines(3, list...), Address{Line: 1})
 	assert.EqualError(t, err, "no row starts in line 1")
+}
+
+// The shape that runs of like characters have as one is told by the first of them, whatever stands behind.
+func TestCoarseShapesAreRemembered(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 3))
+	parts := []string{"a", "B", "7", " ", "-", "--", "{", "}", "1", "99999999", "999999999", "1234567890123", "abcdefghijk",
+		"ABCDEFGHIJK", "…", "é", "e\u0301", "\xff", "\x00", "\t", "9{9}", "aaaaaaaa", "8{"}
+	quick, slow := newDetail(1), newDetail(1)
+	quick.coarsen()
+	slow.coarsen()
+	for range 200_000 {
+		var text []byte
+		for range 1 + r.IntN(12) {
+			text = append(text, parts[r.IntN(len(parts))]...)
+		}
+		text = text[:min(len(text), maxSampleText)]
+		quick.shapeOf(text).cells++
+		slow.countOf(text).cells++
+	}
+	require.Equal(t, shapesOf(slow), shapesOf(quick))
+	require.NotNil(t, quick.coarseMemo)
 }

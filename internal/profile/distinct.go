@@ -20,43 +20,50 @@ type sketch struct {
 	seen     *[1 << precision]uint8 // for each register, the most zeros that were added, and one
 	base     *hyperloglog.Sketch    // of a saved profile; nil elsewhere
 	estimate int64                  // what was counted last, -1 where more was added since
-	// Hashes are added many at a time: the registers of a table with many columns stand in memory far away, and the
-	// processor fetches those of many hashes at once.
-	held [heldHashes]uint64
-	n    int
+	// Hashes are added many at a time: the registers of a table with many columns stand in memory far away, and each is
+	// fetched for several hashes.
+	held []uint64
+	n    int // how many
 }
 
-// heldHashes is how many hashes are held until they are added.
-const heldHashes = 64
+// heldFor returns how many hashes a column of that many holds until they are added.
+func heldFor(columns int) int {
+	if columns > manyColumns {
+		return 512
+	}
+	return 64
+}
+
+const rankBits = 6
 
 // precision is how many bits of a hash choose a register.
 const precision = 14
 
-func newSketch() *sketch { return &sketch{seen: new([1 << precision]uint8), estimate: -1} }
+func newSketch(columns int) *sketch {
+	return &sketch{seen: new([1 << precision]uint8), estimate: -1, held: make([]uint64, heldFor(columns))}
+}
 
 // add adds a hash.
 func (s *sketch) add(h uint64) {
-	s.held[s.n] = h
-	if s.n++; s.n == heldHashes {
+	if s.n == len(s.held) {
 		s.flush()
 	}
+	s.held[s.n] = h
+	s.n++
 }
 
 // flush adds the hashes that are held.
+//
+//go:noinline
 func (s *sketch) flush() {
-	if s.n == 0 {
-		return
-	}
 	for _, h := range s.held[:s.n] {
-		s.put(h)
+		// Without a branch: in a table of few rows that would be guessed wrong for most.
+		r := &s.seen[h>>(64-precision)]
+		*r = max(*r, uint8(bits.LeadingZeros64(h<<precision|1<<(precision-1)))+1)
 	}
-	s.n, s.estimate = 0, -1
-}
-
-// put adds a hash to its register, without a branch: in a table of few rows that would be guessed wrong for most.
-func (s *sketch) put(h uint64) {
-	r := &s.seen[h>>(64-precision)]
-	*r = max(*r, uint8(bits.LeadingZeros64(h<<precision|1<<(precision-1)))+1)
+	if s.n > 0 {
+		s.n, s.estimate = 0, -1
+	}
 }
 
 // log returns the library's sketch of all hashes. What a register holds depends on the most zeros only, so that one
@@ -105,10 +112,11 @@ const DistinctError = 0.02
 // distinct counts different texts by their hashes: exactly while there are few, with a
 // sketch when there are many. Merging gives the same as counting all at once.
 type distinct struct {
-	few   hashSet
-	many  *sketch
-	exact int        // how many are counted exactly
-	told  *toldCount // where the texts have been forgotten; nil elsewhere
+	few     hashSet
+	many    *sketch
+	columns int        // of the table, which share the room
+	exact   int        // how many are counted exactly
+	told    *toldCount // where the texts have been forgotten; nil elsewhere
 }
 
 // toldCount is how many different texts there were, as it was told by a saved profile that has
@@ -142,7 +150,7 @@ func (d *distinct) add(h uint64) {
 }
 
 func (d *distinct) sketch() {
-	d.many = newSketch()
+	d.many = newSketch(d.columns)
 	for h := range d.few.all() {
 		d.many.add(h)
 	}
@@ -153,7 +161,7 @@ func (d *distinct) merge(o *distinct) {
 	if d.told != nil || o.told != nil {
 		a, _ := d.count()
 		b, _ := o.count()
-		*d = distinct{told: &toldCount{max(a, b), false}, exact: d.exact}
+		*d = distinct{told: &toldCount{max(a, b), false}, columns: d.columns, exact: d.exact}
 		return
 	}
 	if o.many != nil && d.many == nil {

@@ -283,7 +283,7 @@ func saveSamples(list []Sample) []savedSample {
 }
 
 func sketchOf(b []byte) (*sketch, error) {
-	s := newSketch()
+	s := newSketch(1)
 	s.base = &hyperloglog.Sketch{}
 	if err := s.base.UnmarshalBinary(b); err != nil {
 		return nil, err

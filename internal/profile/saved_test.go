@@ -171,7 +171,7 @@ func TestDamagedSavedProfiles(t *testing.T) {
 // The library's sketch that is made of what the registers hold is the one that all hashes were added to.
 func TestSketchIsTheLibrarys(t *testing.T) {
 	r := rand.New(rand.NewPCG(14, 14))
-	s, one, two, want := newSketch(), newSketch(), newSketch(), hyperloglog.NewNoSparse()
+	s, one, two, want := newSketch(1), newSketch(1), newSketch(1), hyperloglog.NewNoSparse()
 	for i := range 60_000 {
 		h := r.Uint64() >> (r.IntN(3) * 20) << 14 >> 14 & r.Uint64()
 		if i%3 == 0 {
@@ -200,9 +200,9 @@ func TestSketchIsTheLibrarys(t *testing.T) {
 	require.EqualValues(t, want.Estimate(), s.count())
 	loaded, err := sketchOf(text)
 	require.NoError(t, err)
-	loaded.merge(newSketch())
+	loaded.merge(newSketch(1))
 	require.EqualValues(t, want.Estimate(), loaded.count())
-	half := newSketch()
+	half := newSketch(1)
 	half.merge(loaded)
 	require.EqualValues(t, want.Estimate(), half.count())
 }

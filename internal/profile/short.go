@@ -83,9 +83,8 @@ func (c *Column) countShorts(words *[tile]uint64, sizes *[tile]uint8, n int) int
 // addWords adds the hashes of texts that stand in words.
 func (s *sketch) addWords(words []uint64, sizes []uint8) {
 	for i, w := range words {
-		s.put(hashWord(w, int(sizes[i])))
+		s.add(hashWord(w, int(sizes[i])))
 	}
-	s.estimate = -1
 }
 
 // readyShorts sees which kinds of short numbers can be counted many at a time: those that

@@ -43,12 +43,16 @@ func newCell(r *rand.Rand, sort int) string {
 		return fmt.Sprintf("порт %c%c %d%c%c", 'а'+rune(r.IntN(30)), signs[r.IntN(8)], r.IntN(100_000), signs[r.IntN(8)], signs[r.IntN(8)])
 	case 9:
 		return fmt.Sprintf("%d%0*d.%d", 1+r.IntN(9), 7+r.IntN(20), r.IntN(10_000_000), r.IntN(10))
+	case 10: // a day but for a letter, or none, as the digits are
+		return fmt.Sprintf("l%d/%02d/20%02d", r.IntN(10), r.IntN(40), r.IntN(100))
+	case 11: // more digits behind the mark than are counted by themselves
+		return fmt.Sprintf([]string{"%d,%07d kg", "%d.%07d%%", "-%d,%06d ‰", "%d.%03d EUR"}[r.IntN(4)], 1+r.IntN(900), r.IntN(10_000_000)%1000)
 	default:
 		return newCell(r, r.IntN(sorts-1))
 	}
 }
 
-const sorts = 11
+const sorts = 13
 
 // slowly counts the cells of a block one by one.
 func slowly(c *Column, b *table.Block) {
@@ -88,6 +92,7 @@ func TestManyCellsAtATime(t *testing.T) {
 		require.Len(t, fast.Tallies, len(slow.Tallies), "sort %d", sort)
 		for i := range slow.Tallies {
 			want, got := slow.Tallies[i], fast.Tallies[i]
+			assert.Equal(t, quartiles(t, want), quartiles(t, got), "sort %d", sort)
 			want.sketches = got.sketches
 			assert.Equal(t, want, got, "sort %d", sort)
 		}
@@ -98,6 +103,20 @@ func TestManyCellsAtATime(t *testing.T) {
 		assert.Equal(t, want, got, "sort %d", sort)
 		assert.Equal(t, wantExact, exact, "sort %d", sort)
 	}
+}
+
+// quartiles are those of the sketches of a tally, with how many numbers each has.
+func quartiles(t *testing.T, of Tally) (all [][]float64) {
+	for _, s := range of.sketches {
+		if s == nil {
+			all = append(all, nil)
+			continue
+		}
+		q, err := s.GetValuesAtQuantiles([]float64{0, 0.25, 0.5, 0.75, 1})
+		require.NoError(t, err)
+		all = append(all, append(q, s.GetCount()))
+	}
+	return all
 }
 
 // shapesOf are the shapes of an opened column, with how many cells have each.
@@ -129,4 +148,9 @@ func TestHashText(t *testing.T) {
 	n, exact := d.count()
 	assert.False(t, exact)
 	assert.InEpsilon(t, 300_000, n, DistinctError)
+	for i := range 300_000 { // and more, after it has been asked
+		d.add(hashText(fmt.Appendf(nil, "%d more", i)))
+	}
+	n, _ = d.count()
+	assert.InEpsilon(t, 600_000, n, DistinctError)
 }

@@ -91,7 +91,7 @@ func (c *Column) details(t *Tally, x *reading.Reads, cell []byte, times int64, a
 	if b := x.Set.Blank(); b == value.Spaces || b == value.Invisible || b == value.Null {
 		return
 	}
-	c.detail.add(cell, c.reader.Chars(cell), times, at, c.reader.Note())
+	c.detail.add(cell, c.reader.Chars(cell), times, at, c.noted())
 	t.sketch(x, times)
 }
 
@@ -163,6 +163,8 @@ func (c *Column) crowd() {
 	}
 	old := c.Tallies
 	c.Tallies, c.crowded, c.last, c.empty = nil, true, 0, 0
+	c.era++
+	c.learned.Crowded = true
 	for i := range old {
 		t := &old[i]
 		at := c.tally(t.Set, t.Form, func() string { return t.Affix })

@@ -23,7 +23,8 @@ const (
 	cUnder
 	cParen
 	cPlus
-	cSign // % $ & * # @ and other printing characters
+	cSign   // % $ * # @ and other printing characters
+	cMarkup // & and <, with which references and tags begin
 	cQuote
 	cControl
 	cHigh // part of a character beyond ASCII
@@ -49,6 +50,7 @@ var classes = func() (t [256]uint32) {
 	for b, c := range map[byte]uint32{
 		'.': cPoint, ',': cComma, ' ': cSpace, '-': cMinus, '/': cSlash, ':': cColon,
 		'\'': cApos, '_': cUnder, '(': cParen, ')': cParen, '+': cPlus, '"': cQuote,
+		'&': cMarkup, '<': cMarkup,
 	} {
 		t[b] = c
 	}

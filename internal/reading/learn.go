@@ -11,17 +11,17 @@ import (
 
 // learn notes what the long way has said of a cell with an outline that has come again, or that is to show more of one
 // that is known: where it shows less, since there is no such day, what was known stays.
-func (r *Reader) learn(e *outline, cell []byte, x *Reads) {
+func (r *Reader) learn(e *Outline, cell []byte, x *Reads) {
 	was := *e
 	if r.learnFrom(e, cell, x); e.kind <= refused && was.kind > refused {
 		*e = was
 	}
 }
 
-func (r *Reader) learnFrom(e *outline, cell []byte, x *Reads) {
+func (r *Reader) learnFrom(e *Outline, cell []byte, x *Reads) {
 	e.kind = refused
 	e.high = r.high
-	e.n = 0
+	e.n, e.lower, e.upper = 0, nil, nil
 	digits := uint8(0)
 	for i := 0; i < len(cell); i++ {
 		if cell[i]-'0' > 9 {
@@ -65,6 +65,7 @@ func (r *Reader) learnFrom(e *outline, cell []byte, x *Reads) {
 			}
 		}
 	case e.ofNumber(cell, x, r.digits):
+		e.moves()
 		was := slices.Clone(r.digits)
 		if e.number(text, &same); bytes.Equal(same.digits(), was) {
 			e.kind = ofNumber
@@ -94,7 +95,7 @@ func sameDays(a, b *Reads) bool {
 }
 
 // ofNumber reports whether a cell is a number of which the digits decide nothing but its value.
-func (e *outline) ofNumber(cell []byte, x *Reads, digits []byte) bool {
+func (e *Outline) ofNumber(cell []byte, x *Reads, digits []byte) bool {
 	const decided = dates | DateCompact | DateOrdinal | DateNever | DateOther | ClockOnly | ClockPoint | Exponent | ExponentBare | Shortened | Markup | LookAlike | CodeLike | Formula | ErrorValue
 	switch {
 	case !x.Set.Any(numbers) || x.Set.Any(decided) || x.Set.Blank() != value.NotBlank || x.small || x.Set.Any(BadBytes):
@@ -112,7 +113,7 @@ func (e *outline) ofNumber(cell []byte, x *Reads, digits []byte) bool {
 
 // ofExponent reports whether a cell is a number in scientific notation, whose last run of digits is the power of ten:
 // it is taken off the runs, and stands behind them.
-func (e *outline) ofExponent(cell []byte, x *Reads, digits []byte) bool {
+func (e *Outline) ofExponent(cell []byte, x *Reads, digits []byte) bool {
 	const decided = dates | ClockOnly | Shortened | Markup | LookAlike | CodeLike | Formula | ErrorValue | BadBytes
 	if !x.Set.Any(numbers) || !x.Set.Any(Exponent) || x.Set.Any(decided) || x.small || holdsMarkup(cell) || e.n < 2 {
 		return false
@@ -134,7 +135,7 @@ func (e *outline) ofExponent(cell []byte, x *Reads, digits []byte) bool {
 func holdsMarkup(cell []byte) bool { return bytes.ContainsAny(cell, "&<#") }
 
 // ofDay reports whether a cell is a date of three numbers, with a time after it perhaps, and nothing else.
-func (e *outline) ofDay(cell []byte, x *Reads) bool {
+func (e *Outline) ofDay(cell []byte, x *Reads) bool {
 	if !x.Set.Any(dates) || x.Set.Any(numbers|MonthOpen|DateCompact|DateOrdinal|Strays) || e.n < 3 ||
 		cell[0]-'0' > 9 {
 		return false
@@ -152,7 +153,7 @@ func (e *outline) ofDay(cell []byte, x *Reads) bool {
 }
 
 // ofWordedDay reports whether a cell is a date of two numbers and the name of a month, with a time after it perhaps.
-func (e *outline) ofWordedDay(cell []byte, x *Reads) bool {
+func (e *Outline) ofWordedDay(cell []byte, x *Reads) bool {
 	e.isWorded, e.isDotted = true, false
 	return x.Set.Any(DateSure) && !x.Set.Any(numbers|ClockOnly|MonthOpen|DateCompact|DateOrdinal|Strays) &&
 		e.worded.month > 0 && e.n >= 2 &&
@@ -161,7 +162,7 @@ func (e *outline) ofWordedDay(cell []byte, x *Reads) bool {
 
 // timeBehind reports whether there are that many runs of digits before a time of day, and the time where the cell has
 // one.
-func (e *outline) timeBehind(runs uint8, cell []byte, x *Reads) bool {
+func (e *Outline) timeBehind(runs uint8, cell []byte, x *Reads) bool {
 	if e.time, e.zone, e.utc = 0, 0, false; !x.Set.Any(HasTime) {
 		return e.n == runs
 	}
@@ -212,13 +213,13 @@ func mayBeAlike(cell []byte) bool {
 }
 
 // ofClock reports whether a cell is a time of day and nothing else.
-func (e *outline) ofClock(cell []byte, x *Reads) bool {
+func (e *Outline) ofClock(cell []byte, x *Reads) bool {
 	return x.Set&^Plain == ClockOnly && e.n >= 2 && cell[0]-'0' <= 9 && e.timeAt(0, cell, x) && !e.utc && e.zone == 0
 }
 
 // timeAt reports whether from a run on there are hours, minutes, seconds, a fraction and an offset, as far as the cell
 // has them, and no digits after that.
-func (e *outline) timeAt(first uint8, cell []byte, x *Reads) bool {
+func (e *Outline) timeAt(first uint8, cell []byte, x *Reads) bool {
 	e.time, e.seconds, e.fraction, e.zone = first, false, 0, 0
 	joined := func(i uint8, mark byte) bool { // run i to the one before
 		end := e.runs[i-1].at + e.runs[i-1].n

@@ -7,7 +7,7 @@ import "slices"
 // which no date has in that place, from being a date. Codes of which no two are alike have no outlines that come again,
 // so that this is what makes them cheap: numbers in the notation of 16, keys of articles, identifiers of 128 bits.
 func onlyCode(cell []byte, mask uint32) bool {
-	const odd = cHigh | cControl | cSign | cQuote | cColon | cApos
+	const odd = cHigh | cControl | cMarkup | cQuote | cColon | cApos
 	first, last := cell[0], cell[len(cell)-1]
 	switch {
 	case mask&odd != 0, mask&cDigit == 0, mask&(cLower|cUpper) == 0, len(cell) > maxFolded, last == ' ':
@@ -16,7 +16,7 @@ func onlyCode(cell []byte, mask uint32) bool {
 		if mayBeCurrency(cell) {
 			return false
 		}
-	case !isDigit(first):
+	case !isDigit(first) || mask&cSign != 0: // the sign may belong to a number
 		return false
 	}
 	from := slices.IndexFunc(cell, letter)

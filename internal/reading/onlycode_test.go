@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"unicode/utf8"
 
 	"github.com/stretchr/testify/require"
 
@@ -17,6 +18,8 @@ var pieces = []string{
 	"h", "K", "T", "W", "Z", "v", "x", "R", "p", "am", "pm", "AB", "de", "Ma", "mar", "Mar", "May", "march", "Dydd", "Sul", "kg", "EUR",
 	"Kr", "USD", "th", "st", "er", "UTC", "Mo", "Tue", "lot", "crate", "pier", "deadbeef", "O", "l", "S", "N", "no", "k", "Mio", "million",
 	"-", "-", "-", " ", " ", ".", "/", ",", ":", "_", "(", ")", "+", "'", "%", "#", "ü", "é", "\u00a0", "Ã¼",
+	"@", "@", "*", "$", "!", "&", "&amp;", "<b>", "<", "=", "~", "ż", "Я", "нет", "não", "sí", "ja", "東京", "は", "いいえ", "â€™", "â", "Â",
+	"Ã", "ô", "ñ", "ß", "İ", "ſ", "…", "’", "–", "e\u0301", "\u00ad", "\u200b", "\u2028", "\ufeff", "\ufffd", "\xc3", "\xe6\x9d", "𝟗", "٣", "अ", "ó",
 }
 
 // What the short ways say of a cell is what the long way says.
@@ -62,6 +65,11 @@ func requireExact(t *testing.T, short, long *Reader, cell []byte) {
 		short.high = long.high // which is not asked for
 	}
 	require.Equal(t, saidOf(want), saidOf(got), "%q", cell)
+	if chars := short.OnlyText(cell); chars > 0 {
+		require.Zero(t, want.Set, "%q", cell)
+		require.Zero(t, want.Form, "%q", cell)
+		require.Equal(t, utf8.RuneCount(cell), chars, "%q", cell)
+	}
 }
 
 // FuzzShortWays holds the short ways to the long one.

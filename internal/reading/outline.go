@@ -51,6 +51,13 @@ const (
 // digitRun is a run of up to eight digits in a cell.
 type digitRun struct{ at, n uint8 }
 
+// outlineTail is the last eight bytes of a cell, or all where it has fewer.
+type outlineTail struct {
+	outlineWord
+	mask uint64 // of the bytes of the cell
+	at   uint8
+}
+
 // outlineWord is eight bytes of a cell.
 type outlineWord struct {
 	text   uint64 // every digit a zero
@@ -65,16 +72,21 @@ type outlineKey struct {
 	lead  bool  // it is a zero
 }
 
-// outline is an outline with what the long way has said of a cell that has it.
-type outline struct {
+// Outline is an outline with what the long way has said of a cell that has it.
+type Outline struct {
 	outlineKey
+	// Note is what the user has noted of the outline. It is gone when the outline is forgotten.
+	Note  any
 	kind  outlineKind
 	high  bool
 	chars uint8 // characters
-	note  any   // of the user's
 	alike bool  // the letters may stand for digits, or not, as the digits are
 	runs  [outlineRuns]digitRun
 	n     uint8 // runs
+	tail  outlineTail
+	// Where the digits of a number go, in the word of its last eight digits and in that of up to eight before them, if it
+	// has no more; none of the others.
+	lower, upper []digitMove
 
 	// Of a cell that has the outline; of dates without the day.
 	set      Set
@@ -116,15 +128,19 @@ type wordedDay struct {
 // Outlines is a reader's memory of outlines. Where few cells have an outline that is in it,
 // it rests for a while, so that cells of which no two are alike are read as without it.
 type Outlines struct {
-	all []outline
+	all []Outline
 	// last are the outlines of the last cells of each length, without a zero as the first digit and with one: most cells
 	// have one of these.
-	last [maxOutline + 1][2]*outline
+	last [maxOutline + 1][2]*Outline
 	// Since its worth was judged last, it was asked for so many cells, knew so many and learned so many.
 	tried, hit, learned uint32
 
 	rest uint32
 	most int // entries, a power of two
+
+	// Crowded says that the user counts codes of all shapes together, so that the form of one that is plainly a code may be
+	// left out.
+	Crowded bool
 }
 
 // The memory of a reader starts small and grows with the number of cells, so that many columns of few cells take
@@ -139,7 +155,7 @@ const (
 
 // outlined reads a cell by its outline, and reports whether that is known. Where it is not, learn is the outline that
 // is to be learned from the long way, nil for none.
-func (r *Reader) outlined(cell []byte, x *Reads) (done bool, learn *outline) {
+func (r *Reader) outlined(cell []byte, x *Reads) (done bool, learn *Outline) {
 	o := r.outlines
 	if o == nil || len(cell) > maxOutline {
 		return false, nil
@@ -194,13 +210,23 @@ func (r *Reader) likeLast(cell []byte, x *Reads) bool {
 	return e != nil && !(e.zeroOnly && !e.isZero(text)) && r.fill(e, text, cell, x)
 }
 
-// Alike reads a cell that is not empty as Read does, if its outline is known or it is plain; else it is nil, and nothing
-// has been learned.
-func (r *Reader) Alike(cell []byte) *Reads {
-	x := r.begin()
-	if r.likeLast(cell, x) || len(cell) <= plainFirst && r.mayBePlain(cell) && r.plain(cell, x) {
-		return x
+// Outline returns the outline of a cell that is not empty, if it is that of the last cell of its length; else nil.
+func (r *Reader) Outline(cell []byte) *Outline {
+	o := r.outlines
+	if o == nil || len(cell) > maxOutline {
+		return nil
 	}
+	text := r.padded(cell)
+	e := o.like(text, uint(len(cell)))
+	if e == nil || e.zeroOnly && !e.isZero(text) {
+		return nil
+	}
+	return e
+}
+
+// LookUp returns the outline of a cell that is not empty, if it is known; nil where it is not, and nothing has been
+// learned.
+func (r *Reader) LookUp(cell []byte) *Outline {
 	o := r.outlines
 	if o == nil || o.rest > 0 || o.all == nil || len(cell) > maxOutline {
 		return nil
@@ -208,24 +234,56 @@ func (r *Reader) Alike(cell []byte) *Reads {
 	text := r.padded(cell)
 	var want outlineKey
 	e, _ := o.find(&want, text, len(cell))
-	if e == nil || e.kind <= refused || e.zeroOnly && !e.isZero(text) || !r.fill(e, text, cell, x) {
+	if e == nil || e.kind <= refused || e.zeroOnly && !e.isZero(text) {
 		return nil
 	}
 	o.last[len(cell)][bit(e.lead)] = e
-	return x
+	return e
 }
 
-// Note returns what the user has noted of the outline of the cell that was read last, to be set by the user; nil where
-// that is not known. It is gone when the outline is forgotten.
-func (r *Reader) Note() *any {
-	if r.known == nil {
+// ReadBy reads a cell by its outline. It is nil where the digits make no such value.
+func (r *Reader) ReadBy(e *Outline, cell []byte) *Reads {
+	if x := r.begin(); r.fill(e, r.padded(cell), cell, x) {
+		return x
+	}
+	return nil
+}
+
+// Plain reads a cell that is not empty if it is plain and so short that this is quicker than to look at its outline;
+// else it is nil.
+func (r *Reader) Plain(cell []byte) *Reads {
+	if len(cell) > plainFirst || !r.mayBePlain(cell) {
 		return nil
 	}
-	return &r.known.note
+	if x := r.begin(); r.plain(cell, x) {
+		return x
+	}
+	return nil
 }
 
+// Fixed reports whether all cells of the outline are read as the same set and form: texts, and numbers of at most 18
+// digits, which Coef tells.
+func (e *Outline) Fixed() bool {
+	return e.kind == ofNumber && e.count <= maxDigits || e.kind == ofText && !e.alike
+}
+
+// Coef returns the digits of a number with that outline, which is fixed, as a whole number with its sign; 0 for a text.
+func (r *Reader) Coef(e *Outline, cell []byte) int64 {
+	if e.kind != ofNumber {
+		return 0
+	}
+	coef := e.coef(r.padded(cell))
+	if e.negative {
+		return -coef
+	}
+	return coef
+}
+
+// Known returns the outline of the cell that was read last, nil where it is not known.
+func (r *Reader) Known() *Outline { return r.known }
+
 // like returns the outline of the last cell of that length, if the cell has it.
-func (o *Outlines) like(text *outlineText, size uint) *outline {
+func (o *Outlines) like(text *outlineText, size uint) *Outline {
 	pair := &o.last[size]
 	e := pair[0]
 	if e == nil {
@@ -237,17 +295,12 @@ func (o *Outlines) like(text *outlineText, size uint) *outline {
 		return nil
 	}
 	// In a byte of a digit what differs from a zero is the digit's value, in all others nothing.
-	others := uint64(0)
-	i := uint(0)
-	for ; i+8 <= size; i += 8 {
+	d := (binary.LittleEndian.Uint64(text[e.tail.at:]) ^ e.tail.text) & e.tail.mask
+	others := d&^e.tail.digits | (d+nines|d)&tops
+	for i := uint(0); i+8 < size; i += 8 {
 		w := &e.words[i/8]
 		d := binary.LittleEndian.Uint64(text[i:i+8]) ^ w.text
 		others |= d&^w.digits | (d+nines|d)&tops
-	}
-	if i < size {
-		w := &e.words[i/8]
-		d := (binary.LittleEndian.Uint64(text[i:i+8]) ^ w.text) << ((64 - 8*(size-i)) & 63)
-		others |= d&^(w.digits<<((64-8*(size-i))&63)) | (d+nines|d)&tops
 	}
 	if others != 0 {
 		return nil
@@ -257,7 +310,7 @@ func (o *Outlines) like(text *outlineText, size uint) *outline {
 
 // find makes the outline that a cell wants, and returns the one that is remembered, nil for none, and one of the two
 // places for it, nil for a cell without a digit.
-func (o *Outlines) find(want *outlineKey, text *outlineText, size int) (e, place *outline) {
+func (o *Outlines) find(want *outlineKey, text *outlineText, size int) (e, place *Outline) {
 	hash := uint64(size)
 	first := -1
 	for i := 0; i < size; i += 8 {
@@ -279,7 +332,7 @@ func (o *Outlines) find(want *outlineKey, text *outlineText, size int) (e, place
 	}
 	want.size, want.first, want.lead = uint8(size), uint8(first), text[first] == '0'
 	if o.all == nil {
-		o.all = make([]outline, fewOutlines)
+		o.all = make([]Outline, fewOutlines)
 	}
 	hash = (hash ^ hash>>32 ^ uint64(bit(want.lead))) * 0x9e3779b97f4a7c15 // so that all bytes reach the bits that choose
 	at := hash >> 48 & uint64(len(o.all)-1)
@@ -297,12 +350,26 @@ func (o *Outlines) find(want *outlineKey, text *outlineText, size int) (e, place
 }
 
 // put puts a new outline in the place of another.
-func (o *Outlines) put(want *outlineKey, place *outline) *outline {
+func (o *Outlines) put(want *outlineKey, place *Outline) *Outline {
 	if last := &o.last[place.size][bit(place.lead)]; *last == place {
 		*last = nil
 	}
-	*place = outline{outlineKey: *want}
+	*place = Outline{outlineKey: *want, tail: want.tail()}
 	return place
+}
+
+// tail returns the last eight bytes of the outline.
+func (e *outlineKey) tail() outlineTail {
+	if e.size <= 8 {
+		return outlineTail{e.words[0], ^uint64(0) >> (64 - 8*e.size), 0}
+	}
+	at := e.size - 8
+	first, second := e.words[at/8], e.words[(e.size-1)/8]
+	if shift := 8 * (at % 8); shift > 0 {
+		first.text = first.text>>shift | second.text<<(64-shift)
+		first.digits = first.digits>>shift | second.digits<<(64-shift)
+	}
+	return outlineTail{first, ^uint64(0), at}
 }
 
 // is reports whether an outline is that one.
@@ -319,7 +386,7 @@ func (e *outlineKey) is(want *outlineKey) bool {
 }
 
 // fill reads a cell by its outline, and reports whether it can be. Where it can't, x says nothing.
-func (r *Reader) fill(e *outline, text *outlineText, cell []byte, x *Reads) bool {
+func (r *Reader) fill(e *Outline, text *outlineText, cell []byte, x *Reads) bool {
 	switch e.kind {
 	case ofNumber:
 		e.number(text, x)
@@ -377,8 +444,8 @@ func (o *Outlines) judge() {
 	case o.hit < o.tried/4+2*o.learned && len(o.all) >= o.most:
 		o.rest = outlineRest
 	case o.hit < o.tried-o.tried/16 && len(o.all) < o.most:
-		o.all = make([]outline, min(4*len(o.all), o.most))
-		o.last = [len(o.last)][2]*outline{}
+		o.all = make([]Outline, min(4*len(o.all), o.most))
+		o.last = [len(o.last)][2]*Outline{}
 	}
 	o.tried, o.hit, o.learned = 0, 0, 0
 }

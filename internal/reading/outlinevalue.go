@@ -26,7 +26,7 @@ func (d digitRun) number(text *outlineText) int64 {
 
 func (d digitRun) field(text *outlineText) field { return field{int(d.number(text)), int(d.n)} }
 
-func (e *outline) number(text *outlineText, x *Reads) {
+func (e *Outline) number(text *outlineText, x *Reads) {
 	x.Set, x.Form, x.affix, x.word, x.Negative = e.set, e.form, e.affix, e.word, e.negative
 	x.Moment = value.Moment{}
 	if x.small = e.count <= maxDigits; !x.small {
@@ -37,16 +37,61 @@ func (e *outline) number(text *outlineText, x *Reads) {
 		x.reader.digits = digits
 		return
 	}
-	coef := int64(0)
+	x.coef, x.length = e.coef(text), e.count
+}
+
+// digitMove moves digits of a cell, at most eight, to their place in a word of eight digits.
+type digitMove struct {
+	at          uint8
+	left, right uint8 // bits
+}
+
+// moves notes where the digits of a number go.
+func (e *Outline) moves() {
+	if e.lower, e.upper = nil, nil; e.count > 16 {
+		return
+	}
+	behind := e.count // digits from a run on
+	for _, run := range e.runs[:e.n] {
+		after := behind - run.n
+		if n := min(run.n, behind-min(behind, 8)); n > 0 {
+			rest := max(after, 8) - 8
+			e.upper = append(e.upper, digitMove{run.at, 64 - 8*n, 8 * rest})
+		}
+		if n := min(run.n, 8-min(after, 8)); n > 0 {
+			e.lower = append(e.lower, digitMove{run.at + run.n - n, 64 - 8*n, 8 * after})
+		}
+		behind = after
+	}
+}
+
+// digitsOf returns the number of at most eight digits that are moved.
+func digitsOf(text *outlineText, moves []digitMove) int64 {
+	w := uint64(0)
+	for _, m := range moves {
+		w |= (binary.LittleEndian.Uint64(text[m.at:]) ^ zeros) << (m.left & 63) >> (m.right & 63)
+	}
+	return eightDigits(w)
+}
+
+// coef returns the digits of a number of at most 18 as a whole number.
+func (e *Outline) coef(text *outlineText) (coef int64) {
+	if len(e.lower) > 0 {
+		coef = digitsOf(text, e.lower)
+		if len(e.upper) > 0 {
+			coef += 100_000_000 * digitsOf(text, e.upper)
+		}
+		return coef
+	}
 	for _, run := range e.runs[:e.n] {
 		coef = coef*powers[run.n] + run.number(text)
 	}
-	x.coef, x.length = coef, e.count
+	return coef
 }
 
 // power returns the power of ten of a number in scientific notation, whose run stands behind the others; not the large
 // ones.
-func (e *outline) power(text *outlineText) (power int32, ok bool) {
+func (e *Outline) power(text *outlineText) (power int32, ok bool) {
 	run := e.runs[e.n]
 	power = int32(run.number(text))
 	if power > maxPower {
@@ -61,18 +106,20 @@ func (e *outline) power(text *outlineText) (power int32, ok bool) {
 var powers = [...]int64{1, 10, 100, 1000, 10_000, 100_000, 1_000_000, 10_000_000, 100_000_000}
 
 // day reads a date and what stands after it. Where there is no such day or time, x is as it was.
-func (e *outline) day(text *outlineText, x *Reads) bool {
+func (e *Outline) day(text *outlineText, x *Reads) bool {
 	if e.time == 0 {
 		x.Moment = value.Moment{}
 	} else if !e.clock(text, x) {
 		return false
 	}
 	var s Set
-	a, b := e.runs[0].field(text), e.runs[1].field(text)
-	if e.isWorded {
-		s = e.wordedDay(a, b, x)
-	} else {
-		s = threeNumbers([3]field{a, b, e.runs[2].field(text)}, x)
+	switch {
+	case e.isWorded:
+		s = e.wordedDay(e.runs[0].field(text), e.runs[1].field(text), x)
+	case e.runs[2].n == 4:
+		s = e.dayBeforeYear(text, x)
+	default:
+		s = threeNumbers([3]field{e.runs[0].field(text), e.runs[1].field(text), e.runs[2].field(text)}, x)
 	}
 	if s == 0 {
 		x.Set, x.Moment = 0, value.Moment{}
@@ -82,7 +129,8 @@ func (e *outline) day(text *outlineText, x *Reads) bool {
 		x.Set |= e.set & Plain
 	}
 	if e.isDotted {
-		if clock, ok := value.NewClock(a.value, b.value, int(e.runs[2].number(text)), 0, 0); ok {
+		hour, minute, second := e.runs[0].number(text), e.runs[1].number(text), e.runs[2].number(text)
+		if clock, ok := value.NewClock(int(hour), int(minute), int(second), 0, 0); ok {
 			x.Set |= ClockOnly
 			x.Moment.Clock = clock
 		}
@@ -91,13 +139,35 @@ func (e *outline) day(text *outlineText, x *Reads) bool {
 	return true
 }
 
+// dayBeforeYear is threeNumbers for a day and a month, in either order, and a year in four digits.
+func (e *Outline) dayBeforeYear(text *outlineText, x *Reads) (s Set) {
+	a, b, year := int(e.runs[0].number(text)), int(e.runs[1].number(text)), int(e.runs[2].number(text))
+	if otherCalendar(year) {
+		return 0
+	}
+	var is [2]bool
+	x.Days[DMY], is[0] = value.NewDay(year, b, a)
+	x.Days[MDY], is[1] = value.NewDay(year, a, b)
+	if is[0] {
+		s = DateDMY
+	}
+	if is[1] {
+		s |= DateMDY
+	}
+	if a == b && s != 0 {
+		x.Days[YMD] = x.Days[DMY]
+		return DateSure
+	}
+	return s
+}
+
 // isZero reports whether the offset from UTC is none.
-func (e *outline) isZero(text *outlineText) bool {
+func (e *Outline) isZero(text *outlineText) bool {
 	minutes, ok := e.offset(text)
 	return ok && minutes == 0
 }
 
-func (e *outline) wordedDay(day, year field, x *Reads) Set {
+func (e *Outline) wordedDay(day, year field, x *Reads) Set {
 	w := &e.worded
 	if w.yearFirst {
 		day, year = year, day
@@ -113,7 +183,7 @@ func (e *outline) wordedDay(day, year field, x *Reads) Set {
 }
 
 // clock reads a time of day.
-func (e *outline) clock(text *outlineText, x *Reads) bool {
+func (e *Outline) clock(text *outlineText, x *Reads) bool {
 	runs := e.runs[e.time:e.n]
 	second, nanos, offset := 0, 0, 0
 	if e.seconds {
@@ -147,7 +217,7 @@ func (e *outline) clock(text *outlineText, x *Reads) bool {
 }
 
 // offset reads the offset from UTC in minutes.
-func (e *outline) offset(text *outlineText) (minutes int, ok bool) {
+func (e *Outline) offset(text *outlineText) (minutes int, ok bool) {
 	first := e.runs[e.zone]
 	hours, rest := int(first.number(text)), 0
 	switch {

@@ -50,7 +50,7 @@ type Reader struct {
 	valued   bool // whether the value of a number in the cell has decided anything about dates
 	said     said
 	outlines *Outlines // nil where a cell is more than its outline
-	known    *outline  // of the cell; nil where it was not known
+	known    *Outline  // of the cell; nil where it was not known
 	pad      outlineText
 }
 
@@ -126,25 +126,31 @@ func (r *Reader) Read(cell []byte) *Reads {
 	if LongWay {
 		return r.long(cell, classesOf(cell), x)
 	}
-	if r.likeLast(cell, x) {
+	if r.likeLast(cell, x) || len(cell) <= plainFirst && r.mayBePlain(cell) && r.plain(cell, x) {
 		return x
 	}
-	b, mayBePlain := cell[0], r.mayBePlain(cell)
-	if mayBePlain && len(cell) <= plainFirst && r.plain(cell, x) {
-		return x
-	}
+	return r.unknown(cell, x)
+}
+
+// ReadUnknown reads a cell as Read does, after Outline, Plain and LookUp have said that they don't know it.
+func (r *Reader) ReadUnknown(cell []byte) *Reads { return r.unknown(cell, r.begin()) }
+
+// unknown reads a cell that is not written as the last one of its length, nor plain and short.
+func (r *Reader) unknown(cell []byte, x *Reads) *Reads {
+	b := cell[0]
 	var mask uint32
 	if letter(b) {
 		mask = classesOf(cell)
 		if mask&cDigit == 0 {
-			if r.told == nil && onlyText(cell, mask) {
+			if r.told == nil && (onlyText(cell, mask) || mask&cHigh != 0 && onlyLetters(cell, mask) > 0) {
+				r.high = mask&cHigh != 0
 				return x
 			}
 			return r.long(cell, mask, x)
 		}
 	}
 	done, learn := r.outlined(cell, x)
-	if done || learn == nil && mayBePlain && len(cell) > plainFirst && r.plain(cell, x) {
+	if done || learn == nil && len(cell) > plainFirst && r.mayBePlain(cell) && r.plain(cell, x) {
 		return x
 	}
 	if mask == 0 {
@@ -154,9 +160,15 @@ func (r *Reader) Read(cell []byte) *Reads {
 	case learn != nil || r.told != nil:
 	case letter(b) && onlyText(cell, mask):
 		return x
+	case b >= utf8.RuneSelf && onlyLetters(cell, mask) > 0:
+		r.high = true
+		return x
 	case onlyCode(cell, mask):
-		if mask&cSpace == 0 {
-			x.Set, x.Form = CodeLike, shape(cell)
+		if mask&cSpace != 0 {
+			return x
+		}
+		if x.Set = CodeLike; r.outlines == nil || !r.outlines.Crowded {
+			x.Form = shape(cell)
 		}
 		return x
 	}
@@ -264,7 +276,7 @@ func (r *Reader) look(text []byte, mask uint32, x *Reads) {
 		if x.Set.Any(dates | ClockOnly | DateNever | DateOther) {
 			x.Set &^= ListPoint | ListComma
 		}
-		if !x.Set.Any(numbers|dates|ClockOnly) && mask&(cLower|cUpper|cHigh|cSign) != 0 && r.lookAlike(text) {
+		if !x.Set.Any(numbers|dates|ClockOnly) && mask&(cLower|cUpper|cHigh|cSign|cMarkup) != 0 && r.lookAlike(text) {
 			x.Set |= LookAlike
 		}
 		if !x.Set.Any(numbers|dates|ClockOnly) && mask&cSpace == 0 && mask&(cLower|cUpper) != 0 {
@@ -272,7 +284,7 @@ func (r *Reader) look(text []byte, mask uint32, x *Reads) {
 			x.Form = shape(text)
 		}
 	}
-	if mask&cSign != 0 && markup(text) {
+	if mask&cMarkup != 0 && markup(text) {
 		x.Set |= Markup
 	}
 	switch text[0] {

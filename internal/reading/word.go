@@ -107,8 +107,7 @@ func (r *Reader) lookUp(text []byte) (*word, bool) {
 	if len(text) > maxWord {
 		return nil, false
 	}
-	first, _ := utf8.DecodeRune(text)
-	if wordRunes[byte(unicode.ToLower(first))]>>utf8.RuneCount(text)&1 == 0 {
+	if !mayBeWordOf(text, utf8.RuneCount(text)) {
 		return nil, false
 	}
 	r.lower = r.lower[:0]
