@@ -69,12 +69,17 @@ type Info struct {
 
 // Address returns the address of a cell of a sheet, such as B4 for the second column, from
 // 1 here, of line 4.
-func Address(column int, line int64) string {
-	letters := ""
+func Address(column int, line int64) string { return string(AppendAddress(nil, column, line)) }
+
+// AppendAddress appends what Address returns.
+func AppendAddress(dst []byte, column int, line int64) []byte {
+	var letters [16]byte // from the end on
+	at := len(letters)
 	for n := column; n > 0; n = (n - 1) / 26 {
-		letters = string(rune('A'+(n-1)%26)) + letters
+		at--
+		letters[at] = byte('A' + (n-1)%26)
 	}
-	return letters + strconv.FormatInt(line, 10)
+	return strconv.AppendInt(append(dst, letters[at:]...), line, 10)
 }
 
 // File is one of the files of a table.

@@ -3,6 +3,7 @@ package value
 import (
 	"errors"
 	"strconv"
+	"strings"
 	"time"
 )
 
@@ -172,20 +173,21 @@ func ParseMoment(s string) (Moment, error) {
 	if err != nil {
 		return Moment{}, err
 	}
-	for _, layout := range []string{"15:04:05.999999999Z07:00", "15:04:05.999999999"} {
-		t, err := time.Parse(layout, s[11:])
-		if err != nil {
-			continue
-		}
-		m := Moment{Day: day, Clock: Clock{Nanos: int64(t.Hour())*3600e9 + int64(t.Minute())*60e9 + int64(t.Second())*1e9 +
-			int64(t.Nanosecond())}}
-		if len(layout) > 20 {
-			_, seconds := t.Zone()
-			m.HasOffset, m.Offset = true, int16(seconds/60)
-		}
-		return m, nil
+	layout, zoned := "15:04:05.999999999", strings.ContainsAny(s[11:], "Z+-")
+	if zoned {
+		layout += "Z07:00"
 	}
-	return Moment{}, errNoMoment
+	t, err := time.Parse(layout, s[11:])
+	if err != nil {
+		return Moment{}, errNoMoment
+	}
+	m := Moment{Day: day, Clock: Clock{Nanos: int64(t.Hour())*3600e9 + int64(t.Minute())*60e9 + int64(t.Second())*1e9 +
+		int64(t.Nanosecond())}}
+	if zoned {
+		_, seconds := t.Zone()
+		m.HasOffset, m.Offset = true, int16(seconds/60)
+	}
+	return m, nil
 }
 
 var errNoMoment = errors.New("not a moment written yyyy-MM-ddTHH:mm:ss")

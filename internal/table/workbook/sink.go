@@ -248,7 +248,8 @@ func (s *Sink) countDigits(column int, text []byte) {
 func dayNumberOf(t value.Type, text string) (float64, bool) {
 	switch t {
 	case value.Date:
-		text += "T00:00:00"
+		day, err := value.ParseDate(text)
+		return dayNumber(value.Moment{Day: day}), err == nil
 	case value.Time:
 		text = "1900-03-01T" + text
 	}

@@ -169,16 +169,12 @@ func (a *archive) flush() {
 // cell begins a cell, whose tag is left open.
 func (a *archive) cell(column int, l look) {
 	a.text(`<c r="`)
-	a.b = appendAddress(a.b, column, a.row)
+	a.b = table.AppendAddress(a.b, column+1, int64(a.row))
 	if l != general {
 		a.text(`" s="`)
 		a.b = strconv.AppendInt(a.b, int64(l), 10)
 	}
 	a.text(`"`)
-}
-
-func appendAddress(dst []byte, column, row int) []byte {
-	return append(dst, table.Address(column+1, int64(row))...)
 }
 
 // empty writes a cell without a value, for its look.
