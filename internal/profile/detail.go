@@ -6,6 +6,7 @@ import (
 
 	"junvo/internal/character"
 	"junvo/internal/reading"
+	"junvo/internal/table"
 )
 
 // detail is what is collected of a column that is opened: the texts with their counts
@@ -21,6 +22,7 @@ type detail struct {
 
 	memo       *[1 << memoBits]shapeMemo  // of the shapes of short texts; nil until there is one
 	coarseMemo *[1 << memoBits]coarseMemo // of coarse ones
+	plain      *plainShapes               // of short numbers; nil before the first
 	scratch    []byte
 }
 
@@ -37,6 +39,9 @@ type coarseMemo struct {
 	runs  uint64 // what stands for each in a shape, the first one in the topmost byte that is not 0
 	count *shapeCount
 }
+
+// plainShapes are the counts of the shapes of short numbers, by their kind, their bytes, and whether they have a minus.
+type plainShapes [reading.NumShorts][table.MaxWord + 1][2]*shapeCount
 
 const (
 	maxMemo  = 32 // bytes of a text
@@ -68,10 +73,7 @@ func newDetail(columns int) *detail {
 // add counts a text of n characters that has been read. at is nil for more of a text that has been added with its
 // place. noted is what is noted of texts with the same outline, which have the same shape; nil where there is none.
 func (d *detail) add(cell []byte, n int, times int64, at *Place, noted *alike) {
-	if d.longest == 0 || n < d.shortest {
-		d.shortest = n
-	}
-	d.longest = max(d.longest, n)
+	d.length(n)
 	if !d.manyTexts {
 		if have := d.texts[string(cell)]; have != nil {
 			*have += times
@@ -100,6 +102,17 @@ func (d *detail) add(cell []byte, n int, times int64, at *Place, noted *alike) {
 		d.coarsen()
 	}
 }
+
+// length notes that there is a text of n characters.
+func (d *detail) length(n int) {
+	if d.longest == 0 || n < d.shortest {
+		d.shortest = n
+	}
+	d.longest = max(d.longest, n)
+}
+
+// seen reports whether a cell has the shape.
+func (s *shapeCount) seen() bool { return s.first.Place.Block != math.MaxUint32 }
 
 // counts reports whether of more texts with an outline nothing is wanted but how many they are, since their shape is
 // known, and there are too many texts to be counted apart.
@@ -228,7 +241,7 @@ func (d *detail) addShape(shape string, n *shapeCount) {
 }
 
 func (d *detail) merge(o *detail) {
-	d.memo, d.coarseMemo = nil, nil // counts are brought together
+	d.memo, d.coarseMemo, d.plain = nil, nil, nil // counts are brought together
 	if o.longest > 0 {
 		if d.longest == 0 || o.shortest < d.shortest {
 			d.shortest = o.shortest

@@ -1,6 +1,7 @@
 package profile
 
 import (
+	"encoding/binary"
 	"math"
 
 	"junvo/internal/reading"
@@ -28,12 +29,16 @@ var noShorts = func() (all [reading.NumShorts]shortStats) {
 // cell that is no such number or whose tally wants more of it, and returns its row. There
 // are at most tile rows.
 func (c *Column) shorts(b *table.Block, column, row, to int) int {
-	if c.short.ready == 0 || c.distinct.many == nil || !c.Tallies[c.last].Set.Any(reading.NumPoint) {
+	if c.short.ready == 0 || c.distinct.many == nil || !c.Tallies[c.last].Set.Any(reading.NumPoint) ||
+		c.detail != nil && !c.detail.manyTexts {
 		return row
 	}
 	var words [tile]uint64
 	var sizes [tile]uint8
 	n := shortWords(b, row*b.Width+column, to, &words, &sizes)
+	if c.detail != nil {
+		n = c.openShorts(&words, &sizes, n)
+	}
 	n = c.countShorts(&words, &sizes, n)
 	c.distinct.many.addWords(words[:n], sizes[:n])
 	return row + n
@@ -80,6 +85,44 @@ func (c *Column) countShorts(words *[tile]uint64, sizes *[tile]uint8, n int) int
 	return i
 }
 
+// openShorts adds n short numbers to what is collected of an opened column with many texts, up to the first that
+// countShorts does not count or whose shape has no cell yet, and returns how many they are.
+func (c *Column) openShorts(words *[tile]uint64, sizes *[tile]uint8, n int) int {
+	d := c.detail
+	if d.plain == nil {
+		d.plain = new(plainShapes)
+	}
+	for i := range n {
+		w, size := words[i&(tile-1)], sizes[i&(tile-1)]
+		coef, kind, ok := reading.ReadShort(w, uint(size))
+		if !ok || c.short.ready>>(kind&63)&1 == 0 {
+			return i
+		}
+		shape := &d.plain[kind][size][bit(byte(w) == '-')]
+		if *shape == nil || (*shape).moved {
+			var text [table.MaxWord]byte
+			binary.LittleEndian.PutUint64(text[:], w)
+			s := d.shapeOf(text[:size])
+			if !s.seen() {
+				return i
+			}
+			*shape = s
+			d.length(int(size))
+		}
+		(*shape).cells++
+		t := &c.Tallies[c.short.tally[kind]]
+		_ = t.sketches[reading.Point].Add(value.Int128From(coef).Near(reading.Shorts[kind].Scale)) // not infinite
+	}
+	return n
+}
+
+func bit(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
+}
+
 // addWords adds the hashes of texts that stand in words.
 func (s *sketch) addWords(words []uint64, sizes []uint8) {
 	for i, w := range words {
@@ -92,7 +135,7 @@ func (s *sketch) addWords(words []uint64, sizes []uint8) {
 // wanted.
 func (c *Column) readyShorts() {
 	c.short.ready = 0
-	if c.detail != nil || c.shapes.open() || c.reader.Told() {
+	if c.shapes.open() || c.reader.Told() {
 		return
 	}
 	for i := range c.Tallies {

@@ -63,46 +63,75 @@ func slowly(c *Column, b *table.Block) {
 	}
 }
 
+// quicklyAndSlowly counts the cells of a block of one column as it does, and one by one, and holds both equal.
+func quicklyAndSlowly(t *testing.T, block *table.Block, opened bool, name string) (fast, slow *Column) {
+	fast, slow = newColumn(reading.NewReader(nil), 1), newColumn(reading.NewReader(nil), 1)
+	if opened {
+		fast.detail, slow.detail = newDetail(1), newDetail(1)
+	}
+	for row := 0; row < block.Rows; row += tile {
+		fast.Add(block, 0, row, min(row+tile, block.Rows))
+	}
+	slowly(slow, block)
+	fast.finish()
+	slow.finish()
+	if opened {
+		require.Equal(t, shapesOf(slow.detail), shapesOf(fast.detail), name)
+		require.Equal(t, slow.detail.texts, fast.detail.texts, name)
+		require.Equal(t, [2]int{slow.detail.shortest, slow.detail.longest}, [2]int{fast.detail.shortest, fast.detail.longest}, name)
+	}
+	require.Len(t, fast.Tallies, len(slow.Tallies), name)
+	for i := range slow.Tallies {
+		want, got := slow.Tallies[i], fast.Tallies[i]
+		assert.Equal(t, quartiles(t, want), quartiles(t, got), name)
+		want.sketches = got.sketches
+		assert.Equal(t, want, got, name)
+	}
+	assert.Equal(t, slow.lengths, fast.lengths, name)
+	assert.Equal(t, slow.words, fast.words, name)
+	want, wantExact := slow.distinct.count()
+	got, exact := fast.distinct.count()
+	assert.Equal(t, want, got, name)
+	assert.Equal(t, wantExact, exact, name)
+	return fast, slow
+}
+
 // What is counted many cells at a time is what is counted one by one.
 func TestManyCellsAtATime(t *testing.T) {
 	for k := range 2 * sorts {
-		const rows = 60_000
 		sort, opened := k/2, k%2 == 1
-		block := columnBlock(rows, func(r *rand.Rand, _ int) string { return newCell(r, sort) })
-		fast, slow := newColumn(reading.NewReader(nil), 1), newColumn(reading.NewReader(nil), 1)
+		name := fmt.Sprintf("sort %d", sort)
+		block := columnBlock(60_000, func(r *rand.Rand, _ int) string { return newCell(r, sort) })
+		fast, slow := quicklyAndSlowly(t, block, opened, name)
+		require.Equal(t, sort == 7, slow.crowded && fast.crowded && sort < sorts-1, name)
+		if sort < 2 {
+			require.NotZero(t, fast.short.ready, name)
+		}
 		if opened {
-			fast.detail, slow.detail = newDetail(1), newDetail(1)
+			require.Equal(t, sort == 8, fast.detail.coarse && sort < sorts-1, name)
 		}
-		for row := 0; row < rows; row += tile {
-			fast.Add(block, 0, row, min(row+tile, rows))
-		}
-		slowly(slow, block)
-		require.Equal(t, sort == 7, slow.crowded && fast.crowded && sort < sorts-1, "sort %d", sort)
-		if sort < 2 && !opened {
-			require.NotZero(t, fast.short.ready, "sort %d", sort)
-		}
-		fast.finish()
-		slow.finish()
-		if opened {
-			require.Equal(t, shapesOf(slow.detail), shapesOf(fast.detail), "sort %d", sort)
-			require.Equal(t, slow.detail.texts, fast.detail.texts, "sort %d", sort)
-			require.Equal(t, [2]int{slow.detail.shortest, slow.detail.longest}, [2]int{fast.detail.shortest, fast.detail.longest})
-			require.Equal(t, sort == 8, fast.detail.coarse && sort < sorts-1, "sort %d", sort)
-		}
-		require.Len(t, fast.Tallies, len(slow.Tallies), "sort %d", sort)
-		for i := range slow.Tallies {
-			want, got := slow.Tallies[i], fast.Tallies[i]
-			assert.Equal(t, quartiles(t, want), quartiles(t, got), "sort %d", sort)
-			want.sketches = got.sketches
-			assert.Equal(t, want, got, "sort %d", sort)
-		}
-		assert.Equal(t, slow.lengths, fast.lengths, "sort %d", sort)
-		assert.Equal(t, slow.words, fast.words, "sort %d", sort)
-		want, wantExact := slow.distinct.count()
-		got, exact := fast.distinct.count()
-		assert.Equal(t, want, got, "sort %d", sort)
-		assert.Equal(t, wantExact, exact, "sort %d", sort)
 	}
+}
+
+// Of an opened column of short numbers a new shape is noted where it comes first, however late, and those that are known
+// are given up for coarse ones when there are too many.
+func TestShapesOfShortNumbers(t *testing.T) {
+	block := columnBlock(60_000, func(r *rand.Rand, row int) string {
+		switch {
+		case row == 30_000:
+			return "421"
+		case row == 55_000: // the shortest, when all runs of digits have one shape
+			return "42"
+		case row > 30_100 && row < 30_200:
+			return fmt.Sprintf("-%d", 100+r.IntN(900))
+		case row > 40_000 && row < 41_000:
+			return strings.Map(func(c rune) rune { return c + '!' - '0' }, fmt.Sprintf("%b", row))
+		}
+		return fmt.Sprint(1_000_000+r.IntN(9_000_000))[:4+r.IntN(4)]
+	})
+	fast, _ := quicklyAndSlowly(t, block, true, "shapes")
+	require.True(t, fast.detail.coarse)
+	require.NotNil(t, fast.detail.plain)
 }
 
 // quartiles are those of the sketches of a tally, with how many numbers each has.
@@ -119,11 +148,11 @@ func quartiles(t *testing.T, of Tally) (all [][]float64) {
 	return all
 }
 
-// shapesOf are the shapes of an opened column, with how many cells have each.
-func shapesOf(d *detail) map[string]int64 {
-	all := map[string]int64{}
+// shapesOf are the shapes of an opened column, with how many cells have each, and the first of them.
+func shapesOf(d *detail) map[string]shapeCount {
+	all := map[string]shapeCount{}
 	for shape, n := range d.shapes {
-		all[shape] = n.cells
+		all[shape] = *n
 	}
 	return all
 }

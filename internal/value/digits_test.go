@@ -126,3 +126,20 @@ func TestIsNumber(t *testing.T) {
 	}
 	require.Greater(t, numbers, 10_000)
 }
+
+// A moment has an offset behind its time, or none.
+func TestParseMoment(t *testing.T) {
+	for text, offset := range map[string]int16{
+		"2021-03-04T05:06:07": 0, "2021-03-04T05:06:07.25": 0, "2021-03-04T05:06:07Z": 0, "2021-03-04T05:06:07-05:30": -330,
+		"2021-03-04T05:06:07.125+01:00": 60,
+	} {
+		m, err := ParseMoment(text)
+		require.NoError(t, err, text)
+		assert.Equal(t, offset, m.Offset, text)
+		assert.Equal(t, len(text) > 22 || strings.HasSuffix(text, "Z"), m.HasOffset, text)
+	}
+	for _, text := range []string{"2021-03-04T05:06", "2021-03-04 05:06:07", "2021-03-04T05:06:07z", "2021-03-04T05:06:07+1", "2021-02-30T05:06:07"} {
+		_, err := ParseMoment(text)
+		assert.Error(t, err, text)
+	}
+}
