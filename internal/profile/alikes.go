@@ -65,6 +65,9 @@ func (c *Column) alikes(b *table.Block, column, row, to, most int) (at int, unkn
 				break
 			}
 		}
+		if c.detail != nil {
+			c.settle() // the shapes of an opened column may be brought together
+		}
 		if !c.alike(e, x, cell, b, row) {
 			break
 		}

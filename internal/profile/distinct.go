@@ -34,8 +34,6 @@ func heldFor(columns int) int {
 	return 64
 }
 
-const rankBits = 6
-
 // precision is how many bits of a hash choose a register.
 const precision = 14
 

@@ -134,6 +134,24 @@ func TestShapesOfShortNumbers(t *testing.T) {
 	require.NotNil(t, fast.detail.plain)
 }
 
+// Shapes become coarse while outlines have counted cells that are not in their shapes yet.
+func TestShapesThatBecomeCoarse(t *testing.T) {
+	const texts = 30_000
+	block := columnBlock(texts+maxShapes+tile, func(r *rand.Rand, row int) string {
+		switch {
+		case row < texts && row%2 == 0:
+			return fmt.Sprint(1_000_000 + r.IntN(9_000_000))
+		case row >= texts && row < texts+maxShapes-3: // with those of the numbers as many shapes as are kept
+			return strings.Map(func(c rune) rune { return c + '!' - '0' }, fmt.Sprintf("%b", row))
+		case row == texts+maxShapes+79: // the last one of its tile, so that no other cell tells of the new shapes
+			return "123456789"
+		}
+		return fmt.Sprintf("%d.%03d,%d kg", 1+r.IntN(99), r.IntN(1000), r.IntN(10))
+	})
+	fast, _ := quicklyAndSlowly(t, block, true, "shapes")
+	require.True(t, fast.detail.coarse)
+}
+
 // quartiles are those of the sketches of a tally, with how many numbers each has.
 func quartiles(t *testing.T, of Tally) (all [][]float64) {
 	for _, s := range of.sketches {
