@@ -103,8 +103,10 @@ func TestFind(t *testing.T) {
 // The shape that runs of like characters have as one is told by the first of them, whatever stands behind.
 func TestCoarseShapesAreRemembered(t *testing.T) {
 	r := rand.New(rand.NewPCG(3, 3))
-	parts := []string{"a", "B", "7", " ", "-", "--", "{", "}", "1", "99999999", "999999999", "1234567890123", "abcdefghijk",
-		"ABCDEFGHIJK", "…", "é", "e\u0301", "\xff", "\x00", "\t", "9{9}", "aaaaaaaa", "8{"}
+	parts := []string{
+		"a", "B", "7", " ", "-", "--", "{", "}", "1", "99999999", "999999999", "1234567890123", "abcdefghijk",
+		"ABCDEFGHIJK", "…", "é", "e\u0301", "\xff", "\x00", "\t", "9{9}", "aaaaaaaa", "8{",
+	}
 	quick, slow := newDetail(1), newDetail(1)
 	quick.coarsen()
 	slow.coarsen()

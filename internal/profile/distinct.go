@@ -26,12 +26,19 @@ type sketch struct {
 	n    int // how many
 }
 
-// heldFor returns how many hashes a column of that many holds until they are added.
+// A column holds minHeld hashes until they are added, one of many columns up to maxHeld, and all of a worker together up
+// to allHeld.
+const (
+	minHeld = 64
+	maxHeld = 512
+	allHeld = 1 << 18
+)
+
 func heldFor(columns int) int {
-	if columns > manyColumns {
-		return 512
+	if columns <= manyColumns {
+		return minHeld
 	}
-	return 64
+	return max(minHeld, min(maxHeld, allHeld/columns))
 }
 
 // precision is how many bits of a hash choose a register.

@@ -127,7 +127,7 @@ func TestShapesOfShortNumbers(t *testing.T) {
 		case row > 40_000 && row < 41_000:
 			return strings.Map(func(c rune) rune { return c + '!' - '0' }, fmt.Sprintf("%b", row))
 		}
-		return fmt.Sprint(1_000_000+r.IntN(9_000_000))[:4+r.IntN(4)]
+		return fmt.Sprint(1_000_000 + r.IntN(9_000_000))[:4+r.IntN(4)]
 	})
 	fast, _ := quicklyAndSlowly(t, block, true, "shapes")
 	require.True(t, fast.detail.coarse)
