@@ -40,8 +40,9 @@ type coarseMemo struct {
 	count *shapeCount
 }
 
-// plainShapes are the counts of the shapes of short numbers, by their kind, their bytes, and whether they have a minus.
-type plainShapes [reading.NumShorts][table.MaxWord + 1][2]*shapeCount
+// plainShapes are the counts of the shapes of short numbers, by their bytes, their digits after the point, and whether
+// they have a minus.
+type plainShapes [table.MaxWord + 1][table.MaxWord][2]*shapeCount
 
 const (
 	maxMemo  = 32 // bytes of a text
@@ -147,8 +148,8 @@ func (d *detail) shapeOf(text []byte) *shapeCount {
 	return e.count
 }
 
-// coarseOf is shapeOf where runs are counted as one: then the first runs are all that a text in ASCII counts for, but for
-// those with many digits, whose shapes have their number.
+// coarseOf is shapeOf where runs are counted as one: then the first runs are all that a text in ASCII counts for, but
+// for those with many digits, whose shapes have their number.
 func (d *detail) coarseOf(text []byte) *shapeCount {
 	runs, n, digits := uint64(0), 0, 0
 	for _, b := range text {

@@ -26,8 +26,8 @@ type sketch struct {
 	n    int // how many
 }
 
-// A column holds minHeld hashes until they are added, one of many columns up to maxHeld, and all of a worker together up
-// to allHeld.
+// A column holds minHeld hashes until they are added, one of many columns up to maxHeld, and all of a worker together
+// up to allHeld.
 const (
 	minHeld = 64
 	maxHeld = 512
@@ -57,7 +57,7 @@ func (s *sketch) add(h uint64) {
 	s.n++
 }
 
-// flush adds the hashes that are held.
+// flush adds the hashes that are held. It is no part of add, which is called for each cell, and is small without it.
 //
 //go:noinline
 func (s *sketch) flush() {

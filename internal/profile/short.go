@@ -98,7 +98,8 @@ func (c *Column) openShorts(words *[tile]uint64, sizes *[tile]uint8, n int) int 
 		if !ok || c.short.ready>>(kind&63)&1 == 0 {
 			return i
 		}
-		shape := &d.plain[kind][size][bit(byte(w) == '-')]
+		scale := reading.Shorts[kind].Scale
+		shape := &d.plain[size][scale][bit(byte(w) == '-')]
 		if *shape == nil || (*shape).moved {
 			var text [table.MaxWord]byte
 			binary.LittleEndian.PutUint64(text[:], w)
@@ -111,7 +112,7 @@ func (c *Column) openShorts(words *[tile]uint64, sizes *[tile]uint8, n int) int 
 		}
 		(*shape).cells++
 		t := &c.Tallies[c.short.tally[kind]]
-		_ = t.sketches[reading.Point].Add(value.Int128From(coef).Near(reading.Shorts[kind].Scale)) // not infinite
+		_ = t.sketches[reading.Point].Add(value.Int128From(coef).Near(scale)) // fails for infinities only
 	}
 	return n
 }
