@@ -17,9 +17,13 @@ import (
 	"junvo/internal/table/input"
 )
 
+const precision = 14
+
+// tile is how many rows of a column are taken in turn; of many columns, whose sketches do not fit in the processor's near
+// memory, all of a block.
 const (
-	precision = 14
-	tile      = 128 // rows of a column in turn
+	tile        = 128
+	manyColumns = 80
 )
 
 // worker is what one worker has seen.
@@ -51,10 +55,14 @@ func main() {
 
 func (w *worker) add(b *table.Block) {
 	w.cells += b.Rows * b.Width
-	for from := 0; from < b.Rows; from += tile {
+	visit := tile
+	if b.Width > manyColumns {
+		visit = b.Rows
+	}
+	for from := 0; from < b.Rows; from += visit {
 		for c := range b.Width {
 			sketch := &w.sketches[c]
-			for row := from; row < min(from+tile, b.Rows); row++ {
+			for row := from; row < min(from+visit, b.Rows); row++ {
 				h := xxh3.Hash(b.Cell(row, c))
 				r := &sketch[h>>(64-precision)]
 				*r = max(*r, uint8(bits.LeadingZeros64(h<<precision|1<<(precision-1)))+1)
