@@ -21,7 +21,7 @@ func (r *Reader) learn(e *Outline, cell []byte, x *Reads) {
 func (r *Reader) learnFrom(e *Outline, cell []byte, x *Reads) {
 	e.kind = refused
 	e.high = r.high
-	e.n, e.lower, e.upper = 0, nil, nil
+	e.n = 0
 	digits := uint8(0)
 	for i := 0; i < len(cell); i++ {
 		if cell[i]-'0' > 9 {
@@ -65,7 +65,6 @@ func (r *Reader) learnFrom(e *Outline, cell []byte, x *Reads) {
 			}
 		}
 	case e.ofNumber(cell, x, r.digits):
-		e.moves()
 		was := slices.Clone(r.digits)
 		if e.number(text, &same); bytes.Equal(same.digits(), was) {
 			e.kind = ofNumber

@@ -38,22 +38,12 @@ func mayBeDate(text []byte) bool {
 				return true
 			}
 			hash := uint32(fnvStart)
-			goesOn, whole := t.starts.has(word[:min(len(word), 3)]), false
-			switch {
-			case !goesOn:
-			case len(word) <= 3:
-				whole = t.short.has(word)
-			default:
-				goesOn = t.follow(&hash, word)
-				whole = goesOn && t.mayBe(hash)
-			}
-			if (!goesOn || !whole && !joined(text[end:])) && !besideDate(word) {
+			goesOn := t.starts.has(word[:min(len(word), 3)]) && t.follow(&hash, word)
+			whole := goesOn && t.mayBe(hash) && (len(word) > 3 || t.short.has(word))
+			if !besideDate(word) && (!goesOn || !whole && !joined(text[end:])) {
 				return false
 			}
 			if before = 0; goesOn {
-				if len(word) <= 3 {
-					t.follow(&hash, word)
-				}
 				before = hash
 			}
 			i = end

@@ -42,9 +42,9 @@ func onlyText(cell []byte, mask uint32) bool {
 	return !mayBeCurrency(cell) && !mayBeDate(cell) && (len(cell) > maxLookAlike || !likeDigits(cell))
 }
 
-// onlyLetters returns how many characters a cell has that begins with a letter, has characters beyond ASCII and no digit,
-// if it is plainly nothing but text: of its characters reading changes none, and none is of what the wrong encoding makes.
-// Else it returns 0.
+// onlyLetters returns how many characters a cell has, with some beyond ASCII and no digit, that begins with a letter or
+// with one of these, if it is plainly nothing but text: of its characters reading changes none, and none is of what the
+// wrong encoding makes. Else it returns 0.
 func onlyLetters(cell []byte, mask uint32) (chars int) {
 	if mask&(cDigit|cControl|cMarkup) != 0 || len(cell) > maxFolded || cell[len(cell)-1] == ' ' {
 		return 0

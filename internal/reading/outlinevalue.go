@@ -40,49 +40,8 @@ func (e *Outline) number(text *outlineText, x *Reads) {
 	x.coef, x.length = e.coef(text), e.count
 }
 
-// digitMove moves digits of a cell, at most eight, to their place in a word of eight digits.
-type digitMove struct {
-	at          uint8
-	left, right uint8 // bits
-}
-
-// moves notes where the digits of a number go.
-func (e *Outline) moves() {
-	if e.lower, e.upper = nil, nil; e.count > 16 {
-		return
-	}
-	behind := e.count // digits from a run on
-	for _, run := range e.runs[:e.n] {
-		after := behind - run.n
-		if n := min(run.n, behind-min(behind, 8)); n > 0 {
-			rest := max(after, 8) - 8
-			e.upper = append(e.upper, digitMove{run.at, 64 - 8*n, 8 * rest})
-		}
-		if n := min(run.n, 8-min(after, 8)); n > 0 {
-			e.lower = append(e.lower, digitMove{run.at + run.n - n, 64 - 8*n, 8 * after})
-		}
-		behind = after
-	}
-}
-
-// digitsOf returns the number of at most eight digits that are moved.
-func digitsOf(text *outlineText, moves []digitMove) int64 {
-	w := uint64(0)
-	for _, m := range moves {
-		w |= (binary.LittleEndian.Uint64(text[m.at:]) ^ zeros) << (m.left & 63) >> (m.right & 63)
-	}
-	return eightDigits(w)
-}
-
 // coef returns the digits of a number of at most 18 as a whole number.
 func (e *Outline) coef(text *outlineText) (coef int64) {
-	if len(e.lower) > 0 {
-		coef = digitsOf(text, e.lower)
-		if len(e.upper) > 0 {
-			coef += 100_000_000 * digitsOf(text, e.upper)
-		}
-		return coef
-	}
 	for _, run := range e.runs[:e.n] {
 		coef = coef*powers[run.n] + run.number(text)
 	}
