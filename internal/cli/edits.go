@@ -11,11 +11,13 @@ import (
 
 	"junvo/internal/expression"
 	"junvo/internal/plan"
+	"junvo/internal/reading"
 	"junvo/internal/rowkind"
 	"junvo/internal/step"
 	"junvo/internal/table"
 	"junvo/internal/table/input"
 	"junvo/internal/turn"
+	"junvo/internal/value"
 )
 
 // edits are the changes to a drafted plan that a person makes on the command line, to try them in one line. What is
@@ -145,8 +147,8 @@ func (e *edits) stepped(src table.Source) (table.Source, error) {
 	return step.NewSource(src, chains), nil
 }
 
-// apply changes a drafted plan of a source with columns of these names.
-func (e *edits) apply(p *plan.Plan, names []string) error {
+// apply changes a drafted plan of a source with columns of these names; the type of a column that was asked for stays.
+func (e *edits) apply(p *plan.Plan, names []string, asked func(column int) bool) error {
 	chains, err := e.chains(names)
 	if err != nil {
 		return err
@@ -159,6 +161,10 @@ func (e *edits) apply(p *plan.Plan, names []string) error {
 				o.Split.Steps = chain
 			}
 			offered[i].Steps = slices.Concat(chain, offered[i].Steps)
+		}
+		if c := &p.Columns[column]; c.Convention.Type == value.Integer && chain.MakesCode() && !asked(column) {
+			c.Convention, c.Terms = reading.Convention{Type: value.Code}, reading.Terms{}
+			c.Comment = []string{"digits of a fixed width or place are a code"}
 		}
 		p.Columns[column].Steps = chain // there is a column for each of the source, in its order
 		// What was seen is what the steps leave, and check looks at the cells as they come.

@@ -55,7 +55,7 @@ func (a *app) ready(ctx context.Context, paths []string, path string, w *wishes)
 // it returns, too, has been read again.
 func drafted(prof *profile.Profile, w *wishes, usableNames bool) (bound *plan.Bound, text []byte, err error) {
 	p := draft.Plan(prof, w.blankWords, usableNames)
-	if err := w.edits.apply(p, prof.Info.Names); err != nil {
+	if err := w.edits.apply(p, prof.Info.Names, func(column int) bool { return prof.Columns[column].AskedType() }); err != nil {
 		return nil, nil, err
 	}
 	if text, err = p.Write(); err != nil {

@@ -198,7 +198,7 @@ func (a *app) readyToCount(
 	p := *r.plan.Plan
 	p.Columns = slices.Clone(p.Columns)
 	e := edits{computes: computes}
-	if err := e.apply(&p, nil); err != nil {
+	if err := e.apply(&p, nil, nil); err != nil {
 		return nil, err
 	}
 	text, err := p.Write()

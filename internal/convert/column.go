@@ -65,7 +65,7 @@ type here struct {
 // judgement is what a set and a form are in a column.
 type judgement struct {
 	set     reading.Set
-	form    uint32
+	form    uint64
 	reading reading.Reading
 	fits    bool
 	plain   bool // the cell stays as it is

@@ -10,6 +10,7 @@ import (
 	"junvo/internal/profile"
 	"junvo/internal/reading"
 	"junvo/internal/table"
+	"junvo/internal/value"
 )
 
 // Drift lists in what the source is other than the plan expects.
@@ -98,6 +99,16 @@ func fails(c *profile.ColumnProfile, conv *reading.Convention) (n int64) {
 	return n
 }
 
+// zeros counts the numbers that begin with 0 and fail for that in a column of a plan.
+func zeros(c *profile.ColumnProfile, conv *reading.Convention) (n int64) {
+	for _, k := range c.Counts {
+		if conv.Type.Numeric() && !conv.Zeros && k.Set.Any(reading.LeadingZero) && k.Set.IsNumber() {
+			n += k.Cells
+		}
+	}
+	return n
+}
+
 // convention finds what a column is written with now and was not. What was told when the plan was
 // made counts as it was then: only where more cells fail now, or text looks like another type than
 // it did, is anything changed.
@@ -115,6 +126,13 @@ func (d *drifter) convention(c *plan.Column, have *profile.ColumnProfile, p *pla
 		return
 	}
 	textual := c.Convention.Type.Textual()
+	if c.Convention.Type == value.Code && now.Type == value.Integer {
+		return // digits without a zero in front are a code as well
+	}
+	if n := zeros(have, &c.Convention); n > 0 {
+		d.add(ConventionChanged, c.Name, "%s with 0: they may be codes", profile.Counted(n, "number begins", "numbers begin"))
+		return
+	}
 	if !textual && fails(have, &c.Convention) <= failed || textual && (now.Type == looked || c.Undecided) {
 		return
 	}

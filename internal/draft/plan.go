@@ -95,6 +95,8 @@ func comment(c *profile.ColumnProfile) []string {
 	case done.Undecided == reading.OpenBrackets:
 		lines = append(lines, "to choose: to: decimal, with a minus for the parentheses, or steps: [{drop: [\"(\", "+
 			"\")\"]}] before it")
+	case done.Undecided == reading.OpenTruth:
+		lines = append(lines, "to choose: to: boolean")
 	case done.OrderUndecided > 0:
 		lines = append(lines, "to choose: to: date with date-order: dmy or date-order: mdy")
 	case prefix(c) != "":

@@ -20,6 +20,7 @@ const (
 	TimesUndecided
 	ListsUndecided
 	BracketsUndecided
+	TruthUndecided
 	NumbersAsText
 	DatesAsText
 	BooleansAsText
@@ -27,9 +28,12 @@ const (
 	TextAmongNumbers
 	StrayCharacters
 	LeadingZeros
+	MayBeCode
 	LongDigits
 	DigitsLost
 	TwoDigitYears
+	FarYears
+	RareSigns
 	Units
 	Currencies
 	Percent
@@ -112,6 +116,8 @@ var Catalogue = [numKinds]Entry{
 		"they may be lists, too.", "Say which with --decimal-mark, or split the column at the comma."},
 	{BracketsUndecided, "brackets-undecided", OfColumn, "Every number of the column stands in parentheses, which may " +
 		"mean a minus or nothing.", "Say --as NAME=decimal if they mean a minus; else drop them with a step."},
+	{TruthUndecided, "truth-undecided", OfColumn, "Every cell is one of two short words that stand for true and false in " +
+		"some language, and for other things elsewhere.", "Say --as NAME=boolean if they mean true and false."},
 	{NumbersAsText, "numbers-as-text", OfColumn, "Numbers are written in a way that other programs take for text: " +
 		"with group marks, a decimal comma, a unit, stray characters.", "Convert the column."},
 	{DatesAsText, "dates-as-text", OfColumn, "Dates are written in a way that other programs may read differently or " +
@@ -129,6 +135,8 @@ var Catalogue = [numKinds]Entry{
 		LeadingZeros, "leading-zeros", OfColumn, "Values begin with 0 and would lose it as numbers.",
 		"Keep the column as code.",
 	},
+	{MayBeCode, "may-be-code", OfColumn, "Whole numbers have one length and all differ, or the name of the column says that " +
+		"they are numbers of something.", "Make the column code with --as NAME=code if next month's may begin with 0."},
 	{LongDigits, "long-digits", OfColumn, "Values have 16 digits or more; programs with binary floating point would " +
 		"change the last ones.", "Keep the column as code, or as integer: Junvo's are exact."},
 	{DigitsLost, "digits-lost", OfColumn, "Numbers stand in the scientific notation in which spreadsheets show long " +
@@ -136,6 +144,14 @@ var Catalogue = [numKinds]Entry{
 	{
 		TwoDigitYears, "two-digit-years", OfColumn, "Years are written with two digits; the century is a convention.",
 		"Check that the years lie between 1950 and 2049.",
+	},
+	{
+		FarYears, "far-years", OfColumn, "A few dates are of years before 1600 or after 2200.",
+		"Look at them: a digit of the year may be mistyped.",
+	},
+	{
+		RareSigns, "rare-signs", OfColumn, "A few numbers have their minus behind them or stand in parentheses, and no others do.",
+		"Look whether a minus is meant.",
 	},
 	{Units, "units", OfColumn, "Numbers carry a unit.", "Check that all of them are meant in this unit."},
 	{

@@ -89,8 +89,14 @@ var Keys = []KeyGroup{
 		{"factors", "What numbers in other units are multiplied by to be in the column's.", "factors: {g: 0.001, t: 1000}"},
 		{"currency", "The currency that amounts may carry, as a code of ISO 4217 or a symbol.", "currency: EUR"},
 		{"sign", "% or ‰, which every number carries; the value is the fraction.", `sign: "%"`},
+		{"zeros", "What becomes of a number that begins with zeros, such as 007: drop them, or fail, since it may be a code. " +
+			"Default: fail.", "zeros: drop"},
 		{"months", "The language of names of months that Croatian uses otherwise than Czech and Polish: croatian or " +
 			"west-slavic.", "months: croatian"},
+		{"time-words", "The languages of short names of months and parts of the day, which may be units or codes elsewhere. " +
+			"Default: only names that are sure in every language, such as pm and Mar.", "time-words: [es]"},
+		{"half-days", "Whether a time needs a part of the day such as am or pm, unless its hour is 0 or above 12. Default: false.",
+			"half-days: true"},
 		{"offsets", "Whether timestamps carry an offset from UTC. Without it, none does.", "offsets: true"},
 		{
 			"days-as-digits", "Whether eight digits are a day (yyyyMMdd), and 2021-063 a day of a year.",

@@ -210,6 +210,9 @@ func (l *loader) column(name string, n *node) Column {
 		"blank-words":    func(n *node) { t.BlankWords = l.texts(n) },
 		"days-as-digits": func(n *node) { t.DaysAsDigits = l.flag(n) },
 		"months":         set(&t.Months),
+		"time-words":     func(n *node) { t.TimeWords = l.texts(n) },
+		"zeros":          func(n *node) { t.Zeros = l.oneOf(n, "way to go on with zeros", []string{"fail", "drop"}) == 1 },
+		"half-days":      func(n *node) { t.HalfDays = l.flag(n) },
 		"on-failure":     func(n *node) { c.OnFailure = l.onFailure(n) },
 		"must":           func(n *node) { l.must(n, &c.Must) },
 		"private":        func(n *node) { c.Private = l.flag(n) },
@@ -322,12 +325,7 @@ func (l *loader) words(n *node, t *reading.Terms) {
 }
 
 func (l *loader) onFailure(n *node) OnFailure {
-	i := slices.Index(failureNames, l.text(n))
-	if i < 0 {
-		l.unknown(n, "way to go on after a failure", n.text, failureNames)
-		return FailBlank
-	}
-	return OnFailure(i)
+	return OnFailure(l.oneOf(n, "way to go on after a failure", failureNames))
 }
 
 // others reads what becomes of the columns that the plan does not name.
@@ -340,12 +338,16 @@ func (l *loader) others(n *node) bool {
 }
 
 func (l *loader) emptied(n *node) Emptied {
-	i := slices.Index(emptiedNames, l.text(n))
+	return Emptied(l.oneOf(n, "way to go on with an emptied cell", emptiedNames))
+}
+
+// oneOf reads a text that is one of a list, and returns its place there: 0 for one that is none of it, which is a mistake.
+func (l *loader) oneOf(n *node, what string, list []string) int {
+	i := slices.Index(list, l.text(n))
 	if i < 0 {
-		l.unknown(n, "way to go on with an emptied cell", n.text, emptiedNames)
-		return EmptiedBlank
+		l.unknown(n, what, n.text, list)
 	}
-	return Emptied(i)
+	return max(i, 0)
 }
 
 func (l *loader) must(n *node, m *Must) {

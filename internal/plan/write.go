@@ -323,6 +323,15 @@ func (w *writer) terms(t *reading.Terms) {
 	one("currency", t.Currency)
 	one("sign", t.Sign)
 	one("months", t.Months)
+	if len(t.TimeWords) > 0 {
+		w.line(2, "time-words: %s", w.list(t.TimeWords))
+	}
+	if t.Zeros {
+		w.line(2, "zeros: drop")
+	}
+	if t.HalfDays {
+		w.line(2, "half-days: true")
+	}
 	if t.Offsets {
 		w.line(2, "offsets: true")
 	}

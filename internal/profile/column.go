@@ -15,7 +15,7 @@ type Column struct {
 	distinct distinct
 	lengths  lengths // of texts
 	// words are the hashes and forms of texts that are blank if the column decides so.
-	words map[uint64]uint32
+	words map[uint64]uint64
 
 	detail  *detail   // where the column is opened
 	shapes  *outlines // where the plan is to remember them
@@ -43,7 +43,7 @@ func newColumn(reader *reading.Reader, columns int) *Column {
 	return &Column{
 		recent: table.NewRecent[since](columns), tallies: talliesFor(columns),
 		distinct: distinct{columns: columns, exact: exactFor(columns)}, reader: reader, learned: reading.NewOutlines(columns),
-		Strays: map[strayKey]*strayCount{}, words: map[uint64]uint32{}, era: 1,
+		Strays: map[strayKey]*strayCount{}, words: map[uint64]uint64{}, era: 1,
 	}
 }
 

@@ -20,7 +20,7 @@ type lengths struct {
 // longest is a text of the greatest length, and where it occurs first.
 type longest struct {
 	hash  uint64
-	shape uint32
+	shape uint64
 	first Place
 }
 
@@ -95,7 +95,7 @@ func (l *lengths) cut() (cells int64, length int) {
 	if top < cutLength || top == maxLength || len(l.top) < cutTexts {
 		return 0, 0
 	}
-	shapes := map[uint32]bool{}
+	shapes := map[uint64]bool{}
 	for _, t := range l.top {
 		shapes[t.shape] = true
 	}

@@ -55,6 +55,7 @@ func (c *ColumnProfile) findings(p *Profile) {
 	} else if len(reading.Currencies(c.Counts)) > 1 {
 		f.currencies()
 	}
+	f.doubts()
 	f.cutOff()
 	f.damage()
 	f.add(finding.ErrorValues, f.where(func(s reading.Set) bool { return s.Any(reading.ErrorValue) }), "cell holds",
@@ -94,6 +95,9 @@ func (f *finder) open() {
 	case reading.OpenLists:
 		f.add(finding.ListsUndecided, numbers(reading.MarkComma), "number", "numbers",
 			" with a comma may be lists, as others of the column are")
+	case reading.OpenTruth:
+		f.add(finding.TruthUndecided, f.where(func(s reading.Set) bool { return s.Any(reading.BoolWord) }), "cell may be a",
+			"cells may be", " truth words, or codes")
 	case reading.OpenBrackets:
 		f.add(finding.BracketsUndecided, numbers(reading.Bracketed), "number stands", "numbers stand",
 			" in parentheses, as all of the column do: a minus, or nothing")

@@ -59,6 +59,9 @@ type ColumnProfile struct {
 	ask reading.Ask // what is known of it
 }
 
+// AskedType reports whether the column has its type because somebody has said so.
+func (c *ColumnProfile) AskedType() bool { return c.ask.Type != nil }
+
 // Range has the extremes and the sum of a column of numbers, dates or times, in canonical text.
 type Range struct {
 	Smallest, Largest string

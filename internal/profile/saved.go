@@ -22,7 +22,7 @@ import (
 // SavedVersion is the version of the form in which profiles are saved, which
 // docs/saved-profile.md describes. It grows with every change of the form, of the bits of
 // [reading.Set], and of the catalogue of words.
-const SavedVersion = 3
+const SavedVersion = 4
 
 // savedMark begins a saved profile, so that no other file is taken for one.
 const savedMark = "junvo profile"
@@ -76,7 +76,7 @@ type (
 		Tallies  []savedTally
 		Strays   []savedStray
 		Distinct savedDistinct
-		Words    map[uint64]uint32
+		Words    map[uint64]uint64
 		Lengths  []int64
 		Longest  []savedLongest
 		Crowded  bool
@@ -85,7 +85,7 @@ type (
 	}
 	savedTally struct {
 		Set      uint64
-		Form     uint32
+		Form     uint64
 		Affix    []byte
 		Cells    int64
 		First    []savedSample
@@ -124,7 +124,7 @@ type (
 	}
 	savedLongest struct {
 		Hash  uint64
-		Shape uint32
+		Shape uint64
 		First Place
 	}
 	savedDetail struct {

@@ -20,12 +20,12 @@ func talliesFor(columns int) int {
 	return min(maxTallies, max(minTallies, allTallies/max(1, columns)))
 }
 
-const crowd = ^uint32(0)
+const crowd = ^uint64(0)
 
 func noAffix() string { return "" }
 
 // tally returns the index of the tally of a set and form. A new tally asks for its affix.
-func (c *Column) tally(s reading.Set, form uint32, affix func() string) int {
+func (c *Column) tally(s reading.Set, form uint64, affix func() string) int {
 	if c.last < len(c.Tallies) && c.Tallies[c.last].Set == s && c.Tallies[c.last].Form == form {
 		return c.last
 	}
@@ -45,7 +45,7 @@ func (c *Column) tally(s reading.Set, form uint32, affix func() string) int {
 }
 
 // find makes the tally of a set and form the last one, and reports whether there is one.
-func (c *Column) find(s reading.Set, form uint32) bool {
+func (c *Column) find(s reading.Set, form uint64) bool {
 	for i := range c.Tallies {
 		if c.Tallies[i].Set == s && c.Tallies[i].Form == form {
 			c.last = i

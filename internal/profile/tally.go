@@ -2,6 +2,7 @@ package profile
 
 import (
 	"math"
+	"strings"
 
 	"github.com/DataDog/sketches-go/ddsketch"
 
@@ -53,7 +54,7 @@ func (t *Tally) merge(o *Tally) {
 // tallyKey is what a cell is counted by.
 type tallyKey struct {
 	set  reading.Set
-	form uint32
+	form uint64
 }
 
 // mergeSketches adds the sketches of another tally.
@@ -96,17 +97,22 @@ func near(x *reading.Reads, m reading.Mark) float64 {
 	return x.Number(m).Float()
 }
 
-// digits returns how many digits the shortest and the longest of the tally's numbers has, if they
-// are whole ones without a sign.
+// digits returns how many digits the whole part of the smallest and of the largest of the tally's numbers has.
 func (t *Tally) digits() (d [2]int) {
-	n := t.Numbers[reading.Point]
-	if n == nil || !t.Set.Any(reading.IntPoint) {
+	marks := t.Set.Marks()
+	if len(marks) == 0 || t.Numbers[marks[0]] == nil {
 		return d
 	}
-	if all, any := n.total(); any && all.smallest.Scale <= 0 && all.top.Scale <= 0 {
-		return [2]int{len(all.smallest.String()), len(all.top.String())}
+	if all, any := t.Numbers[marks[0]].total(); any {
+		return [2]int{wholeDigits(all.smallest), wholeDigits(all.top)}
 	}
 	return d
+}
+
+// wholeDigits returns how many digits the whole part of a number has, with its sign.
+func wholeDigits(n value.Number) int {
+	whole, _, _ := strings.Cut(n.String(), ".")
+	return len(whole)
 }
 
 // values adds a cell's values under each convention that its set leaves open. A

@@ -164,16 +164,16 @@ const noCurrency = "XXX"
 const maxUnit = 24
 
 // AffixForm returns the form of a number with another word after it.
-func AffixForm(word string) uint32 { return affixForm(word) }
+func AffixForm(word string) uint64 { return affixForm(word) }
 
 // affixForm hashes an affix's name (FNV-1a), so that columns can count by affix
 // without keeping its text with every cell.
-func affixForm[T []byte | string](name T) uint32 {
+func affixForm[T []byte | string](name T) uint64 {
 	h := uint32(fnvStart)
 	for i := range len(name) {
 		h = (h ^ uint32(name[i])) * fnvPrime
 	}
-	return h
+	return uint64(h)
 }
 
 // unitWord reports whether text could be a unit: one word of letters, with no

@@ -60,11 +60,11 @@ func TestPatterns(t *testing.T) {
 
 // Every form of a date survives being packed.
 func TestFormsArePacked(t *testing.T) {
-	for v := range uint32(1 << 14) {
+	for v := range uint64(1 << 14) {
 		f := unpackDate(v)
 		assert.Equal(t, v, f.pack()&(1<<14-1))
 	}
-	for v := range uint32(1 << 11) {
+	for v := range uint64(1 << 11) {
 		assert.Equal(t, v, unpackClock(v).pack())
 	}
 }

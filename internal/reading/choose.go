@@ -17,6 +17,8 @@ const whyMixed = "no one type fits enough of the cells"
 // since beside numbers and dates they are intruders; in text they are values.
 func (d *decider) chooseType() {
 	c := &d.c.Convention
+	c.Zeros = true // while types are tried
+	defer func() { c.Zeros = c.Type.Numeric() && d.zerosOfNumbers() }()
 	if d.ask.Type != nil {
 		c.Type = *d.ask.Type
 		c.Compact, c.Ordinals = c.Type == value.Date, c.Type == value.Date
@@ -27,6 +29,8 @@ func (d *decider) chooseType() {
 		d.c.Why = "as told"
 		return
 	}
+	c.tentative = true
+	defer func() { c.tentative = false }()
 	d.blankWords(true)
 	if d.sum(func(s Set) bool { return !s.Any(BlankWord) }) == 0 && d.boolean() == 0 {
 		d.asText("every cell is blank")
@@ -68,22 +72,29 @@ func (d *decider) typed() (value.Type, string) {
 		c.Type = value.Time
 		return value.Time, why
 	}
+	if d.openTruth() {
+		d.c.Undecided = OpenTruth
+		d.evidence(0, 0, "words such as %s stand for true and false in some languages, and for other things elsewhere",
+			strings.Join(d.openWords(), " and "))
+		return value.Text, ""
+	}
 	for _, t := range []value.Type{value.Boolean, value.Integer, value.Decimal, value.Date, value.Timestamp, value.Time} {
-		c.Type = t
+		c.Type, c.Zeros = t, true
 		fits, fails := d.try()
 		if fits == 0 || float64(fits) < d.ask.Fit*float64(fits+fails) && !(t == value.Integer && d.shortened()) {
 			continue
 		}
 		switch t {
 		case value.Boolean:
-			stored := d.sum(func(s Set) bool { return s.Has(Typed | BoolWord) }) > 0
-			if fails > 0 && !stored || !d.words() {
-				continue // 0 and 1 are integers; a pair of words stands alone, unless it is stored as truth
+			if !d.words() {
+				continue // 0 and 1 are integers
 			}
 		case value.Integer, value.Decimal:
 			if code, why := d.codeNotNumber(); code {
 				return value.Code, why
 			}
+			c.Zeros = d.zerosOfNumbers()
+			fits, fails = d.try()
 			// A few cells such as 1E5 among whole numbers are odd, and no reason to make all decimal.
 			more, _ := d.tryAs(value.Decimal)
 			if t == value.Integer && more-d.scientific() > fits || t == value.Decimal && !d.decimals() {
@@ -155,6 +166,36 @@ func (d *decider) try() (fits, fails int64) {
 	return fits, fails
 }
 
+// openTruth reports whether the column is one of truth words only if those are that may be codes.
+func (d *decider) openTruth() bool {
+	c := &d.c.Convention
+	if open := d.both.and(openPairs); open.empty() {
+		return false
+	}
+	was := *c
+	defer func() { *c = was }()
+	c.Type = value.Boolean
+	if fits, fails := d.try(); float64(fits) >= d.ask.Fit*float64(fits+fails) && fits > 0 {
+		return false
+	}
+	c.Pairs = d.both
+	fits, fails := d.try()
+	return float64(fits) >= d.ask.Fit*float64(fits+fails)
+}
+
+// openWords lists the words of the column that may be truth words or codes.
+func (d *decider) openWords() (list []string) {
+	for _, k := range d.counts {
+		if k.Set.Any(BoolWord) {
+			if w := wordList[k.Form]; !w.yes.or(w.no).and(d.both).and(openPairs).empty() {
+				list = append(list, w.text)
+			}
+		}
+	}
+	slices.Sort(list)
+	return slices.Compact(list)
+}
+
 // words reports whether truth words occur as words, not only as 0 and 1.
 func (d *decider) words() bool { return d.boolean() > 0 }
 
@@ -173,7 +214,7 @@ func (d *decider) compact() bool {
 // code makes a text column a code where its cells have digits and letters, no
 // spaces, and one shape.
 func (d *decider) code() {
-	byForm := map[uint32]int64{}
+	byForm := map[uint64]int64{}
 	var all, most int64
 	for _, k := range d.counts {
 		if k.Set.Blank() != value.NotBlank {
@@ -198,6 +239,7 @@ func (d *decider) code() {
 var openQuestions = [...]string{
 	OpenTimes: "the numbers may be decimals or times of day", OpenLists: "the numbers may be decimals or lists",
 	OpenBrackets: "the parentheses may mean a minus or nothing",
+	OpenTruth:    "the words may stand for true and false, or be codes",
 }
 
 // asText leaves the column as text, and says why if no reason is given.
@@ -261,7 +303,11 @@ func (d *decider) blankWords(typed bool) {
 		if !k.Set.Any(BlankWord) || k.Set.Blank() != value.NotBlank {
 			continue
 		}
-		if typed || wordList[k.Form].marked && 2*k.Cells < all {
+		w := wordList[k.Form]
+		if !w.yes.or(w.no).and(d.both).empty() {
+			continue // - is no blank where + stands in the column
+		}
+		if typed || w.marked && 2*k.Cells < all {
 			c.blankIs(k.Form)
 		}
 	}

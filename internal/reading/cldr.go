@@ -3,59 +3,2715 @@
 
 package reading
 
-// cldrMonths has the names of each month, as NameKey makes them, a blank line between the months.
-const cldrMonths = `
-amfaoilleach daschaner degen degener dhenfhaoilleach ean eanáir ene enero faoi gen gener gennaio genver ghe ghennàrgiu hān hānuere ian ianuarie ion ionawr jaan jaanuar jan janaayo janairu janar janeiro jannaayo januar januara januari januarie januario januaro january januwari január januára janv janvier janvāris janyuwari janúar jen jenaro jenụwarị jän jänner jén jénúári kaw led leden ledna oca ocak oshùshɛ́rɛ́ oṣùṣẹ́rẹ́ sam samwiyee saus sausio sausis schan schaner sij siječanj siječnja sty styczeń stycznia tammi tammikuu tammikuuta urt urtarrila
-urtarrilaren urtren xan xaneiro yan yanvar ýan ýanwar ɔpɛpɔn ɩjikawǝrkakaŋɔrɔ ιαν ιανουάριος ιανουαρίου гыйн гыйнвар кӑр кӑрлач нэгдүгээрсар нэгдүгээрсарын сту студзень студзеня січ січень січня янв январ январь января яну януари јан јануар јануари ғин ғинуар қаң қаңтар հնվ հունվար հունվարի בינו בינואר ינו ינואר جانفي جنو جنوري جنوری قاڭتار كانونالثاني
-يناير ژانویه ژانویهٔ जन जनवरी जाने जानेवारी জানু জানুয়ারি জানুৱাৰী ਜਨ ਜਨਵਰੀ જાન્યુ જાન્યુઆરી ଜାନୁଆରୀ ஜன ஜனவரி జన జనవరి ಜನ ಜನವರಿ ജനു ജനുവരി දුරුතු มกราคม มค ມກ ມັງກອນ ဇန် ဇန်နဝါရီ ၸၼ်ႇ ၸၼ်ႇဝႃႇရီႇ იან იანვარი ጃን ጃንዋሪ ጥሪ មករា 一月 ꭴꮓ
-ꭴꮓꮈꮤꮕ
-
-angearran chw chwe chwef chwefror chwevrer dafavrer defebr defebrer dhenghearran fab faburairu favr favrer feabh feabhra feb febbraio febr febraayo febraro febreiro febrer febrero februar februara februari februarie februario februaro february februwari február februára februāris febrúar febrụwarị fev fevereiro fevral few fewral fewriyee fre freàrgiu fév févr février fẹ́b fẹ́búári gearr helmi helmikuu helmikuuta kpa lut lutego luty oshùèrèlè ots otsaila otsailaren otsren oṣùèrèlè peb pebrero pēp pēpuere shk shkurt vas vasario vasaris veebr veebruar velj veljača
-veljače úno únor února şub şubat ɔgyefoɔ ɩjikpakakaŋɔrɔ φεβ φεβρουάριος φεβρουαρίου ақп ақпан лют лютага лютий лютого люты нар нарӑс феб фебруар фев февр феврал февраль февраля февруари хоёрдугаарсар хоёрдугаарсарын փետրվար փետրվարի փտվ בפבר בפברואר פבר פברואר اقپان شباط فبراير فبروري فبروری فروری فوریه فوریهٔ فيبروري فيفري فېبروري फ़र
-फ़रवरी फेब्रु फेब्रुअरी फेब्रुवारी ফেব ফেব্রুয়ারি ফেব্ৰু ফেব্ৰুৱাৰী ਫ਼ਰ ਫ਼ਰਵਰੀ ફેબ્રુ ફેબ્રુઆરી ଫେବୃଆରୀ பிப் பிப்ரவரி ఫిబ్ర ఫిబ్రవరి ಫೆಬ್ರ ಫೆಬ್ರವರಿ ഫെബ്രു ഫെബ്രുവരി නවම් กพ กุมภาพันธ์ ກພ ກຸມພາ ဖေ ဖေဖော်ဝါရီ ၾႅပ်ႇ
-ၾႅပ်ႇဝႃႇရီႇ თებ თებერვალი ለካ ለካቲት ፌብ ፌብሩዋሪ កុម្ភៈ 二月 ꭷꭶ ꭷꭶꮅ
-
-ammàrt arɛ́cikakaŋɔrɔ bře březen března ci damars demarç dhenmhàrt kov kovas kovo maa maachị maalis maaliskuu maaliskuuta maarso maart mac mach machi mar marca march marec maret maris marren mars marso mart martie martio marto marts martxoa martxoaren martzu marzec marzo març março mas mashi mat matshi maw mawrth meur meurzh mrt màrt márc március márta mär märts märz māe māehe měr měrc měrca oshùɛrɛ̀nà ožu ožujak ožujka oṣùẹrẹ̀nà ɔbɛnem μάρ μάρτιος μαρ μαρτίου бер березень березня гуравдугаарсар
-гуравдугаарсарын мар март марта нау наурыз пуш сак сакавік сакавіка մարտ մարտի մրտ במרץ מרץ آذار مارس مارچ ناۋرىز मार्च মার্চ মাৰ্চ ਮਾਰਚ માર્ચ ମାର୍ଚ୍ଚ மார் மார்ச் మార్చి ಮಾರ್ಚ್ മാർ മാർച്ച് මැදින් มีค มีนาคม ມນ ມີນາ မတ် မၢတ်ႉၶ်ျ მარ მარტი መጋ መጋቢት ማርች មីនា 三月 ꭰꮕ
-ꭰꮕᏹ
-
-abr abriil abril abrile afi afirilu aib aibreán angiblean api apiren apirila apirilaren apr aprel april aprile aprili aprilie aprill aprilo apryl apryla apríl apríla aprīlis avr avrigl avril awr awril bal balandis balandžio dabr dabril davrigl dhenghiblean dub duben dubna ebr ebrel ebrill eph ephreli epr epreel epreli gibl huhti huhtikuu huhtikuuta kwi kwiecień kwietnia nis nisan njɩbɔnɖʊkakaŋɔrɔ oforisuo oshùìgbé oṣùìgbé pri prill tra travanj travnja ápr április épr éprel āpe āpereira āperira ɖʊ απρ απρίλιος απριλίου ака апр апрел
-апрель апреля април дөрөвдүгээрсар дөрөвдүгээрсарын квіт квітень квітня кра красавік красавіка сәу сәуір ապր ապրիլ ապրիլի אפר אפריל באפר באפריל ءساۋىر آوریل أبريل أفريل إبريل اپريل اپریل نيسان अप्रिल अप्रैल एप्रि एप्रिल एप्री एप्रील এপ্রি এপ্রিল এপ্ৰিল ਅਪ੍ਰੈ ਅਪ੍ਰੈਲ એપ્રિલ ଅପ୍ରେଲ
-ஏப் ஏப்ரல் ఏప్రి ఏప్రిల్ ಏಪ್ರಿ ಏಪ್ರಿಲ್ ഏപ്രി ഏപ്രിൽ බක් เมย เมษายน ມສ ເມສາ ဢေႇ ဢေႇပရႄႇ ဧ ဧပြီ აპრ აპრილი ሚያ ሚያዝያ ኤፕሪ ኤፕሪል មេសា 四月 ꭷꮼ ꭷꮼꮒ
-
-acafʊnɖukakaŋɔrɔ ancèitean beal bealtaine cèit damatg demaig dhenchèitean geg gegužė gegužės kvě květen května kɔtɔnimma maayo mae mag maggio mai maiatza maiatzaren maig maijs maio mairen maj maja majo maju matg may mayo mayu mayıs maí maý mee mei mej meja meje mey meyi máj mája május oshùɛ̀bibi oṣùẹ̀bibi svi svibanj svibnja touko toukokuu toukokuuta μάι μάιος μαΐ μαΐου май мам мамыр мая мај тавдугаарсар тавдугаарсарын трав травень травня ҫу մայիս մայիսի մյս במאי
-מאי أيار مئي مئی مامىر ماي مايو مه مهٔ می مۍ मई मे মে ਮਈ મે ମଇ மே మే ಮೇ മേയ് වෙසක් พค พฤษภาคม ພພ ພຶດສະພາ မေ မေႇ მაი მაისი ሜይ ጉንበት ግን ឧសភា 五月 ꭰꮒ ꭰꮒꮝꭼꮨ
-
-antògmhios anɔɔɖukakaŋɔrɔ ayɛwohomumu birž birželio birželis cze czerwca czerwiec dazercladur dejuny dhenògmhios eka ekaina ekainaren ekaren giu giugno haz haziran hun hune hunyo iun iunie iyn iyun iýun jug jugno jui juin jun june junho juni junie junij junija junio juny juu juun juuni jún júna június júní jūn jūnijs kesä kesäkuu kesäkuuta lipanj lipnja làm làmpadas meh mehefin meith meitheamh mezh mezheven oshùòkúdu oṣùòkúdu qer qershor suw suwe xuño yun yuni zercl zercladur ògmh červen června čvn ιουν ιουνίου ιούν ιούνιος
-зургаадугаарсар зургаадугаарсарын июн июнь июня мау маусым черв червень червня чэр чэрвень чэрвеня юни јун јуни ҫӗрт ҫӗртме հնս հունիս հունիսի ביוני יוני جوان جون حزيران ماۋسىم يونيو ژوئن जुन जून জুন ਜੂਨ જૂન ଜୁନ ஜூன் జూన్ ಜೂನ್ ജൂൺ පොසොන් มิถุนายน มิย ມິຖ ມິຖຸນາ ဇွန် ၸုၼ်ႇ ივნ ივნისი
-ሰነ ጁን មិថុនា 六月 ꮥꭽ ꮥꭽꮇᏹ
-
-alàlakakaŋɔrɔ antiuchar dafanadur dejul dejuliol dheniuchar fan fanadur gor gorff gorffennaf goue gouere heinä heinäkuu heinäkuuta hul hulyo hūr hūrae iuch iul iulie iyl iyul iúil iýul juil juill juillet jul julai julayi julaị julho juli julie julij julija julio juliol july juuli júl júla július júlí jūl jūlijs korr korrik kutawonsa la liep liepa liepos lipca lipiec lug luglio luj lujo lul luulyo oshùagɛmɔ oṣùagẹmọ srpanj srpnja sul sulet tem temmuz trì trìulas uzt uztaila uztailaren uztren xul xullo yul yuli července červenec čvc ιουλ ιουλίου
-ιούλ ιούλιος долоодугаарсар долоодугаарсарын июл июль июля лип липень липня ліп ліпень ліпеня утӑ шіл шілде юли јул јули հլս հուլիս հուլիսի ביולי יולי تموز جول جولاءِ جولائی جولای جويلية شىلدە يوليو يوليوز ژوئیه ژوئیهٔ जुल जुलय जुलाई जुलै জুল জুলাই ਜੁਲਾ ਜੁਲਾਈ જુલાઈ ଜୁଲାଇ ஜூலை జులై ಜುಲೈ ജൂലൈ
-ඇසළ กค กรกฎาคม ກລ ກໍລະກົດ ဇူ ဇူလိုင် ၸူႇ ၸူႇလၢႆႇ ივლ ივლისი ሓም ሓምለ ጁላይ កក្កដា 七月 ꭻᏸ ꭻᏸꮙꮒ
-
-abu aburen abuztua abuztuaren ag aga agasti ago agost agosti agosto agt agu agusta agustus anlùnastal août aug august augusta augusti augusto augusts augustus augusztus aus austu avg avgust avq avqust avust awg awgust awgusta awst ağu ağustos aŭg aŭgusto dag dagost davust dhenlùnastal elo elokuu elokuuta eost gush gusht kol kolovoz kolovoza kǝu lùna lún lúnasa ogo ogos ogosto ogs oshùògún oṣùògún rugp rugpjūtis rugpjūčio sie sierpień sierpnia srpen srpna ut ágú ágúst āku ākuhata ɔsanaa ɩjikǝukakaŋɔrɔ αυγ αυγούστου αύγ αύγουστος αὐγ
-αὐγούστου αὔγουστος авг август августа жні жнівень жніўня наймдугаарсар наймдугаарсарын серп серпень серпня там тамыз ҫур ҫурла օգոստոս օգոստոսի օգս אוג אוגוסט באוג באוגוסט آب آگسٽ أغسطس أغشت أوت اوت اګست اگست تامىز غشت अग अगस्ट अगस्त ऑग ऑगस्ट আগ আগষ্ট আগস্ট ਅਗ ਅਗਸਤ ઑગસ્ટ ଅଗଷ୍ଟ ஆக ஆகஸ்ட் ఆగ
-ఆగస్టు ಆಗ ಆಗಸ್ಟ್ ഓഗ ഓഗസ്റ്റ് නිකිණි สค สิงหาคม ສຫ ສິງຫາ ဢေႃး ဢေႃးၵၢတ်ႉ ဩ ဩဂုတ် აგვ აგვისტო ነሓ ነሓሰ ኦገስ ኦገስት សីហា ọgọ ọgọst ọgọọst ọ́gọ 八月 ꭶꮆ ꭶꮆꮒ
-
-abofʊmkakaŋɔrɔ antsultain cab cabudanni dasettember deset desetembre dhentsultain eyl eylül fʊm gwen gwengolo hep hepetema ira iraila irailaren iraren medi meánfómhair mfómh oshùowewe oṣùowewe rugs rugsėjis rugsėjo ruj rujan rujna sat satumba seb sebteembar sebtembar sen sentabr sentyabr sentýabr sep sept septemba septembar september septembra septembre septembrie septembris septembro septhemba septiembre septiyembre set setembre setembro setenbre setiembre sett settember settembre setyembre sht shtator sult syys syyskuu syyskuuta szept szeptember sàt sàttumbar sẹp
-sẹptẹ́mba wrz wrzesień września zář září ɛbɔ σεπ σεπτέμβριος σεπτεμβρίου авӑн вер верасень верасня вересень вересня есдүгээрсар есдүгээрсарын сен сент сентябр сентябрь сентября сеп септ септембар септември қыр қыркүйек սեպ սեպտեմբեր սեպտեմբերի בספט בספטמבר ספט ספטמבר أيلول سبتمبر ستمبر سيپٽمبر سپتامبر سپتمبر سېپتمبر شتمبر شتنبر
-قىركۇيەك सप्टें सप्टेंबर सित सितंबर सेप्टेम्बर ছেপ্তে ছেপ্তেম্বৰ সেপ সেপ্ট সেপ্টেঃ সেপ্টেম্বর ਸਤੰ ਸਤੰਬਰ સપ્ટે સપ્ટેમ્બર ସେପ୍ଟେମ୍ବର செப் செப்டம்பர் సెప్టెం సెప్టెంబర్ ಸೆಪ್ಟೆಂ ಸೆಪ್ಟೆಂಬರ್ സെപ്റ്റം സെപ്റ്റംബർ බිනර กย กันยายน
-ກຍ ກັນຍາ စက် စက်တင်ဘာ သႅပ်ႇ သႅပ်ႇထႅမ်ႇပႃႇ სექ სექტემბერი መስ መስከረም ሴፕቴ ሴፕቴምበር កញ្ញា 九月 ꮪꮅ ꮪꮅꮝꮧ
-
-ahinime andàmhair cim deireadhfómhair dfómh dhendàmhair doct doctober doctubre dàmh eki ekim here hyd hydref loka lokakuu lokakuuta oct october octobre octombrie octubre oke oketopa okt oktabr okthoba okthobha oktoba oktobar oktober oktobra oktobris oktobro oktoobar oktoober oktubre oktyabr október októbra oktýabr oshùɔ̀wàrà oto otobre ott ottobre out outubro oṣùọ̀wàrà paź październik października santugaine spal spalio spalis stg tet tetor urr urria urriaren urrren říj říjen října ɩjicimkakaŋɔrɔ οκτ οκτωβρίου οκτώβριος
-аравдугаарсар аравдугаарсарын жовт жовтень жовтня кас кастрычнік кастрычніка окт октобар октомври октябр октябрь октября юпа қаз қазан հոկ հոկտեմբեր հոկտեմբերի אוק אוקטובר באוק באוקטובר آڪٽوبر أكتوبر اکتبر اکتوبر تشرينالأول قازان अक्टू अक्टूबर अक्टोबर ऑक्टो ऑक्टोबर অক্টো অক্টোঃ অক্টোবর
-অক্টোবৰ ਅਕਤੂ ਅਕਤੂਬਰ ઑક્ટો ઑક્ટોબર ଅକ୍ଟୋବର அக் அக்டோபர் అక్టో అక్టోబర్ ಅಕ್ಟೋ ಅಕ್ಟೋಬರ್ ഒക്ടോ ഒക്ടോബർ වප් ตค ตุลาคม ຕລ ຕຸລາ အောက် အောက်တိုဘာ ဢွၵ်ႇ ဢွၵ်ႇထူဝ်ႇပႃႇ ოქტ ოქტომბერი ኦክቶ ኦክቶበር ጥቅ ጥቅምቲ តុលា ọkt ọktoba ọktóba ὀκτ ὀκτωβρίου ὀκτώβριος
-十月 ꮪꮒ ꮪꮒꮕꮧ
-
-acapomkakaŋɔrɔ antsamhain aza azaren azaroa azaroaren danovember denov denovembre dhentsamhain du kas kasım lapkr lapkritis lapkričio listopadu marras marraskuu marraskuuta nob nobyembre noe noema nof noiembrie noofeembar nov novemba novembar november novembra novembre novembris novembro novenbre noviembre now nowember nowembra nowàmbar noy noyabr noý noýabr nuw nuwamba nën nëntor nóv nóvember nọv nọvẹ́mba obubuo oshùbélú oṣùbélú pom samh samhain santandria sta stu studeni studenoga tach tachwedd νοέ νοέμβριος νοε νοεμβρίου
-арваннэгдүгээрсар арваннэгдүгээрсарын лист листопад листопада ліс лістапад лістапада нов новембар ное ноември ноя нояб ноябр ноябрь ноября чӳк қар қараша նոյ նոյեմբեր նոյեմբերի בנוב בנובמבר נוב נובמבר تشرينالثاني قاراشا نوامبر نوفمبر نومبر نونبر नव नवंबर नोभेम्बर नोव्हें नोव्हेंबर নভে নভেঃ
-নভেম্বর নৱে নৱেম্বৰ ਨਵੰ ਨਵੰਬਰ નવે નવેમ્બર ନଭେମ୍ବର நவ நவம்பர் నవం నవంబర్ ನವೆಂ ನವೆಂಬರ್ നവം നവംബർ ඉල් พย พฤศจิกายน ພຈ ພະຈິກ နို နိုဝင်ဘာ ၼူဝ်ႇ ၼူဝ်ႇဝႅမ်ႇပႃႇ ნოე ნოემბერი ሕዳ ሕዳር ኖቬም ኖቬምበር វិច្ឆិកា 十一月 ꮕꮣ ꮕꮣꮥꮖ
-
-abe abendua abenduaren aberen andùbhlachd anɔɔbʊnkakaŋɔrɔ ara aralık bʊn dadecember dec decembar december decembra decembre decembrie decembris decembro dedes dedesembre dek dekabr des desemba desember desembre desàmbar dets detsember dez dezember dezembro dezenbre dhendùbhlachd dhj dhjetor dic dicembre diciembre dis disamba diseembar disemba disember disyembre disẹ́mba déc décembre dùbh gru grudnia grudzień gruod gruodis gruodžio joulu joulukuu joulukuuta kerzu kzu nad nadale noll nollaig oshùɔ̀pɛ̀ oṣùọ̀pẹ̀ pro prosinac prosinca prosince prosinec rhag rhagfyr
-tīh tīhema ɔpɛnimma δεκ δεκέμβριος δεκεμβρίου арванхоёрдугаарсар арванхоёрдугаарсарын груд грудень грудня дек декабр декабрь декабря декември дец децембар жел желтоқсан раш раштав сне снежань снежня դեկ դեկտեմբեր դեկտեմբերի בדצמ בדצמבר דצמ דצמבר جەلتوقسان دجمبر دجنبر دسامبر دسم دسمبر ديسمبر كانونالأول ڊسمبر डिसे डिसें
-डिसेंबर डिसेम्बर दिस दिसंबर ডিচে ডিচেম্বৰ ডিসে ডিসেঃ ডিসেম্বর ਦਸੰ ਦਸੰਬਰ ડિસે ડિસેમ્બર ଡିସେମ୍ବର டிச டிசம்பர் డిసెం డిసెంబర్ ಡಿಸೆಂ ಡಿಸೆಂಬರ್ ഡിസം ഡിസംബർ උඳුවප් ธค ธันวาคม ທວ ທັນວາ တီႇ တီႇသႅမ်ႇပႃႇ ဒီ ဒီဇင်ဘာ დეკ დეკემბერი ታሕ
-ታሕሳስ ዲሴም ዲሴምበር ធ្នូ 十二月 ꭵꮝ ꭵꮝꭹᏹ
+// cldrNames has the names of months (m1 to m12), of weekdays (d0 is Sunday) and of parts of the day (p, with the hours that one may mean as bits), and the words beside them, as NameKey makes them: what they are, the languages that have them so, and the names.
+const cldrNames = `
+clock fr h min s
+clock hsb hodź
+d0 af sondag
+d0 af,de so
+d0 ak kwa
+d0 ak,en,fo,is sun
+d0 am እሑድ
+d0 ar الأحد
+d0 as দেও দেওবাৰ
+d0 az b bazar
+d0 ba йәк йәкшәмбе
+d0 be нядзеля
+d0 be,bg,uk нд
+d0 bg неделя
+d0 blo alah alahaɖɩ
+d0 bn রবি রবিবার
+d0 br,cy sul
+d0 bs,hr,sl,sr ned
+d0 bs,hr,sr nedjelja
+d0 ca dg diumenge
+d0 ceb,es,gl,ia,it,pt,qu,sc,vec dom
+d0 ceb,es,gl,pt,qu domingo
+d0 chr ꭴꮎꮩꮣꮖꮝꭼ ꮖꮝꭼ
+d0 cs neděle
+d0 cs,sk ne
+d0 cv вр вырсарникун
+d0 cy dyddsul
+d0 da,nb,nn,no søn søndag
+d0 de sonntag
+d0 dsb njeźela
+d0 dsb,hsb nje
+d0 el κυρ κυριακή
+d0 en sunday
+d0 eo di dimanĉo
+d0 et p pühapäev
+d0 eu ig igandea
+d0 fa یکشنبه
+d0 fi su sunnuntai sunnuntaina
+d0 fil lin linggo
+d0 fo,is sunnudagur
+d0 fr,ht dim dimanche
+d0 ga domh dédomhnaigh
+d0 gd did didòmhnaich
+d0 gu રવિ રવિવાર
+d0 ha lah lahadi
+d0 he יוםא יוםראשון
+d0 hi ravi raviwaar
+d0 hi,mr रवि रविवार
+d0 hsb njedźela
+d0 hu v vasárnap
+d0 hy կիր կիրակի
+d0 ia dominica
+d0 id min minggu
+d0 ig sọn sọndee
+d0 it domenica
+d0 ja 日 日曜日
+d0 jv,ms ahad
+d0 ka კვი კვირა
+d0 kk жексенбі жс جەك جەكسەنبى
+d0 km អាទិត្យ
+d0 kn ಭಾನು ಭಾನುವಾರ
+d0 ko 일 일요일
+d0 kok आयतार
+d0 ky жек жекшемби
+d0 lo ວັນອາທິດ ອາທິດ
+d0 lt sekmadienis sk
+d0 lv svētd svētdiena
+d0 mi rāt rātapu
+d0 mk недела
+d0 mk,sr нед
+d0 ml ഞായറാഴ്ച ഞായർ
+d0 mn ня ням
+d0 ms ahd
+d0 my တနင်္ဂနွေ
+d0 ne आइत आइतबार
+d0 nl zo zondag
+d0 nn sø
+d0 or ରବି ରବିବାର
+d0 pa ਐਤ ਐਤਵਾਰ
+d0 pcm sọ́n sọ́ndè
+d0 pl niedz niedziela
+d0 ps يونۍ
+d0 rm du dumengia
+d0 ro dum duminică
+d0 ru воскресенье вс
+d0 sc domìniga
+d0 sd آچر
+d0 shn တိတ်ႉ ဝၼ်းဢႃးတိတ်ႉ
+d0 si ඉරිදා
+d0 sk nedeľa
+d0 sl,sr nedelja
+d0 so axad axd
+d0 sq die ediel
+d0 sr недеља недјеља
+d0 sv sön söndag
+d0 sw jumapili
+d0 ta ஞாயி ஞாயிறு
+d0 te ఆది ఆదివారం
+d0 tg якшанбе яшб
+d0 th วันอาทิตย์ อาทิตย์
+d0 ti ሰን ሰንበት
+d0 tk ýek ýekşenbe
+d0 tr paz pazar
+d0 tt якш якшәмбе
+d0 uk неділя
+d0 ur اتوار
+d0 uz yak yakshanba
+d0 vec doménega
+d0 vi chủnhật cn
+d0 wo dib dibéer
+d0 xh caw cawe
+d0 yo àìkú ɔjɔ́àìkú ọjọ́àìkú
+d0 yue,zh 星期日
+d0 zh 周日 週日
+d0 zu isonto son
+d1 af,fi,nl ma
+d1 af,nl maandag
+d1 ak dwo dwoada
+d1 am ሰኞ
+d1 ar الاثنين
+d1 as সোমবাৰ
+d1 as,bn সোম
+d1 az bazarertəsi be
+d1 ba,tt дүш дүшәмбе
+d1 be панядзелак
+d1 be,bg,ru,uk пн
+d1 bg,mk понеделник
+d1 blo aɖɩt aɖɩtɛnɛɛ
+d1 bn সোমবার
+d1 br,ceb,es,fil,fr,ht,ia,it,qu,ro,sc,vec lun
+d1 bs,hr,pl,sl,sr pon
+d1 bs,hr,sr ponedjeljak
+d1 ca dilluns dl
+d1 ceb,es,fil,qu lunes
+d1 chr ꭴꮎꮩꮣꮙꮕꭿ ꮙꮕꭿ
+d1 cs pondělí
+d1 cs,sk po
+d1 cv тн тунтикун
+d1 cy dyddllun llun
+d1 da,mi,nb,no man
+d1 da,nb,no mandag
+d1 de mo montag
+d1 dsb pónjeźele
+d1 dsb,hsb pón
+d1 el δευ δευτέρα
+d1 en mon monday
+d1 eo lu lundo
+d1 et e esmaspäev
+d1 eu al astelehena
+d1 fa دوشنبه
+d1 fi maanantai maanantaina
+d1 fo mánadagur
+d1 fo,is mán
+d1 fr,ht lundi
+d1 ga déluain luan
+d1 gd dil diluain
+d1 gl luns
+d1 gu સોમ સોમવાર
+d1 ha lit litinin
+d1 he יוםב יוםשני
+d1 hi som somwaar
+d1 hi,mr सोमवार
+d1 hi,mr,ne सोम
+d1 hsb póndźela
+d1 hu h hétfő
+d1 hy երկ երկուշաբթի
+d1 ia lunedi
+d1 id,jv sen senin
+d1 ig mọn mọnde
+d1 is mánudagur
+d1 it lunedì
+d1 ja 月 月曜日
+d1 ka ორშ ორშაბათი
+d1 kk дс дүйсенбі دۇي دۇيسەنبى
+d1 km ចន្ទ ច័ន្ទ
+d1 kn ಸೋಮ ಸೋಮವಾರ
+d1 ko 월 월요일
+d1 kok सोमार
+d1 ky дүй дүйшөмбү
+d1 lo ຈັນ ວັນຈັນ
+d1 lt pirmadienis pr
+d1 lv pirmd pirmdiena
+d1 mi mane
+d1 mk,sr пон
+d1 ml തിങ്കളാഴ്ച തിങ്കൾ
+d1 mn да даваа
+d1 ms isnin
+d1 ms,so isn
+d1 my တနင်္လာ
+d1 ne सोमबार
+d1 nn må
+d1 nn,sv mån måndag
+d1 or ସୋମ ସୋମବାର
+d1 pa ਸੋਮ ਸੋਮਵਾਰ
+d1 pcm mọ́n mọ́ndè
+d1 pl poniedziałek
+d1 ps دونۍ
+d1 pt seg segunda segundafeira
+d1 rm gli glindesdi
+d1 ro,vec luni
+d1 ru понедельник
+d1 sc lunis
+d1 sd سومر
+d1 shn ဝၼ်းၸၼ် ၸၼ်
+d1 si සඳුදා
+d1 sk pondelok
+d1 sl ponedeljek
+d1 so isniin
+d1 sq ehënë hën
+d1 sr ponedeljak понедељак понедјељак
+d1 sw jumatatu
+d1 ta திங் திங்கள்
+d1 te సోమ సోమవారం
+d1 tg душанбе дшб
+d1 th จันทร์ วันจันทร์
+d1 ti ሰኑ ሰኑይ
+d1 tk duş duşenbe
+d1 tr pazartesi pzt
+d1 uk понеділок
+d1 ur پیر
+d1 uz dush dushanba
+d1 vi thứhai
+d1 wo alt altine
+d1 xh mvu mvulo
+d1 yo ajé ɔjɔ́ajé ọjọ́ajé
+d1 yue,zh 星期一
+d1 zh 周一 週一
+d1 zu mso umsombuluko
+d2 af,de,nl di
+d2 af,nl dinsdag
+d2 ak ben benada
+d2 am ማክሰ ማክሰኞ
+d2 ar الثلاثاء
+d2 as মঙ্গলবাৰ
+d2 as,bn মঙ্গল
+d2 az ça çərşənbəaxşamı
+d2 ba шиш шишәмбе
+d2 be аў аўторак
+d2 bg,mk,ru вторник
+d2 bg,ru,uk вт
+d2 blo atal atalaata
+d2 bn মঙ্গলবার
+d2 br meu meurzh
+d2 bs,hr,sr uto utorak
+d2 ca dimarts dt
+d2 ceb,es,fil,fr,gl,ht,ia,it,qu,ro,sc,sq,vec mar
+d2 ceb,es,fil,gl,qu martes
+d2 chr ꮤꮅꮑ ꮤꮅꮑꭲꭶ
+d2 cs út úterý
+d2 cv ыт ытларикун
+d2 cy dyddmawrth maw
+d2 da tirs
+d2 da,nb,no tirsdag
+d2 de dienstag
+d2 dsb wał wałtora
+d2 el τρί τρίτη
+d2 en tue tuesday
+d2 eo mardo
+d2 eo,rm ma
+d2 et t teisipäev
+d2 eu ar asteartea
+d2 fa سهشنبه
+d2 fi ti tiistai tiistaina
+d2 fo týs týsdagur
+d2 fr,ht,rm mardi
+d2 ga démáirt máirt
+d2 gd dim dimàirt
+d2 gu મંગળ મંગળવાર
+d2 ha talata
+d2 ha,wo tal
+d2 he יוםג יוםשלישי
+d2 hi mangal mangalwaar मंगल मंगलवार
+d2 hsb wut wutora
+d2 hu k kedd
+d2 hy երեքշաբթի երք
+d2 ia martedi
+d2 id,jv,ms sel selasa
+d2 ig tiu tiuzdee
+d2 is þri þriðjudagur
+d2 it martedì
+d2 ja 火 火曜日
+d2 ka სამ სამშაბათი
+d2 kk сейсенбі сс سەي سەيسەنبى
+d2 km អង្គារ
+d2 kn ಮಂಗಳ ಮಂಗಳವಾರ
+d2 ko 화 화요일
+d2 kok मंगळार
+d2 ky шейш шейшемби
+d2 lo ວັນອັງຄານ ອັງຄານ
+d2 lt an antradienis
+d2 lv otrd otrdiena
+d2 mi tūr tūrei
+d2 mk вто
+d2 ml ചൊവ്വ ചൊവ്വാഴ്ച
+d2 mn мя мягмар
+d2 mr मंगळ मंगळवार
+d2 my အင်္ဂါ
+d2 nb,no tir
+d2 ne मङ्गल मङ्गलबार
+d2 nn ty tys tysdag
+d2 or ମଙ୍ଗଳ ମଙ୍ଗଳବାର
+d2 pa ਮੰਗਲ ਮੰਗਲਵਾਰ
+d2 pcm tiú tiúzdè
+d2 pl wt wtorek
+d2 ps درېنۍ
+d2 pt ter terça terçafeira
+d2 ro marți
+d2 sc martis
+d2 sd اڱارو
+d2 shn ဝၼ်းဢင်းၵၢၼ်း ၵၢၼ်း
+d2 si අඟහ අඟහරුවාදා
+d2 sk ut utorok
+d2 sl tor torek
+d2 so talaado tldo
+d2 sq emartë
+d2 sr уто уторак
+d2 sv tis tisdag
+d2 sw jumanne
+d2 ta செவ் செவ்வாய்
+d2 te మంగళ మంగళవారం
+d2 tg сешанбе сшб
+d2 th วันอังคาร อังคาร
+d2 ti ሰሉ ሰሉስ
+d2 tk siş sişenbe
+d2 tr sal salı
+d2 tt сиш сишәмбе
+d2 uk вівторок
+d2 ur منگل
+d2 uz sesh seshanba
+d2 vec marti
+d2 vi thứba
+d2 wo talaata
+d2 xh bin lwesb lwesibini
+d2 yo ìsɛ́gun ìsẹ́gun ɔjɔ́ìsɛ́gun ọjọ́ìsẹ́gun
+d2 yue,zh 星期二
+d2 zh 周二 週二
+d2 zu bil ulwesibili
+d3 af,nl wo woensdag
+d3 ak wuk wukuada
+d3 am,ti ረቡዕ
+d3 ar الأربعاء
+d3 as বুধবাৰ
+d3 as,bn বুধ
+d3 az ç çərşənbə
+d3 ba шар шаршамбы
+d3 be серада
+d3 be,bg,kk,ru,uk ср
+d3 bg сряда
+d3 blo alaarba alar
+d3 bn বুধবার
+d3 br mercher
+d3 br,cy,fr,ht,ia,it,vec mer
+d3 bs,hr,sr sri srijeda
+d3 ca dc dimecres
+d3 ceb,fil miy miyerkules
+d3 chr ꮶꭲꮑ ꮶꭲꮑꭲꭶ
+d3 cs středa
+d3 cs,sk st
+d3 cv юн юнкун
+d3 cy dyddmercher
+d3 da,nb,nn,no,sv ons onsdag
+d3 de mi mittwoch
+d3 dsb srjoda
+d3 dsb,hsb srj
+d3 el τετ τετάρτη
+d3 en wed wednesday
+d3 eo merkredo
+d3 eo,rm me
+d3 es,qu mié miércoles
+d3 et k kolmapäev
+d3 eu asteazkena az
+d3 fa چهارشنبه
+d3 fi ke keskiviikko keskiviikkona
+d3 fo mik mikudagur
+d3 fr,ht mercredi
+d3 ga céad décéadaoin
+d3 gd dic diciadain
+d3 gl mér mércores
+d3 gu બુધ બુધવાર
+d3 ha lar laraba
+d3 he יוםד יוםרביעי
+d3 hi budh budhwaar
+d3 hi,kok,mr बुधवार
+d3 hi,mr,ne बुध
+d3 hsb srjeda
+d3 hu sze szerda
+d3 hy չորեքշաբթի չրք
+d3 ia mercuridi
+d3 id,jv,ms rab rabu
+d3 ig wenezdee
+d3 ig,mi wen
+d3 is mið miðvikudagur
+d3 it mercoledì
+d3 ja 水 水曜日
+d3 ka ოთხ ოთხშაბათი
+d3 kk сәрсенбі سار سارسەنبى
+d3 km ពុធ
+d3 kn ಬುಧ ಬುಧವಾರ
+d3 ko 수 수요일
+d3 ky шарш шаршемби
+d3 lo ພຸດ ວັນພຸດ
+d3 lt tr trečiadienis
+d3 lv trešd trešdiena
+d3 mi wenerei
+d3 mk,ru,sr среда
+d3 mk,sr сре
+d3 ml ബുധനാഴ്ച ബുധൻ
+d3 mn лх лхагва
+d3 my ဗုဒ္ဓဟူး
+d3 ne बुधबार
+d3 nn on
+d3 or ବୁଧ ବୁଧବାର
+d3 pa ਬੁੱਧ ਬੁੱਧਵਾਰ
+d3 pcm wẹ́n wẹ́nẹ́zdè
+d3 pl śr środa
+d3 ps څلرنۍ
+d3 pt qua quarta quartafeira
+d3 rm mesemna
+d3 ro mie miercuri
+d3 sc mèr mèrcuris
+d3 sd اربع
+d3 shn ပုတ်ႉ ဝၼ်းပုတ်ႉ
+d3 si බදාදා
+d3 sk streda
+d3 sl,sr sre sreda
+d3 so arbaco arbc
+d3 sq emërkurë mër
+d3 sr сри сриједа
+d3 sw jumatano
+d3 ta புத புதன்
+d3 te బుధ బుధవారం
+d3 tg чоршанбе чшб
+d3 th พุธ วันพุธ
+d3 ti ረቡ
+d3 tk çarşenbe
+d3 tk,tr çar
+d3 tr çarşamba
+d3 tt чәр чәршәмбе
+d3 uk середа
+d3 ur بدھ
+d3 uz chor chorshanba
+d3 vec mèrcore
+d3 vi thứtư
+d3 wo àla àlarba
+d3 xh lwesithathu
+d3 xh,zu tha
+d3 yo ɔjɔ́rú ọjọ́rú
+d3 yue,zh 星期三
+d3 zh 周三 週三
+d3 zu ulwesithathu
+d4 af,de,nl do
+d4 af,nl donderdag
+d4 ak yaw yawoada
+d4 am ሐሙስ
+d4 ar الخميس
+d4 as বৃহ বৃহস্পতিবাৰ
+d4 az ca cüməaxşamı
+d4 ba кес кесаҙна
+d4 be чацвер чц
+d4 bg четвъртък
+d4 bg,ru,uk чт
+d4 blo alaamɩshɩ alam
+d4 bn বৃহস্পতি বৃহস্পতিবার
+d4 br yaou
+d4 bs,hr,sl,sr čet
+d4 bs,hr,sr četvrtak
+d4 ca dijous dj
+d4 ceb,fil huw huwebes
+d4 chr ꮕꭹꮑ ꮕꭹꮑꭲꭶ
+d4 cs čt čtvrtek
+d4 cv кҫ кӗҫнерникун
+d4 cy dyddiau iau
+d4 da,nb,nn,no,sv torsdag
+d4 da,sv tors
+d4 de donnerstag
+d4 dsb stw stwórtk
+d4 el πέμ πέμπτη
+d4 en thu thursday
+d4 eo ĵa ĵaŭdo
+d4 es,qu jue jueves
+d4 et n neljapäev
+d4 eu og osteguna
+d4 fa پنجشنبه
+d4 fi torstai torstaina
+d4 fi,nn to
+d4 fo hós hósdagur
+d4 fr,ht jeu jeudi
+d4 ga déar déardaoin
+d4 gd dia diardaoin
+d4 gl xov xoves
+d4 gu ગુરુ ગુરુવાર
+d4 ha alh alhamis
+d4 he יוםה יוםחמישי
+d4 hi guru guruwaar
+d4 hi,mr गुरु गुरुवार
+d4 hsb štw štwórtk
+d4 hu cs csütörtök
+d4 hy հինգշաբթի հնգ
+d4 ia jov jovedi
+d4 id,jv kam kamis
+d4 ig tọọ tọọzdee
+d4 is fim fimmtudagur
+d4 it gio giovedì
+d4 ja 木 木曜日
+d4 ka ხუთ ხუთშაბათი
+d4 kk бейсенбі бс بەي بەيسەنبى
+d4 km ព្រហ ព្រហស្បតិ៍
+d4 kn ಗುರು ಗುರುವಾರ
+d4 ko 목 목요일
+d4 kok बिरेस्तार
+d4 ky бейш бейшемби
+d4 lo ພະຫັດ ວັນພະຫັດ
+d4 lt ketvirtadienis kt
+d4 lv ceturtd ceturtdiena
+d4 mi tāi tāite
+d4 mk четврток
+d4 mk,sr чет
+d4 ml വ്യാഴം വ്യാഴാഴ്ച
+d4 mn пү пүрэв
+d4 ms kha khamis
+d4 my ကြာသပတေး
+d4 nb,nn,no tor
+d4 ne बिहि बिहिबार
+d4 or ଗୁରୁ ଗୁରୁବାର
+d4 pa ਵੀਰ ਵੀਰਵਾਰ
+d4 pcm tọ́z tọ́zdè
+d4 pl czw czwartek
+d4 ps پينځنۍ
+d4 pt qui quinta quintafeira
+d4 rm gie gievgia
+d4 ro joi
+d4 ru четверг
+d4 sc giò giòbia
+d4 sd خميس
+d4 shn ဝၼ်းၽတ်း ၽတ်း
+d4 si බ්රහස් බ්රහස්පතින්දා
+d4 sk št štvrtok
+d4 sl četrtek
+d4 so khamiis khms
+d4 sq eenjte enj
+d4 sr четвртак
+d4 sw alhamisi
+d4 ta வியா வியாழன்
+d4 te గురు గురువారం
+d4 tg панҷшанбе пшб
+d4 th พฤหัส วันพฤหัสบดี
+d4 ti ሓሙ ሓሙስ
+d4 tk pen penşenbe
+d4 tr per perşembe
+d4 tt пәнҗ пәнҗешәмбе
+d4 uk четвер
+d4 ur جمعرات
+d4 uz pay payshanba
+d4 vec zob zoba
+d4 vi thứnăm
+d4 wo alx alxamis
+d4 xh lwesine
+d4 xh,zu sin
+d4 yo ɔjɔ́bɔ ọjọ́bọ
+d4 yue,zh 星期四
+d4 zh 周四 週四
+d4 zu ulwesine
+d5 af vrydag
+d5 af,nl vr
+d5 ak fia fiada
+d5 am ዓርብ
+d5 ar الجمعة
+d5 as শুক্ৰ শুক্ৰবাৰ
+d5 az c cümə
+d5 ba йом йома
+d5 be пятніца
+d5 be,bg,ru,uk пт
+d5 bg петък
+d5 blo arɩs arɩsǝma
+d5 bn শুক্র শুক্রবার
+d5 br gwener
+d5 br,cy gwe
+d5 bs,hr,sl,sr pet
+d5 bs,hr,sr petak
+d5 ca divendres dv
+d5 ceb,fil biy biyernes
+d5 chr ꮷꮎꭹ ꮷꮎꭹꮆꮝꮧ
+d5 cs pá pátek
+d5 cv эр эрнекун
+d5 cy dyddgwener gwen
+d5 da,nb,nn,no,sv fre fredag
+d5 de freitag
+d5 de,nn fr
+d5 dsb pět pětk
+d5 el παρ παρασκευή
+d5 en fri friday
+d5 eo vendredo
+d5 eo,rm ve
+d5 es,qu vie viernes
+d5 et r reede
+d5 eu or ostirala
+d5 fa,ps جمعه
+d5 fi pe perjantai perjantaina
+d5 fo frí fríggjadagur
+d5 fr,gl,ht,ia,it ven
+d5 fr,ht vendredi
+d5 ga aoine déhaoine
+d5 gd dih dihaoine
+d5 gl venres
+d5 gu શુક્ર શુક્રવાર
+d5 ha jummaa
+d5 ha,id,jv,ms,uz jum
+d5 he יוםו יוםשישי
+d5 hi shukra shukrawaar
+d5 hi,mr शुक्रवार
+d5 hi,mr,ne शुक्र
+d5 hsb pja pjatk
+d5 hu p péntek
+d5 hy ուր ուրբաթ
+d5 ia venerdi
+d5 id,jv jumat
+d5 ig fraị fraịdee
+d5 is fös föstudagur
+d5 it venerdì
+d5 ja 金 金曜日
+d5 ka პარ პარასკევი
+d5 kk жм жұма جۇم جۇما
+d5 km សុក្រ
+d5 kn ಶುಕ್ರ ಶುಕ್ರವಾರ
+d5 ko 금 금요일
+d5 kok शुक्रार
+d5 ky жума
+d5 lo ວັນສຸກ ສຸກ
+d5 lt penktadienis pn
+d5 lv piektd piektdiena
+d5 mi par paraire
+d5 mk петок
+d5 mk,sr пет
+d5 ml വെള്ളി വെള്ളിയാഴ്ച
+d5 mn ба баасан
+d5 ms jumaat
+d5 my သောကြာ
+d5 ne शुक्रबार
+d5 nl vrijdag
+d5 or ଶୁକ୍ର ଶୁକ୍ରବାର
+d5 pa ਸ਼ੁੱਕਰ ਸ਼ੁੱਕਰਵਾਰ
+d5 pcm fraí fraídè
+d5 pl piątek pt
+d5 pt sex sexta sextafeira
+d5 rm venderdi
+d5 ro vin vineri
+d5 ru пятница
+d5 sc che chenàbura
+d5 sd جمعو
+d5 shn ဝၼ်းသုၵ်း သုၵ်း
+d5 si සිකු සිකුරාදා
+d5 sk pi piatok
+d5 sl petek
+d5 so jimco jmc
+d5 sq epremte pre
+d5 sr петак
+d5 sw ijumaa
+d5 ta வெள் வெள்ளி
+d5 te శుక్ర శుక్రవారం
+d5 tg ҷмъ ҷумъа
+d5 th วันศุกร์ ศุกร์
+d5 ti ዓር ዓርቢ
+d5 tk ann anna
+d5 tr cum cuma
+d5 tt җом җомга
+d5 uk пятниця
+d5 ur جمعہ
+d5 uz juma
+d5 vec vèn vènare
+d5 vi thứsáu
+d5 wo àjj àjjuma
+d5 xh lwesihlanu
+d5 xh,zu hla
+d5 yo ɔjɔ́ɛtì ɛtì ẹtì ọjọ́ẹtì
+d5 yue,zh 星期五
+d5 zh 周五 週五
+d5 zu ulwesihlanu
+d6 af saterdag
+d6 af,de,eo sa
+d6 ak mem memeneda
+d6 am ቅዳሜ
+d6 ar السبت
+d6 as শনিবাৰ
+d6 as,bn শনি
+d6 az ş şənbə
+d6 ba шәм шәмбе
+d6 be,bg,kk,ru,uk сб
+d6 be,sr,uk субота
+d6 bg събота
+d6 blo asib asiibi
+d6 bn শনিবার
+d6 br sadorn
+d6 br,cy sad
+d6 bs,hr,sr sub subota
+d6 ca dissabte ds
+d6 ceb,fil sabado
+d6 ceb,fil,ia,id,it,jv,ms,qu,vec sab
+d6 chr ꭴꮎꮩꮣꮘꮥꮎ ꮘꮥꮎ
+d6 cs,dsb,hsb,pl,sk,sl sobota
+d6 cs,rm,sk so
+d6 cv шм шӑматкун
+d6 cy dyddsadwrn
+d6 da,nb,no lør lørdag
+d6 de samstag
+d6 dsb,hsb,pl,sl sob
+d6 el σάβ σάββατο
+d6 en saturday
+d6 en,ig sat
+d6 eo,it sabato
+d6 es,gl,pt sáb
+d6 es,gl,pt,qu sábado
+d6 et l laupäev
+d6 eu larunbata lr
+d6 fa شنبه
+d6 fi lauantai lauantaina
+d6 fi,nn la
+d6 fo ley leygardagur
+d6 fr,ht sam samedi
+d6 ga désathairn sath
+d6 gd dis disathairne
+d6 gu શનિ શનિવાર
+d6 ha asa asabar
+d6 he יוםשבת שבת
+d6 hi shani shaniwaar
+d6 hi,mr शनिवार
+d6 hi,mr,ne शनि
+d6 hu szo szombat
+d6 hy շաբաթ շբթ
+d6 ia sabbato
+d6 id,jv,ms sabtu
+d6 ig satọdee
+d6 is laugardagur
+d6 is,nn lau
+d6 ja 土 土曜日
+d6 ka შაბ შაბათი
+d6 kk сенбі سەن سەنبى
+d6 km សៅរ៍
+d6 kn ಶನಿ ಶನಿವಾರ
+d6 ko 토 토요일
+d6 kok शेनवार
+d6 ky ишемби ишм
+d6 lo ວັນເສົາ ເສົາ
+d6 lt šeštadienis št
+d6 lv sestd sestdiena
+d6 mi rāh rāhoroi
+d6 mk саб сабота
+d6 ml ശനി ശനിയാഴ്ച
+d6 mn бя бямба
+d6 my စနေ
+d6 ne शनिबार
+d6 nl za zaterdag
+d6 nn laurdag
+d6 or ଶନି ଶନିବାର
+d6 pa ਸ਼ਨੀ ਸ਼ਨੀਵਾਰ
+d6 pcm sát sátọdè
+d6 ps اونۍ
+d6 rm sonda
+d6 ro sâm sâmbătă
+d6 ru суббота
+d6 sc sàb sàbadu
+d6 sd ڇنڇر
+d6 shn ဝၼ်းသဝ် သဝ်
+d6 si සෙන සෙනසුරාදා
+d6 so sabti sbti
+d6 sq eshtunë sht
+d6 sr суб
+d6 sv lör lördag
+d6 sw jumamosi
+d6 ta சனி
+d6 te శని శనివారం
+d6 tg шанбе шнб
+d6 th วันเสาร์ เสาร์
+d6 ti ቀዳ ቀዳም
+d6 tk şen şenbe
+d6 tr cmt cumartesi
+d6 tt шим шимбә
+d6 ur ہفتہ
+d6 uz shan shanba
+d6 vec sabo
+d6 vi thứbảy
+d6 wo ase aseer
+d6 xh mgqibelo
+d6 xh,zu mgq
+d6 yo àbámɛ́ta àbámẹ́ta ɔjɔ́àbámɛ́ta ọjọ́àbámẹ́ta
+d6 yue,zh 星期六
+d6 zh 周六 週六
+d6 zu umgqibelo
+era af nc
+era ak ke
+era am,ti ዓም
+era ar,fa,ps م
+era as খ্ৰীঃ
+era az ye
+era ba бэ
+era be,ru нэ
+era bg слхр
+era blo aɩak
+era bn খৃষ্টাব্দ খ্রিঃ
+era br goudejk
+era bs,eo,pl,sr ne
+era ca,es,gl,it,pt,qu,vec dc
+era ceb,chr,en,fil,ga,gd,hi,ig,ko,or,so,wo,xh,yo,zu ad
+era cs nl
+era cv хс
+era cy oc
+era da,fo,is,nb,nn,no,sv ekr
+era de,nl nchr
+era dsb póchrn
+era el μχ
+era et pkr
+era eu ko
+era fi jkr
+era fr,ht apjc
+era gu ઈસ
+era ha bhai
+era he לספירה
+era hi ईस्वी
+era hr,lt,sk,sl pokr
+era hsb pochrn
+era hu isz
+era hy մթ
+era ia pchr
+era id,jv m
+era ja 西暦
+era ka ახწ
+era kk بز
+era kk,ky бз
+era km គស
+era kn ಕ್ರಿಶ
+era kok क्रिश
+era lo ຄສ
+era lv mē
+era mi ce
+era mk,sr,uk не
+era ml എഡി
+era mn мэ
+era mr इस
+era ms tm
+era my အဒေီ
+era ne सन्
+era pa ਸੰਨ
+era pcm kiy
+era rm sc
+era ro dhr
+era sc pc
+era sd ع
+era shn ဢေႇတီႇ
+era si ක්රිව
+era sq mbk
+era sw bk
+era ta கிபி
+era te క్రీశ
+era tg пам
+era th คศ
+era tk be
+era tr ms
+era tt милади
+era ur عیسوی
+era uz milodiy
+era vi scn
+era yue,zh 西元
+era zh 公元
+inside ba й
+inside be,bg,mk,ru г
+inside blo ɖu
+inside ca del
+inside da den
+inside eo ade la
+inside eo,es,gl,ia,pt,sc de
+inside eo,eu a
+inside eu e eko ko ren
+inside gd mh
+inside he ב
+inside hy թ
+inside ia le
+inside ja,yue,zh 年 日 月
+inside kk,ky ж
+inside ko 년 월 일
+inside lt d m
+inside lv gada
+inside mn гараг оны сар сарын ын
+inside mn,uk р
+inside ps د
+inside rm ils
+inside sc desu su
+inside th ที่
+inside tt ел
+inside vi thg tháng
+join af,nl om
+join ak wɔ
+join ar في
+join as,en at
+join be у
+join bg,ru в
+join bn এ
+join br,ha da
+join bs,hr u
+join ca les
+join ca,es,ia,rm,sc a
+join ceb sa
+join chr ꭴꮎꭲ
+join cs v
+join cy am
+join da,fo,is,nb,nn,no,sv kl
+join de um
+join dsb zeger
+join el στις
+join eo je
+join es,rm las
+join et kell
+join fa ساعت
+join fi klo
+join fil nang
+join fr,ht à
+join ga ag
+join gd aig
+join he בשעה
+join hi par को बजे
+join hsb w
+join id pukul
+join ig na
+join it alle ore
+join jv ing
+join km នៅ ម៉ោង
+join kn ರಂದು ಸಮಯಕ್ಕೆ
+join kok वरांचेर
+join mi i
+join mk во
+join ml ന്
+join mr रोजी वाजता
+join ms pada
+join or ଠାରେ
+join pcm fọ
+join ps په
+join pt às
+join ro la
+join sc sas
+join si දින
+join sk o
+join sl ob
+join so ee
+join sq në
+join sw saa
+join ta அன்று
+join te కి
+join tg соати
+join th เวลา
+join ti ሰዓት
+join tk sagat
+join tt сәгатьтә
+join uk о
+join ur کو
+join vi lúc
+join wo ci
+join xh ngo
+join yo ní
+m1 af januarie
+m1 af,bs,da,de,dsb,en,eo,fo,fr,ha,hi,hsb,hu,ia,id,is,jv,ms,nb,nl,nn,no,pt,sk,sl,so,sq,sr,sv,sw,xh,zu jan
+m1 ak ɔpɛpɔn
+m1 am ጃን ጃንዋሪ
+m1 ar جانفي كانونالثاني يناير
+m1 as জানুৱাৰী
+m1 as,bn জানু
+m1 az,uz yan yanvar
+m1 ba ғин ғинуар
+m1 be сту студзень студзеня
+m1 bg яну януари
+m1 blo kaw ɩjikawǝrkakaŋɔrɔ
+m1 bn জানুয়ারি
+m1 br genver
+m1 br,ca,it gen
+m1 bs,da,de,dsb,fo,hsb,nb,nn,no,sl,sr januar
+m1 ca degen degener gener
+m1 ceb,es,fil,qu ene enero
+m1 chr ꭴꮓ ꭴꮓꮈꮤꮕ
+m1 cs led leden ledna
+m1 cv кӑр кӑрлач
+m1 cy ion ionawr
+m1 de jän jänner
+m1 dsb,hsb januara
+m1 el ιαν ιανουάριος ιανουαρίου
+m1 en,hi january
+m1 eo januaro
+m1 et jaan jaanuar
+m1 eu urt urtarrila urtarrilaren urtren
+m1 fa جنو ژانویه ژانویهٔ
+m1 fa,ur جنوری
+m1 fi tammi tammikuu tammikuuta
+m1 fr,ht janvier
+m1 fr,ht,lv janv
+m1 ga ean eanáir
+m1 gd amfaoilleach dhenfhaoilleach faoi
+m1 gl xan xaneiro
+m1 gu જાન્યુ જાન્યુઆરી
+m1 ha janairu
+m1 he בינו בינואר ינו ינואר
+m1 hi जन
+m1 hi,ne जनवरी
+m1 hr sij siječanj siječnja
+m1 hu,sk január
+m1 hy հնվ հունվար հունվարի
+m1 ia januario
+m1 id,jv,ms,nl,sv,sw januari
+m1 ig jenụwarị
+m1 ig,vec jen
+m1 is janúar
+m1 it gennaio
+m1 ka იან იანვარი
+m1 kk қаң қаңтар قاڭتار
+m1 km មករា
+m1 kn ಜನ ಜನವರಿ
+m1 kok,mr जाने जानेवारी
+m1 ky,ru январь
+m1 ky,ru,tg янв
+m1 lo ມກ ມັງກອນ
+m1 lt saus sausio sausis
+m1 lv janvāris
+m1 mi hān hānuere
+m1 mk јануари
+m1 mk,sr јан
+m1 ml ജനു ജനുവരി
+m1 mn нэгдүгээрсар нэгдүгээрсарын
+m1 my ဇန် ဇန်နဝါရီ
+m1 or ଜାନୁଆରୀ
+m1 pa ਜਨ ਜਨਵਰੀ
+m1 pcm jén jénúári
+m1 pl sty styczeń stycznia
+m1 ps,sd جنوري
+m1 pt janeiro
+m1 rm daschaner schan schaner
+m1 ro ian ianuarie
+m1 ru января
+m1 sc ghe ghennàrgiu
+m1 shn ၸၼ်ႇ ၸၼ်ႇဝႃႇရီႇ
+m1 si දුරුතු
+m1 sk januára
+m1 so janaayo jannaayo
+m1 sq janar
+m1 sr јануар
+m1 ta ஜன ஜனவரி
+m1 te జన జనవరి
+m1 tg январ
+m1 th มกราคม มค
+m1 ti ጥሪ
+m1 tk ýan ýanwar
+m1 tr oca ocak
+m1 tt гыйн гыйнвар
+m1 uk січ січень січня
+m1 vec jenaro
+m1 wo sam samwiyee
+m1 xh janyuwari
+m1 yo oshùshɛ́rɛ́ oṣùṣẹ́rẹ́
+m1 zh 一月
+m1 zu januwari
+m10 af,az,bs,ceb,da,de,dsb,eo,et,fil,fo,ha,hsb,hu,id,is,jv,lv,ms,nb,nl,nn,no,sk,sl,so,sr,sv,sw,tk,uz,wo,xh,zu okt
+m10 af,da,de,dsb,fo,hsb,id,jv,ms,nb,nl,nn,no,sl,sv oktober
+m10 ak ahinime
+m10 am ኦክቶ ኦክቶበር
+m10 ar أكتوبر تشرينالأول
+m10 as অক্টোবৰ
+m10 as,bn অক্টো
+m10 az oktyabr
+m10 ba,bg,ky,mk,ru,sr,tg,tt окт
+m10 ba,ky,ru,tt октябрь
+m10 be кас кастрычнік кастрычніка
+m10 bg,mk октомври
+m10 blo cim ɩjicimkakaŋɔrɔ
+m10 bn অক্টোঃ অক্টোবর
+m10 br here
+m10 bs,sr oktobar
+m10 ca doct doctubre
+m10 ca,en,es,fr,hi,ht,ia,qu,rm,ro oct
+m10 ca,es,qu octubre
+m10 ceb,fil oktubre
+m10 chr ꮪꮒ ꮪꮒꮕꮧ
+m10 cs říj říjen října
+m10 cv юпа
+m10 cy hyd hydref
+m10 dsb,hsb oktobra
+m10 el οκτ οκτωβρίου οκτώβριος ὀκτ ὀκτωβρίου ὀκτώβριος
+m10 en,hi,rm october
+m10 eo oktobro
+m10 et oktoober
+m10 eu urr urria urriaren urrren
+m10 fa اکتبر
+m10 fa,ps,ur اکتوبر
+m10 fi loka lokakuu lokakuuta
+m10 fr,ht,ia octobre
+m10 ga deireadhfómhair dfómh
+m10 gd andàmhair dhendàmhair dàmh
+m10 gl,pt out outubro
+m10 gu ઑક્ટો ઑક્ટોબર
+m10 ha,sw oktoba
+m10 he אוק אוקטובר באוק באוקטובר
+m10 hi अक्टू अक्टूबर
+m10 hr lis listopad listopada
+m10 hu,is,sk október
+m10 hy հոկ հոկտեմբեր հոկտեմբերի
+m10 ig ọktoba
+m10 ig,pcm ọkt
+m10 it ott ottobre
+m10 ka ოქტ ოქტომბერი
+m10 kk қаз қазан قازان
+m10 km តុលា
+m10 kn ಅಕ್ಟೋ ಅಕ್ಟೋಬರ್
+m10 kok,mr ऑक्टो ऑक्टोबर
+m10 lo ຕລ ຕຸລາ
+m10 lt spal spalio spalis
+m10 lv oktobris
+m10 mi oke oketopa
+m10 ml ഒക്ടോ ഒക്ടോബർ
+m10 mn аравдугаарсар аравдугаарсарын
+m10 my အောက် အောက်တိုဘာ
+m10 ne अक्टोबर
+m10 or ଅକ୍ଟୋବର
+m10 pa ਅਕਤੂ ਅਕਤੂਬਰ
+m10 pcm ọktóba
+m10 pl paź październik października
+m10 rm doctober
+m10 ro octombrie
+m10 ru октября
+m10 sc santugaine stg
+m10 sd آڪٽوبر
+m10 shn ဢွၵ်ႇ ဢွၵ်ႇထူဝ်ႇပႃႇ
+m10 si වප්
+m10 sk októbra
+m10 so,wo oktoobar
+m10 sq tet tetor
+m10 sr октобар
+m10 ta அக் அக்டோபர்
+m10 te అక్టో అక్టోబర్
+m10 tg октябр
+m10 th ตค ตุลาคม
+m10 ti ጥቅ ጥቅምቲ
+m10 tk oktýabr
+m10 tr eki ekim
+m10 uk жовт жовтень жовтня
+m10 uz oktabr
+m10 vec oto otobre
+m10 xh okthobha
+m10 xh,zu okthoba
+m10 yo oshùɔ̀wàrà oṣùọ̀wàrà
+m10 zh 十月
+m11 af,bs,ca,da,de,en,eo,es,et,fo,fr,gl,hi,ht,hu,ia,id,ig,it,jv,lv,ms,nb,nl,nn,no,pt,qu,rm,ro,sk,sl,sr,sv,sw,vec,xh,zu nov
+m11 af,da,de,en,et,fo,hi,hu,id,jv,ms,nb,nl,nn,no,rm,sk,sl,sv november
+m11 ak obubuo
+m11 am ኖቬም ኖቬምበር
+m11 ar تشرينالثاني نوفمبر نونبر
+m11 as নৱে নৱেম্বৰ
+m11 az,uz noy noyabr
+m11 ba,ky,ru,tt ноябрь
+m11 ba,ru,tt нояб
+m11 be ліс лістапад лістапада
+m11 bg,mk ное ноември
+m11 blo acapomkakaŋɔrɔ pom
+m11 bn নভে নভেঃ নভেম্বর
+m11 br du
+m11 bs,sr novembar
+m11 ca denov denovembre
+m11 ca,fr,ht,ia,it novembre
+m11 ceb,fil nob nobyembre
+m11 chr ꮕꮣ ꮕꮣꮥꮖ
+m11 cs listopadu
+m11 cs,pl lis listopad
+m11 cv чӳк
+m11 cy tach tachwedd
+m11 dsb,hsb nowember nowembra
+m11 dsb,hsb,wo now
+m11 el νοέ νοέμβριος νοε νοεμβρίου
+m11 eo,gl,pt novembro
+m11 es,qu noviembre
+m11 eu aza azaren azaroa azaroaren
+m11 fa نوامبر
+m11 fa,ps,sd,ur نومبر
+m11 fi marras marraskuu marraskuuta
+m11 ga samhain
+m11 ga,gd samh
+m11 gd antsamhain dhentsamhain
+m11 gu નવે નવેમ્બર
+m11 ha nuw nuwamba
+m11 he בנוב בנובמבר נוב נובמבר
+m11 hi नव नवंबर
+m11 hr stu studeni studenoga
+m11 hy նոյ նոյեմբեր նոյեմբերի
+m11 ig,sw,xh,zu novemba
+m11 is nóv nóvember
+m11 ka ნოე ნოემბერი
+m11 kk қар қараша قاراشا
+m11 km វិច្ឆិកា
+m11 kn ನವೆಂ ನವೆಂಬರ್
+m11 kok,mr नोव्हें नोव्हेंबर
+m11 ky,tg ноя
+m11 lo ພຈ ພະຈິກ
+m11 lt lapkr lapkritis lapkričio
+m11 lv novembris
+m11 mi noe noema
+m11 ml നവം നവംബർ
+m11 mn арваннэгдүгээрсар арваннэгдүгээрсарын
+m11 my နို နိုဝင်ဘာ
+m11 ne नोभेम्बर
+m11 or ନଭେମ୍ବର
+m11 pa ਨਵੰ ਨਵੰਬਰ
+m11 pcm nọv nọvẹ́mba
+m11 pl listopada
+m11 rm danovember
+m11 ro noiembrie
+m11 ru ноября
+m11 sc santandria sta
+m11 shn ၼူဝ်ႇ ၼူဝ်ႇဝႅမ်ႇပႃႇ
+m11 si ඉල්
+m11 sk novembra
+m11 so nof noofeembar
+m11 sq nën nëntor
+m11 sr нов новембар
+m11 ta நவ நவம்பர்
+m11 te నవం నవంబర్
+m11 tg ноябр
+m11 th พย พฤศจิกายน
+m11 ti ሕዳ ሕዳር
+m11 tk noý noýabr
+m11 tr kas kasım
+m11 uk лист листопад листопада
+m11 vec novenbre
+m11 wo nowàmbar
+m11 yo oshùbélú oṣùbélú
+m11 zh 十一月
+m12 af,ca,fo,id,is,jv,nb,nn,no,sw,wo des
+m12 af,fo,id,is,jv,nb,nn,no desember
+m12 ak ɔpɛnimma
+m12 am ዲሴም ዲሴምበር
+m12 ar دجمبر دجنبر ديسمبر كانونالأول
+m12 as ডিচে ডিচেম্বৰ
+m12 az,tk,uz dek dekabr
+m12 ba,bg,ky,mk,ru,tg,tt дек
+m12 ba,ky,ru,tt декабрь
+m12 be сне снежань снежня
+m12 bg,mk декември
+m12 blo anɔɔbʊnkakaŋɔrɔ bʊn
+m12 bn ডিসে ডিসেঃ ডিসেম্বর
+m12 br kerzu kzu
+m12 bs,da,dsb,en,eo,gl,hi,hsb,hu,ia,lv,nl,rm,ro,sk,sl,sr,sv dec
+m12 bs,sr decembar
+m12 ca dedes dedesembre desembre
+m12 ceb,fil disyembre
+m12 ceb,fil,ha,ig,ms,pcm,so,xh,zu dis
+m12 chr ꭵꮝ ꭵꮝꭹᏹ
+m12 cs prosince prosinec
+m12 cs,hr pro
+m12 cv раш раштав
+m12 cy rhag rhagfyr
+m12 da,dsb,en,hi,hsb,hu,nl,rm,sk,sl,sv december
+m12 de dezember
+m12 de,pt,vec dez
+m12 dsb,hsb,sk decembra
+m12 el δεκ δεκέμβριος δεκεμβρίου
+m12 eo,gl decembro
+m12 es,it,qu dic
+m12 es,qu diciembre
+m12 et dets detsember
+m12 eu abe abendua abenduaren aberen
+m12 fa دسامبر دسم
+m12 fa,ps,ur دسمبر
+m12 fi joulu joulukuu joulukuuta
+m12 fr,ht déc décembre
+m12 ga noll nollaig
+m12 gd andùbhlachd dhendùbhlachd dùbh
+m12 gu ડિસે ડિસેમ્બર
+m12 ha disamba
+m12 he בדצמ בדצמבר דצמ דצמבר
+m12 hi दिस दिसंबर
+m12 hr prosinac prosinca
+m12 hy դեկ դեկտեմբեր դեկտեմբերի
+m12 ia decembre
+m12 ig,xh,zu disemba
+m12 it dicembre
+m12 ka დეკ დეკემბერი
+m12 kk жел желтоқсан جەلتوقسان
+m12 km ធ្នូ
+m12 kn ಡಿಸೆಂ ಡಿಸೆಂಬರ್
+m12 kok डिसे
+m12 kok,mr डिसें डिसेंबर
+m12 lo ທວ ທັນວາ
+m12 lt gruod gruodis gruodžio
+m12 lv decembris
+m12 mi tīh tīhema
+m12 ml ഡിസം ഡിസംബർ
+m12 mn арванхоёрдугаарсар арванхоёрдугаарсарын
+m12 ms disember
+m12 my ဒီ ဒီဇင်ဘာ
+m12 ne डिसेम्बर
+m12 or ଡିସେମ୍ବର
+m12 pa ਦਸੰ ਦਸੰਬਰ
+m12 pcm disẹ́mba
+m12 pl gru grudnia grudzień
+m12 pt dezembro
+m12 rm dadecember
+m12 ro decembrie
+m12 ru декабря
+m12 sc nad nadale
+m12 sd ڊسمبر
+m12 shn တီႇ တီႇသႅမ်ႇပႃႇ
+m12 si උඳුවප්
+m12 so diseembar
+m12 sq dhj dhjetor
+m12 sr дец децембар
+m12 sw desemba
+m12 ta டிச டிசம்பர்
+m12 te డిసెం డిసెంబర్
+m12 tg декабр
+m12 th ธค ธันวาคม
+m12 ti ታሕ ታሕሳስ
+m12 tr ara aralık
+m12 uk груд грудень грудня
+m12 vec dezenbre
+m12 wo desàmbar
+m12 yo oshùɔ̀pɛ̀ oṣùọ̀pẹ̀
+m12 zh 十二月
+m2 af,bs,da,de,dsb,en,eo,es,fo,gl,hi,hsb,ia,id,ig,is,it,jv,ms,nb,nl,nn,no,qu,ro,sk,sl,so,sr,sv,sw,vec,xh,zu feb
+m2 af,ro februarie
+m2 ak ɔgyefoɔ
+m2 am ፌብ ፌብሩዋሪ
+m2 ar شباط فبراير فيفري
+m2 as ফেব্ৰু ফেব্ৰুৱাৰী
+m2 az,pt,uz fev
+m2 az,uz fevral
+m2 ba,bg,ky,mk,tg,tt фев
+m2 ba,ky,ru,tt февраль
+m2 be лютага люты
+m2 be,uk лют
+m2 bg,mk февруари
+m2 blo kpa ɩjikpakakaŋɔrɔ
+m2 bn ফেব ফেব্রুয়ারি
+m2 br chwe chwevrer
+m2 bs,da,de,dsb,fo,hsb,nb,nn,no,sl,sr februar
+m2 ca defebr defebrer febrer
+m2 ca,hu,lv febr
+m2 ceb,fil peb pebrero
+m2 chr ꭷꭶ ꭷꭶꮅ
+m2 cs úno únor února
+m2 cv нар нарӑс
+m2 cy chw chwef chwefror
+m2 dsb,hsb februara
+m2 el φεβ φεβρουάριος φεβρουαρίου
+m2 en,hi february
+m2 eo februaro
+m2 es,qu febrero
+m2 et veebr veebruar
+m2 eu ots otsaila otsailaren otsren
+m2 fa فبروری فوریه فوریهٔ
+m2 fi helmi helmikuu helmikuuta
+m2 fr fév
+m2 fr,ht févr février
+m2 ga feabh feabhra
+m2 gd angearran dhenghearran gearr
+m2 gl febreiro
+m2 gu ફેબ્રુ ફેબ્રુઆરી
+m2 ha fab faburairu
+m2 he בפבר בפברואר פבר פברואר
+m2 hi फ़र फ़रवरी
+m2 hr velj veljača veljače
+m2 hu,sk február
+m2 hy փետրվար փետրվարի փտվ
+m2 ia februario
+m2 id,jv,ms,nl,sv,sw februari
+m2 ig febrụwarị
+m2 is febrúar
+m2 it febbraio
+m2 ka თებ თებერვალი
+m2 kk ақп ақпан اقپان
+m2 km កុម្ភៈ
+m2 kn ಫೆಬ್ರ ಫೆಬ್ರವರಿ
+m2 kok,mr फेब्रु फेब्रुवारी
+m2 lo ກພ ກຸມພາ
+m2 lt vas vasario vasaris
+m2 lv februāris
+m2 mi pēp pēpuere
+m2 ml ഫെബ്രു ഫെബ്രുവരി
+m2 mn хоёрдугаарсар хоёрдугаарсарын
+m2 my ဖေ ဖေဖော်ဝါရီ
+m2 ne फेब्रुअरी
+m2 or ଫେବୃଆରୀ
+m2 pa ਫ਼ਰ ਫ਼ਰਵਰੀ
+m2 pcm fẹ́b fẹ́búári
+m2 pl lut lutego luty
+m2 ps فبروري فېبروري
+m2 pt fevereiro
+m2 rm dafavrer favr favrer
+m2 ru февр февраля
+m2 sc fre freàrgiu
+m2 sd فيبروري
+m2 shn ၾႅပ်ႇ ၾႅပ်ႇဝႃႇရီႇ
+m2 si නවම්
+m2 sk februára
+m2 so febraayo
+m2 sq shk shkurt
+m2 sr феб фебруар
+m2 ta பிப் பிப்ரவரி
+m2 te ఫిబ్ర ఫిబ్రవరి
+m2 tg феврал
+m2 th กพ กุมภาพันธ์
+m2 ti ለካ ለካቲት
+m2 tk fewral
+m2 tk,wo few
+m2 tr şub şubat
+m2 uk лютий лютого
+m2 ur فروری
+m2 vec febraro
+m2 wo fewriyee
+m2 xh,zu februwari
+m2 yo oshùèrèlè oṣùèrèlè
+m2 zh 二月
+m3 af,nl maart mrt
+m3 ak ɔbɛnem
+m3 am ማርች
+m3 ar آذار
+m3 ar,fa مارس
+m3 as মাৰ্চ
+m3 az,bs,ceb,da,en,eo,es,eu,fil,fo,fr,gl,ha,hi,ia,id,is,it,jv,nb,nn,no,pl,pt,qu,ro,sc,sk,sl,so,sq,sr,tk,tr,uz,vec,wo mar
+m3 az,bs,sr,tk,tr,uz mart
+m3 ba,bg,ky,mk,ru,sr,tg,tt март
+m3 ba,ky,mk,ru,sr,tg,tt мар
+m3 be сак сакавік сакавіка
+m3 blo arɛ́cikakaŋɔrɔ ci
+m3 bn মার্চ
+m3 br meur meurzh
+m3 ca demarç març
+m3 ceb,fil,vec marso
+m3 chr ꭰꮕ ꭰꮕᏹ
+m3 cs bře březen března
+m3 cv пуш
+m3 cy maw mawrth
+m3 da,lv marts
+m3 de mär märz
+m3 dsb,hsb měr měrc měrca
+m3 el μάρ μάρτιος μαρ μαρτίου
+m3 en,hi march
+m3 eo marto
+m3 es,gl,it,qu marzo
+m3 et märts
+m3 eu marren martxoa martxoaren
+m3 fa,ps,sd,ur مارچ
+m3 fi maalis maaliskuu maaliskuuta
+m3 fo,fr,ht,is,nb,nn,no,rm,sq,sv,wo mars
+m3 ga márta
+m3 gd ammàrt dhenmhàrt màrt
+m3 gu માર્ચ
+m3 ha maris
+m3 he במרץ מרץ
+m3 hi,kok,mr,ne मार्च
+m3 hr ožu ožujak ožujka
+m3 hu márc március
+m3 hy մարտ մարտի մրտ
+m3 ia martio
+m3 id,jv maret
+m3 ig maa maachị
+m3 ka მარ მარტი
+m3 kk нау наурыз ناۋرىز
+m3 km មីនា
+m3 kn ಮಾರ್ಚ್
+m3 lo ມນ ມີນາ
+m3 lt kov kovas kovo
+m3 mi māe māehe
+m3 ml മാർ മാർച്ച്
+m3 mn гуравдугаарсар гуравдугаарсарын
+m3 ms,sw mac
+m3 my မတ်
+m3 or ମାର୍ଚ୍ଚ
+m3 pa ਮਾਰਚ
+m3 pcm mach
+m3 pl marzec
+m3 pl,sk marca
+m3 pt março
+m3 rm damars
+m3 ro martie
+m3 ru марта
+m3 sc martzu
+m3 shn မၢတ်ႉၶ်ျ
+m3 si මැදින්
+m3 sk,sl marec
+m3 so maarso
+m3 sw machi
+m3 ta மார் மார்ச்
+m3 te మార్చి
+m3 th มีค มีนาคม
+m3 ti መጋ መጋቢት
+m3 uk бер березень березня
+m3 xh mat matshi
+m3 yo oshùɛrɛ̀nà oṣùẹrẹ̀nà
+m3 zh 三月
+m3 zu mas mashi
+m4 af,az,bs,da,de,dsb,en,eo,et,fo,hi,hsb,ia,id,is,it,jv,lv,ms,nb,nl,nn,no,ro,sk,sl,sr,sv,sw,tk,uz,vec apr
+m4 af,bs,da,de,en,hi,ia,id,jv,ms,nb,nl,nn,no,sl,sr,sv april
+m4 ak oforisuo
+m4 am ኤፕሪ ኤፕሪል
+m4 ar أبريل أفريل إبريل نيسان
+m4 as এপ্ৰিল
+m4 az,tk,uz aprel
+m4 ba,bg,ky,mk,ru,sr,tg,tt апр
+m4 ba,ky,ru,tt апрель
+m4 be кра красавік красавіка
+m4 bg,mk,sr април
+m4 blo njɩbɔnɖʊkakaŋɔrɔ ɖʊ
+m4 bn এপ্রি এপ্রিল
+m4 br ebrel
+m4 br,cy ebr
+m4 ca dabr dabril
+m4 ca,ceb,es,fil,gl,pt,qu abril
+m4 ca,ceb,es,fil,gl,pt,qu,sc,so abr
+m4 chr ꭷꮼ ꭷꮼꮒ
+m4 cs dub duben dubna
+m4 cv ака
+m4 cy ebrill
+m4 dsb,hsb apryl apryla
+m4 el απρ απρίλιος απριλίου
+m4 eo aprilo
+m4 et aprill
+m4 eu api apiren apirila apirilaren
+m4 fa آوریل
+m4 fa,ps,ur اپریل
+m4 fi huhti huhtikuu huhtikuuta
+m4 fo,is,sk apríl
+m4 fr,ht avril
+m4 fr,ht,rm avr
+m4 ga aib aibreán
+m4 gd angiblean dhenghiblean gibl
+m4 gu એપ્રિલ
+m4 ha afi afirilu
+m4 he אפר אפריל באפר באפריל
+m4 hi अप्रैल
+m4 hr tra travanj travnja
+m4 hu ápr április
+m4 hy ապր ապրիլ ապրիլի
+m4 ig epreel
+m4 ig,xh epr
+m4 it,vec aprile
+m4 ka აპრ აპრილი
+m4 kk сәу сәуір ءساۋىر
+m4 km មេសា
+m4 kn ಏಪ್ರಿ ಏಪ್ರಿಲ್
+m4 kok एप्री एप्रील
+m4 lo ມສ ເມສາ
+m4 lt bal balandis balandžio
+m4 lv aprīlis
+m4 mi āpe āpereira āperira
+m4 ml ഏപ്രി ഏപ്രിൽ
+m4 mn дөрөвдүгээрсар дөрөвдүгээрсарын
+m4 mr एप्रि एप्रिल
+m4 my ဧ ဧပြီ
+m4 ne अप्रिल
+m4 or ଅପ୍ରେଲ
+m4 pa ਅਪ੍ਰੈ ਅਪ੍ਰੈਲ
+m4 pcm épr éprel
+m4 pl kwi kwiecień kwietnia
+m4 rm avrigl davrigl
+m4 ro aprilie
+m4 ru апреля
+m4 sc abrile
+m4 sd اپريل
+m4 shn ဢေႇ ဢေႇပရႄႇ
+m4 si බක්
+m4 sk apríla
+m4 so abriil
+m4 sq pri prill
+m4 sw aprili
+m4 ta ஏப் ஏப்ரல்
+m4 te ఏప్రి ఏప్రిల్
+m4 tg апрел
+m4 th เมย เมษายน
+m4 ti ሚያ ሚያዝያ
+m4 tr nis nisan
+m4 uk квіт квітень квітня
+m4 wo awr awril
+m4 xh epreli
+m4 yo oshùìgbé oṣùìgbé
+m4 zh 四月
+m4 zu eph ephreli
+m5 af,id,jv,mi,ms,nl,sw mei
+m5 ak kɔtɔnimma
+m5 am ሜይ
+m5 ar أيار ماي مايو
+m5 as,bn মে
+m5 az,ceb,en,es,fil,ha,hi,qu,so,tr,uz may
+m5 ba,be,bg,ky,ru,tg,tt май
+m5 be,ru мая
+m5 blo acafʊnɖukakaŋɔrɔ
+m5 br mae
+m5 bs,da,dsb,eo,pl,sc,sl,sq,sr,sv,vec maj
+m5 ca demaig maig
+m5 ceb,es,fil,qu mayo
+m5 chr ꭰꮒ ꭰꮒꮝꭼꮨ
+m5 cs kvě květen května
+m5 cv ҫу
+m5 cy,de,et,eu,fo,fr,ht,ia,nb,nn,no,pt,ro mai
+m5 dsb,pl maja
+m5 el μάι μάιος μαΐ μαΐου
+m5 eo,vec majo
+m5 eu maiatza maiatzaren mairen
+m5 fa مه مهٔ می
+m5 fi touko toukokuu toukokuuta
+m5 ga beal bealtaine
+m5 gd ancèitean cèit dhenchèitean
+m5 gl,ia,pt maio
+m5 gu મે
+m5 ha mayu
+m5 he במאי מאי
+m5 hi मई
+m5 hr svi svibanj svibnja
+m5 hsb mej meja meje
+m5 hu május
+m5 hu,sk máj
+m5 hy մայիս մայիսի մյս
+m5 ig,pcm,wo mee
+m5 is maí
+m5 it mag maggio
+m5 ka მაი მაისი
+m5 kk мам мамыр مامىر
+m5 km ឧសភា
+m5 kn ಮೇ
+m5 kok,mr,ne मे
+m5 lo ພພ ພຶດສະພາ
+m5 lt geg gegužė gegužės
+m5 lv maijs
+m5 mk,sr мај
+m5 ml മേയ്
+m5 mn тавдугаарсар тавдугаарсарын
+m5 my မေ
+m5 or ମଇ
+m5 pa ਮਈ
+m5 ps مۍ
+m5 rm damatg matg
+m5 sc maju
+m5 sd مئي
+m5 shn မေႇ
+m5 si වෙසක්
+m5 sk mája
+m5 so maayo
+m5 ta மே
+m5 te మే
+m5 th พค พฤษภาคม
+m5 ti ጉንበት ግን
+m5 tk maý
+m5 tr mayıs
+m5 uk трав травень травня
+m5 ur مئی
+m5 xh,zu mey meyi
+m5 yo oshùɛ̀bibi oṣùẹ̀bibi
+m5 zh 五月
+m6 af junie
+m6 af,bs,da,de,dsb,en,eo,es,fo,hi,hsb,ia,id,ig,jv,ms,nb,nl,nn,no,pcm,pt,qu,sl,so,sr,sw,xh,zu jun
+m6 ak ayɛwohomumu
+m6 am ጁን
+m6 ar جوان حزيران يونيو
+m6 as,bn জুন
+m6 az,uz iyn iyun
+m6 ba,ky,ru,tg июн
+m6 ba,ky,ru,tt июнь
+m6 be чэр чэрвень чэрвеня
+m6 bg юни
+m6 blo anɔɔɖukakaŋɔrɔ
+m6 br mezh mezheven
+m6 bs,da,de,fo,id,jv,nb,nl,nn,no,sv,sw,xh,zu juni
+m6 ca dejuny juny
+m6 ceb,fil hunyo
+m6 ceb,fil,mi hun
+m6 chr ꮥꭽ ꮥꭽꮇᏹ
+m6 cs červen června čvn
+m6 cv ҫӗрт ҫӗртме
+m6 cy meh mehefin
+m6 dsb,hsb junija
+m6 dsb,hsb,sl junij
+m6 el ιουν ιουνίου ιούν ιούνιος
+m6 en,hi june
+m6 eo,es,ia,qu junio
+m6 et juuni
+m6 eu eka ekaina ekainaren ekaren
+m6 fa ژوئن
+m6 fa,ps,sd,ur جون
+m6 fi kesä kesäkuu kesäkuuta
+m6 fr jui
+m6 fr,ht juin
+m6 ga meith meitheamh
+m6 gd antògmhios dhenògmhios ògmh
+m6 gl xuño
+m6 gu જૂન
+m6 ha yun yuni
+m6 he ביוני יוני
+m6 hi,kok,mr जून
+m6 hr lip lipanj lipnja
+m6 hu június
+m6 hu,is,sk jún
+m6 hy հնս հունիս հունիսի
+m6 ig juu
+m6 is júní
+m6 it giu giugno
+m6 ka ივნ ივნისი
+m6 kk мау маусым ماۋسىم
+m6 km មិថុនា
+m6 kn ಜೂನ್
+m6 lo ມິຖ ມິຖຸນາ
+m6 lt birž birželio birželis
+m6 lv jūn jūnijs
+m6 mi hune
+m6 mk јуни
+m6 mk,sr јун
+m6 ml ജൂൺ
+m6 mn зургаадугаарсар зургаадугаарсарын
+m6 my ဇွန်
+m6 ne जुन
+m6 or ଜୁନ
+m6 pa ਜੂਨ
+m6 pl cze czerwca czerwiec
+m6 pt junho
+m6 rm dazercladur zercl zercladur
+m6 ro iun iunie
+m6 ru июня
+m6 sc làm làmpadas
+m6 shn ၸုၼ်ႇ
+m6 si පොසොන්
+m6 sk júna
+m6 so juun
+m6 sq qer qershor
+m6 ta ஜூன்
+m6 te జూన్
+m6 th มิถุนายน มิย
+m6 ti ሰነ
+m6 tk iýun
+m6 tr haz haziran
+m6 uk черв червень червня
+m6 vec jug jugno
+m6 wo suw suwe
+m6 yo oshùòkúdu oṣùòkúdu
+m6 zh 六月
+m7 af julie
+m7 af,bs,ca,da,de,dsb,en,eo,es,fo,hi,hsb,ia,id,ig,jv,ms,nb,nl,nn,no,pcm,pt,qu,sl,sr,sw,xh,zu jul
+m7 ak kutawonsa
+m7 am ጁላይ
+m7 ar تموز جويلية يوليو يوليوز
+m7 as,bn জুলাই
+m7 az,uz iyl iyul
+m7 ba,ky,ru,tg июл
+m7 ba,ky,ru,tt июль
+m7 be ліп ліпень ліпеня
+m7 bg юли
+m7 blo alàlakakaŋɔrɔ la
+m7 bn জুল
+m7 br goue gouere
+m7 bs,da,de,fo,id,jv,nb,nl,nn,no,sv juli
+m7 ca dejul dejuliol juliol
+m7 ceb,fil hul hulyo
+m7 chr ꭻᏸ ꭻᏸꮙꮒ
+m7 cs července červenec čvc
+m7 cv утӑ
+m7 cy gor gorff gorffennaf
+m7 dsb,hsb julija
+m7 dsb,hsb,sl julij
+m7 el ιουλ ιουλίου ιούλ ιούλιος
+m7 en,hi july
+m7 eo,es,ia,qu julio
+m7 et juuli
+m7 eu uzt uztaila uztailaren uztren
+m7 fa جول ژوئیه ژوئیهٔ
+m7 fa,ps جولای
+m7 fi heinä heinäkuu heinäkuuta
+m7 fr juill
+m7 fr,ht juil juillet
+m7 ga iúil
+m7 gd antiuchar dheniuchar iuch
+m7 gl xul xullo
+m7 gu જુલાઈ
+m7 ha yul yuli
+m7 he ביולי יולי
+m7 hi,kok जुल
+m7 hi,ne जुलाई
+m7 hr srp srpanj srpnja
+m7 hu július
+m7 hu,is,sk júl
+m7 hy հլս հուլիս հուլիսի
+m7 ig julaị
+m7 is júlí
+m7 it lug luglio
+m7 ka ივლ ივლისი
+m7 kk шіл шілде شىلدە
+m7 km កក្កដា
+m7 kn ಜುಲೈ
+m7 kok जुलय
+m7 lo ກລ ກໍລະກົດ
+m7 lt liep liepa liepos
+m7 lv jūl jūlijs
+m7 mi hūr hūrae
+m7 mk јули
+m7 mk,sr јул
+m7 ml ജൂലൈ
+m7 mn долоодугаарсар долоодугаарсарын
+m7 mr जुलै
+m7 ms,pcm,sw julai
+m7 my ဇူ ဇူလိုင်
+m7 or ଜୁଲାଇ
+m7 pa ਜੁਲਾ ਜੁਲਾਈ
+m7 pl lip lipca lipiec
+m7 pt julho
+m7 rm dafanadur fan fanadur
+m7 ro iul iulie
+m7 ru июля
+m7 sc trì trìulas
+m7 sd جولاءِ
+m7 shn ၸူႇ ၸူႇလၢႆႇ
+m7 si ඇසළ
+m7 sk júla
+m7 so lul luulyo
+m7 sq korr korrik
+m7 ta ஜூலை
+m7 te జులై
+m7 th กค กรกฎาคม
+m7 ti ሓም ሓምለ
+m7 tk iýul
+m7 tr tem temmuz
+m7 uk лип липень липня
+m7 ur جولائی
+m7 vec luj lujo
+m7 wo sul sulet
+m7 xh,zu julayi
+m7 yo oshùagɛmɔ oṣùagẹmọ
+m7 zh 七月
+m8 af,bs,da,de,en,et,fo,hi,hu,ia,lv,nb,nl,nn,no,ro,sk,sv aug
+m8 af,nl augustus
+m8 ak ɔsanaa
+m8 am ኦገስ ኦገስት
+m8 ar آب أغسطس أغشت أوت غشت
+m8 as আগষ্ট
+m8 as,bn আগ
+m8 az avq avqust
+m8 ba,bg,ky,mk,ru,sr,tg,tt авг август
+m8 be жні жнівень жніўня
+m8 blo kǝu ɩjikǝukakaŋɔrɔ
+m8 bn আগস্ট
+m8 br eost
+m8 bs,da,de,en,et,fo,hi,nb,nn,no,ro,sk august
+m8 ca ag agost dag dagost
+m8 ceb,es,fil,gl,it,pt,qu,so,vec agosto
+m8 ceb,es,fil,gl,it,pt,qu,sw,vec ago
+m8 chr ꭶꮆ ꭶꮆꮒ
+m8 cs srp srpen srpna
+m8 cv ҫур ҫурла
+m8 cy awst
+m8 dsb,hsb awgusta
+m8 dsb,hsb,tk awg awgust
+m8 el αυγ αυγούστου αύγ αύγουστος αὐγ αὐγούστου αὔγουστος
+m8 eo aŭg aŭgusto
+m8 eu abu aburen abuztua abuztuaren
+m8 fa اوت
+m8 fa,ur اگست
+m8 fi elo elokuu elokuuta
+m8 fr,ht août
+m8 ga lún lúnasa
+m8 gd anlùnastal dhenlùnastal lùna
+m8 gu ઑગસ્ટ
+m8 ha agusta
+m8 ha,id agu
+m8 he אוג אוגוסט באוג באוגוסט
+m8 hi अग अगस्त
+m8 hr kol kolovoz kolovoza
+m8 hu augusztus
+m8 hy օգոստոս օգոստոսի օգս
+m8 ia augusto
+m8 id,jv agustus
+m8 ig ọgọọst
+m8 ig,pcm ọgọ
+m8 is ágú ágúst
+m8 jv agt
+m8 ka აგვ აგვისტო
+m8 kk там тамыз تامىز
+m8 km សីហា
+m8 kn ಆಗ ಆಗಸ್ಟ್
+m8 kok,mr ऑग ऑगस्ट
+m8 lo ສຫ ສິງຫາ
+m8 lt rugp rugpjūtis rugpjūčio
+m8 lv augusts
+m8 mi āku ākuhata
+m8 ml ഓഗ ഓഗസ്റ്റ്
+m8 mn наймдугаарсар наймдугаарсарын
+m8 ms ogo ogos
+m8 my ဩ ဩဂုတ်
+m8 ne अगस्ट
+m8 or ଅଗଷ୍ଟ
+m8 pa ਅਗ ਅਗਸਤ
+m8 pcm ọgọst ọ́gọ
+m8 pl sie sierpień sierpnia
+m8 ps اګست
+m8 rm avust davust
+m8 ru августа
+m8 sc aus austu
+m8 sd آگسٽ
+m8 shn ဢေႃး ဢေႃးၵၢတ်ႉ
+m8 si නිකිණි
+m8 sk augusta
+m8 sl,sr,uz avg avgust
+m8 so ogosto ogs
+m8 sq gush gusht
+m8 sv augusti
+m8 sw agosti
+m8 ta ஆக ஆகஸ்ட்
+m8 te ఆగ ఆగస్టు
+m8 th สค สิงหาคม
+m8 ti ነሓ ነሓሰ
+m8 tr ağu ağustos
+m8 uk серп серпень серпня
+m8 wo ut
+m8 xh,zu aga agasti
+m8 yo oshùògún oṣùògún
+m8 zh 八月
+m9 af,bs,ceb,da,de,dsb,en,eo,es,fo,hi,hsb,ia,id,ig,is,jv,ms,nb,nl,nn,no,sk,sl,sr,sv,sw,xh,zu sep
+m9 af,da,de,dsb,en,et,fo,hi,hsb,id,is,jv,ms,nb,nl,nn,no,sk,sl,sv september
+m9 ak ɛbɔ
+m9 am ሴፕቴ ሴፕቴምበር
+m9 ar أيلول سبتمبر شتمبر شتنبر
+m9 as ছেপ্তে ছেপ্তেম্বৰ
+m9 az sentyabr
+m9 az,tk,uz sen
+m9 ba,ky,ru,tt сентябрь
+m9 ba,ru,tt сент
+m9 be верасень верасня
+m9 be,uk вер
+m9 bg,mk септември
+m9 bg,mk,sr сеп
+m9 blo abofʊmkakaŋɔrɔ fʊm
+m9 bn সেপ সেপ্ট সেপ্টেঃ সেপ্টেম্বর
+m9 br gwen gwengolo
+m9 bs,sr septembar
+m9 ca deset desetembre setembre
+m9 ca,es,fil,gl,it,pt,qu,vec set
+m9 ceb septiyembre
+m9 chr ꮪꮅ ꮪꮅꮝꮧ
+m9 cs zář září
+m9 cv авӑн
+m9 cy medi
+m9 de,en,es,et,fr,hi,ht,lv,ro,sr,xh sept
+m9 dsb,hsb,sk septembra
+m9 el σεπ σεπτέμβριος σεπτεμβρίου
+m9 eo septembro
+m9 es septiembre
+m9 es,qu setiembre
+m9 eu ira iraila irailaren iraren
+m9 fa سپتامبر
+m9 fa,ps سپتمبر
+m9 fi syys syyskuu syyskuuta
+m9 fil setyembre
+m9 fr,ht,ia septembre
+m9 ga meánfómhair mfómh
+m9 gd antsultain dhentsultain sult
+m9 gl,pt setembro
+m9 gu સપ્ટે સપ્ટેમ્બર
+m9 ha sat satumba
+m9 he בספט בספטמבר ספט ספטמבר
+m9 hi सित सितंबर
+m9 hr ruj rujan rujna
+m9 hu szept szeptember
+m9 hy սեպ սեպտեմբեր սեպտեմբերի
+m9 ig,sw,xh septemba
+m9 it settembre
+m9 ka სექ სექტემბერი
+m9 kk қыр қыркүйек قىركۇيەك
+m9 km កញ្ញា
+m9 kn ಸೆಪ್ಟೆಂ ಸೆಪ್ಟೆಂಬರ್
+m9 kok,mr सप्टें सप्टेंबर
+m9 ky,tg сен
+m9 lo ກຍ ກັນຍາ
+m9 lt rugs rugsėjis rugsėjo
+m9 lv septembris
+m9 mi hep hepetema
+m9 ml സെപ്റ്റം സെപ്റ്റംബർ
+m9 mn есдүгээрсар есдүгээрсарын
+m9 my စက် စက်တင်ဘာ
+m9 ne सेप्टेम्बर
+m9 or ସେପ୍ଟେମ୍ବର
+m9 pa ਸਤੰ ਸਤੰਬਰ
+m9 pcm sẹp sẹptẹ́mba
+m9 pl wrz wrzesień września
+m9 ps سېپتمبر
+m9 rm dasettember sett settember
+m9 ro septembrie
+m9 ru сентября
+m9 sc cab cabudanni
+m9 sd سيپٽمبر
+m9 shn သႅပ်ႇ သႅပ်ႇထႅမ်ႇပႃႇ
+m9 si බිනර
+m9 so seb sebteembar sebtembar
+m9 sq sht shtator
+m9 sr септ септембар
+m9 ta செப் செப்டம்பர்
+m9 te సెప్టెం సెప్టెంబర్
+m9 tg сентябр
+m9 th กย กันยายน
+m9 ti መስ መስከረም
+m9 tk sentýabr
+m9 tr eyl eylül
+m9 uk вересень вересня
+m9 ur ستمبر
+m9 uz sentabr
+m9 vec setenbre
+m9 wo sàt sàttumbar
+m9 yo oshùowewe oṣùowewe
+m9 zh 九月
+m9 zu septhemba
+other af voordiegewonejaartelling
+other af,nl vgj voorchristus
+other af,vec vc
+other ak ansadaaberɛ ansakristo
+other ak,eo ak
+other am,ti ዓመተዓለም ዓዓ
+other ar قبلالحقبةالحالية قبلالميلاد
+other ar,fa,sd قم
+other as খ্ৰীঃপূঃ খ্ৰীষ্টপূৰ্ব
+other az beə bizimeradanəvvəl eramızdanəvvəl eə
+other ba беҙҙеңэрағатиклем бэт
+other be данараджэнняхрыстова данашайэры данэ
+other bg прединоватаера предихриста прхр
+other bg,mk прне
+other blo naabayeŋʊmannabiɩsa naabyŋaɩ naannyǝmǝkasaamanɩayepɩ naansyp
+other bn খ্রিঃপূঃ খ্রিস্টপূর্ব খ্রিস্টপূর্বাব্দ
+other br aak araokanamzervezhkristen araokjezuzkrist araokjk
+other bs,hr,sr prijenoveere
+other bs,pl,sr pne
+other ca abansdecrist abansdeleracristiana
+other ca,es,fr,gl,ht,ia,pt,rm,sc aec
+other ca,es,gl,it,pt,sc ac
+other ceb sawalapasikristo walapaangkomonngapanahon
+other ceb,chr,en,fil,he,hi,ig,km,ko,kok,mi,or,pl,sw,te,ur,wo,xh,yo,zu bce
+other ceb,chr,en,fil,hi,ig,ko,or,so,xh,zu bc
+other chr ꮷꮣꮇꮈꭴꮇꭿꮝꮧꭶꮆꮑꮫ ꮷꮣꮇꮈꮿꮓꮙᏹꭼꮝꮫꮽꭰꮣꮄꮒꮝꭼ
+other cs přednašímletopočtem přnl
+other cv хальхисаманачченхи хсч
+other cy cc ccc cyncrist cyncyfnodcyffredin
+other da førvesterlandsktidsregning
+other da,fo,is,nb,nn,no,sv fkr
+other da,nb,nn,no førkristus
+other da,nb,nn,no,sv fvt
+other de vorunsererzeitrechnung vuz
+other de,nl vchr
+other dsb pśchrn pśedkristusowymnaroźenim pśednašymlicenimcasa pśnlc
+other el πκχ πριναπότηνκοινήχρονολογία προχριστού πχ
+other en,fil,hi beforechrist beforecommonera
+other eo ane antaŭkristo antaŭniaerao
+other es antesdelaeracomún
+other es,gl,pt antesdecristo
+other et ema ennekristust ennemeieajaarvamist
+other et,fi ekr
+other eu ka kristoaurretik oaa oraingoaroarenaurretik
+other fa قبلازدورانمشترک قبلازمیلاد قدم
+other fi eaa ennenajanlaskunalkua ennenkristuksensyntymää
+other fo fotíðr fyrikrist fyriokkaratíðarrokning
+other fr,ht avantjésuschrist avantlèrecommune
+other fr,ht,wo avjc
+other ga rcr roimhchomhré roimhchríost
+other ga,gd rc
+other gd rochrìosta ronlinnchoitcheann
+other gl antesdaeracomún
+other gu ઈસપૂર્વે ઈસવીસનપૂર્વે સામાન્યયુગપહેલા
+other ha kafinhaihuwarannab kh khy
+other he לפנהס לפניהספירה
+other hi ईसवीपूर्व
+other hi,ne ईसापूर्व
+other hr prijekrista prne
+other hr,lt,sl prkr
+other hsb přchrn předchrystowymnarodźenjom přednašimličenjomčasa přnlč
+other hu időszámításunkelőtt ie krisztuselőtt
+other hy մերթվարկությունիցառաջ մթա քրիստոսիցառաջ
+other ia achr antechristo anteeracommun
+other id sebelumeraumum sebelummasehi
+other id,jv seu
+other id,jv,ms sm
+other ig tupukraist tupuogeafọ
+other is flt fyrirkrist fyrirkristiðtímatal
+other it aev avanticristo avantieravolgare
+other ja 紀元前 西暦紀元前
+other jv sakdurungeeraumum sakdurungemasehi
+other ka ჩვენსერამდე ჩვერამდე ძველიწელთაღრიცხვით ძვწ
+other kk бзд біздіңзаманымызғадейін ءبىزدىڭزامانىمىزعادەيىن بزد
+other km មុនគស មុនគ្រិស្តសករាជ
+other kn ಕ್ರಿಪೂ ಕ್ರಿಪೂಕಾಲ ಕ್ರಿಸ್ತಪೂರ್ವ
+other ko 기원전
+other kok क्रिस्तपूर्व क्रिस्तपूर्वशक क्रिस्ताआदीं
+other ky бзч биздинзамангачейин
+other lo ກ່ອນຄຣິດສັກກະລາດ ກ່ອນຄສ ກ່ອນສາກົນສັກກະລາດ
+other lt prieškristų priešmūsųerą prme
+other lv pirmsmūsuēras pmē
+other mk преднашатаера
+other ml കോമൺഇറയ്ക്ക്മുമ്പ് ക്രിസ്തുവിന്മുമ്പ് ബിസി ബിസിഇ
+other mn манайэринийөмнөх мэө нтө
+other mr ईपूयुग ईसपू ईसवीसनपूर्व ईसापूर्वयुग
+other my ခရစ်တော်မပေါ်မီနှစ် ဘီစီ ဘီစီအီး ဘုံခေတ်မတိုင်မီ
+other nb,no førvårtidsregning
+other nl vóórgewonejaartelling
+other nn førvårtidsrekning
+other or ଖ୍ରୀଷ୍ଟପୂର୍ବ ସାମ୍ପ୍ରତିକଯୁଗପୂର୍ବରୁ
+other pa ਈਪੂ ਈਸਵੀਪੂਰਵ ਈਸਵੀਪੂਰਵਯੁੱਗ
+other pcm bifọ́jẹ́náráltaim bifọ́kraist bjt bk
+other pl przednasząerą
+other ps لهعامپېردمخه لهمیلادوړاندې لهمیلادڅخهوړاندې
+other pt antesdaeracomum
+other qu ace ad ñawpacristu ñawpakaqllaera
+other rm acr avantcristus avantlèracuminaivla
+other ro îen îhr înainteaereinoastre înaintedehristos
+other ru донашейэры донэ дорождествахристова
+other sc inantisdecristu inantisdeseracomuna
+other sd عامدورکانپهرين قبلمسيح
+other shn ပီႇၸီႇ ပီႇၸီႇဢီး ဢွၼ်ၼႃႈပၢၼ်ၵၢင်လၢႆ ဢွၼ်ၼႃႈၸဝ်ႈၶရိတ်ႉ
+other si ක්රිපූ ක්රිස්තුපූර්ව පොදුයුගයටපෙර පොපෙ
+other sk predkr predkristom prednašímletopočtom prednl
+other sl predkristusom prednašimštetjem prnšt
+other so ciisehortii kahortaariikhdamiilaadiga ktm
+other sq paraerëssonë parakrishtit pes pk
+other sr prenašeere prenoveere пне пренашеере преновеере пријеновеере
+other sv förekristus förevästerländsktideräkning
+other sw kablayakristo kk
+other ta கிமு கிறிஸ்துவுக்குமுன் பொசமு
+other te క్రీపూ క్రీస్తుపూర్వం ప్రస్తుతశకానికిపూర్వం
+other tg пем пешазмилод том томилод
+other th ก่อนคศ ก่อนสศ ก่อนสามัญศักราช ปีก่อนคริสตกาล
+other ti ቅልክ ቅድመክርስቶስ ቅድሚልደተክርስቶስ
+other tk beöň biziňeramyzdanöň isadanöň
+other tr isadanönce iö milattanönce mö
+other tt безнеңэрагакадәр бэк
+other uk донашоїери доне доновоїери
+other ur عامدورسےقبل قبلمسیح
+other uz ea eramizdanavvalgi ma miloddanavvalgi
+other vec vanticristo vantieracomun vec
+other vi tcn trướcchúagiángsinh trướccôngnguyên
+other wo jc
+other xh phambikokristu phambikwexeshaeliqhelekileyo
+other yo sajukristi sáájúìgbàmímɔ̀ sáájúìgbàmímọ̀
+other yue,zh 公元前 西元前
+p000001 af middernag
+p000001 af,is,nb,nn,no mn
+p000001 am እኩለሌሊት
+p000001 ar فيالمساء منتصفالليل
+p000001 az gecəyarı
+p000001 bg полунощ
+p000001 bs,hr,sr ponoć
+p000001 ca mitjanit
+p000001 cs půl půln půlnoc
+p000001 cy canolnos
+p000001 da midnat
+p000001 de mitternacht
+p000001 en mid
+p000001 en,hi mi midnight
+p000001 et keskööl
+p000001 eu gauerd gauerdia
+p000001 fa نیمهشب
+p000001 fi keskiyöllä ky
+p000001 fil hatinggabi
+p000001 fr min
+p000001 fr,ht minuit
+p000001 gu મધ્યરાત્રિ મરાત્રિ
+p000001 he חצות
+p000001 hi aadhiraat मध्यरात्रि
+p000001 hu éjfél
+p000001 hy կգ կեսգիշեր կեսգիշերին
+p000001 id,ms tengahmalam
+p000001 is miðnætti
+p000001 it mezzanotte
+p000001 ja 真夜中
+p000001 ka შუაღამეს
+p000001 kk түнжарымы ءتۇنجارىمى
+p000001 km អធ្រាត្រ
+p000001 kn ಮಧ್ಯರಾತ್ರಿ
+p000001 ko 자정
+p000001 kok मध्यान मध्यानरात
+p000001 ky түнорт түнортосу
+p000001 lo ທ່ຽງຄືນ
+p000001 lt vidurnaktis
+p000001 lv pusnaktī
+p000001 mk полноќ
+p000001 mk,ru полн
+p000001 ml അ അർദ്ധരാത്രി
+p000001 mn шөнөдунд
+p000001 mr मध्यरात्र मरा
+p000001 my သန်းခေါင်ယံ
+p000001 nb,nn,no,sv midn midnatt
+p000001 ne मध्यरात
+p000001 nl middernacht
+p000001 pa ਅੱਧੀਰਾਤ
+p000001 pl opółn opółnocy
+p000001 pt meianoite
+p000001 ro lamiezulnopții miezulnopții
+p000001 ru полночь
+p000001 si මැ මැදියම මැදියමටපසු
+p000001 sk opolnoci
+p000001 sk,sl opoln
+p000001 sl opolnoči
+p000001 sq emesnatës
+p000001 sr поноћ
+p000001 sw saasitazausiku
+p000001 ta நள் நள்ளிரவு
+p000001 te అర్ధరాత్రి
+p000001 th เที่ยงคืน
+p000001 tr geceyarısı
+p000001 ur آدھیرات نصفشب
+p000001 uz yarimtun
+p000001 vi nửađêm
+p000001 yue,zh 午夜
+p000006 ar ل ليلاً
+p00000e fa بامداد
+p00000f az gecə
+p00000f blo gajanɩ gjn
+p00000f fr,ht delanuit
+p00000f mk ноќе
+p00000f sq enatës
+p00000f uk ночі
+p000018 ta அதிகாலை
+p00001f af dienag indienag
+p00001f da omnatten
+p00001f de nachts
+p00001f yue,zh 凌晨
+p000030 az sübh
+p000030 bn ভোর ভোরবেলায়
+p000030 hu hajnal
+p000030 mr प पहाट
+p000038 ar فجرًا فيالصباح
+p000038 he לפנותבוקר
+p000038 ko 아침
+p000038 ml പുലർച്ചെ
+p00003e si පා පාන්දර
+p00003f am በሌሊት
+p00003f ca matinada
+p00003f es delamadrugada día
+p00003f es,pt madrugada
+p00003f eu goizald goizaldeko
+p00003f fil ngumaga
+p00003f gl,pt damadrugada
+p00003f hy գիշերը գիշերվա գշր
+p00003f is aðnóttu
+p00003f it dinotte
+p00003f lt naktis
+p00003f nb,nn,no natt nt
+p00003f nb,no,sv pånatten
+p00003f nl snachts
+p00003f nn pånatta
+p00003f zu entathakusa
+p000070 blo asb asʊbaa
+p000070 sw alfajiri
+p0000e0 yue,zh 清晨
+p0000e0 zh 早上
+p0001c0 hu reggel
+p0001f0 cs,sk ráno
+p0001f0 sq emëngjesit
+p0003c0 nb,nn,no mg morg
+p0003c0 nb,no påmorgenen
+p0003c0 pl rano
+p0003c0 sl zj zjut zjutraj
+p0003c0 zu ekuseni
+p0003e0 da ommorgenen
+p0003e0 de morgens
+p0003e0 fi aamulla
+p0003e0 nn,sv påmorgonen
+p0003e0 sv påmorg
+p0003f0 mk наутро
+p0007c0 tr sabah
+p0007c0 uz ertalab
+p0007f0 bg сутринта
+p000800 tr öğledenönce
+p000c00 da omformiddagen
+p000c00 de vormittags
+p000c00 fi aamup aamupäivällä
+p000c00 mk претпладне
+p000c00 nb,nn,no form påformiddagen
+p000c00 pl przedpoł przedpołudniem
+p000c00 sl dopoldan
+p000c00 sv påförm påförmiddagen
+p000e00 cs dopoledne
+p000e00 hu délelőtt
+p000e00 sk dopol dopoludnia
+p000f00 yue 朝早
+p000f80 blo gajaka gjk
+p000f80 sw asubuhi
+p000fc0 ar صباحًا
+p000fc0 az səhər
+p000fc0 bn সকাল সকালবেলায়
+p000fc0 ca matí
+p000fc0 es delamañana mañana
+p000fc0 eu goizeko
+p000fc0 fil madalingaraw
+p000fc0 gl damañá
+p000fc0 he בבוקר בוקר
+p000fc0 hy առավոտյան առվ
+p000fc0 is aðmorgni mrg
+p000fc0 it dimattina
+p000fc0 kk таңғы تاڭعى
+p000fc0 kn ಬೆಳಗ್ಗೆ
+p000fc0 ky эртеңменен эртңмн
+p000fc0 lt rytas
+p000fc0 lv norīta
+p000fc0 ml രാവിലെ
+p000fc0 mn өглөө
+p000fc0 mr स
+p000fc0 nl sochtends
+p000fc0 pt manhã
+p000fc0 si උ උදේ
+p000fc0 sr jutro ujutru ујутро ујутру јутро
+p000fc0 te ఉదయం
+p000fc0 th เช้า ในตอนเช้า
+p000fe0 af dieoggend
+p000fe0 et hommikul
+p000fe0 ka დილ დილით
+p000fe0 lo ຕອນເຊົ້າ
+p000fe0 ro dimineața dimineață
+p000fe0 ta கா
+p000ff0 bs,hr,sr ujutro
+p000ff0 el πρωί τοπρωί
+p000ff0 gu સવારે
+p000ff0 hi subah सुबह
+p000ff0 ja 朝
+p000ff0 kok,mr सकाळ
+p000ff0 ne बिहान
+p000ff0 pa ਸਵੇਰੇ
+p000ff0 ru утра
+p000ff0 uk ранку
+p000ff0 ur صبحمیں
+p000ff0 vi sáng
+p000ff8 ta காலை
+p000fff af v vm
+p000fff ak an
+p000fff am ጠ ጥዋት
+p000fff ar ص
+p000fff as পূৰ্বাহ্ন
+p000fff az,ba,be,bg,bn,br,bs,ca,ceb,cy,da,de,en,es,et,eu,fil,fo,fr,gl,gu,he,hi,hr,ht,hy,ia,id,it,ka,kk,km,kn,kok,mi,ml,mr,nb,nl,no,or,pa,pl,pt,qu,rm,ro,ru,sc,sk,sr,sw,ta,te,tg,th,tt,ur,vec,xh,zu am
+p000fff bg проб
+p000fff blo ʊshilèkʊboɖu
+p000fff bs,sr prijepodne
+p000fff chr ꮜ ꮜꮎꮄ
+p000fff cs,dsb,hsb,sk,sl dop
+p000fff cv ку
+p000fff cy yb ybore ynybore
+p000fff de vorm
+p000fff dsb,hsb dopołdnja
+p000fff el πμ
+p000fff en inthemorning mor
+p000fff eo atm
+p000fff eu g
+p000fff fa ق قبلازظهر قظ
+p000fff fa,sd,ur صبح
+p000fff fi ap
+p000fff fr dumat
+p000fff fr,ht dumatin mat matin
+p000fff ga rn
+p000fff gd,it,sc m
+p000fff ha safiya sf
+p000fff hu de
+p000fff hy ա
+p000fff id,ms pagi
+p000fff ig nụtụtụ
+p000fff is fh
+p000fff ja 午前
+p000fff jv isuk
+p000fff kk تد
+p000fff km នៅពេលព្រឹក
+p000fff ko 오전
+p000fff kok सकाळीं
+p000fff ky таңкы тң
+p000fff lo ກ່ອນທ່ຽງ
+p000fff lt priešpiet prp
+p000fff lv priekšp priekšpusdienā
+p000fff mk претпл
+p000fff mn үө
+p000fff ms pg
+p000fff my နံနက်
+p000fff nb,nn,no,pcm,sv fm
+p000fff ne पूर्वाह्न
+p000fff pcm fọmọ́nin
+p000fff ps غم
+p000fff pt damanhã
+p000fff sd صبحمنجهند
+p000fff shn တွၼ်ႈၸဝ်ႉ တၸ ၸ
+p000fff si පෙ පෙව
+p000fff so gh
+p000fff sq eparadites pd
+p000fff sr пријеподне
+p000fff th ก่อนเที่ยง
+p000fff ti ቅቀ
+p000fff tk goöň günortadanöň öň
+p000fff tr öö
+p000fff uk дп
+p000fff uz to
+p000fff vi s sa
+p000fff wo sub
+p000fff yo àárɔ̀ àárọ̀
+p000fff yue 上昼 上晝
+p000fff zh 上午
+p001000 am ቀ ቀትር
+p001000 ar ظهرًا
+p001000 az günorta
+p001000 bs,hr,sr podne
+p001000 ca migdia
+p001000 chr ꭲ ꭲꭶ
+p001000 cs pol poledne
+p001000 cy canoldydd
+p001000 de mittags
+p001000 en midday
+p001000 en,hi noon
+p001000 es delmediodía mediodía
+p001000 et keskpäeval
+p001000 fa ظهر
+p001000 fi keskip keskipäivällä kp
+p001000 fil tanghalingtapat
+p001000 fr,ht midi
+p001000 gl domediodía
+p001000 hu dél
+p001000 hy կեսօր կեսօրին կօ
+p001000 is hádegi
+p001000 it mezzogiorno
+p001000 ja 正午
+p001000 ka შუადღ შუადღეს
+p001000 kk түскі تۇسكى
+p001000 km ថ្ងៃត្រង់
+p001000 ko 정오
+p001000 ky чактүш чт
+p001000 lt perpiet
+p001000 lv pusd pusdienlaikā
+p001000 mk напл напладне
+p001000 ml ഉച്ച
+p001000 mn үддунд
+p001000 mr,ne मध्यान्ह
+p001000 my မွန်းတည့်
+p001000 pl wpoł wpołudnie
+p001000 pt meiodia
+p001000 ro amiază laamiază
+p001000 ru полд полдень
+p001000 si ම මධ්යාහ්නය
+p001000 sk nap napol napoludnie
+p001000 sl opold opoldne
+p001000 sq emesditës
+p001000 sr подне
+p001000 sw adhuhuri saasitazamchana
+p001000 ta நண் நண்பகல்
+p001000 th เที่ยง ในตอนบ่าย
+p001000 tr ö öğle
+p001000 uz tushpayti
+p001000 vi tr trưa
+p001000 yue,zh 中午
+p001c00 zu emini
+p003000 eu eguerd eguerdiko
+p003000 id,ms tengahhari
+p003000 ml ഉച്ചയ്ക്ക്
+p003000 si ද දවල්
+p003000 ta மதி மதியம்
+p003800 bg наобяд
+p004000 ml ഉച്ചതിരിഞ്ഞ്
+p007c00 id siang
+p00c000 ta பிற் பிற்பகல்
+p00e000 th บ่าย
+p00f000 blo gshk gɩshilikɔnɔ
+p00f000 bn দুপুর দুপুরবেলায়
+p00f000 fil nghapon
+p00f000 gu બપોરે
+p00f000 he בצהריים צהריים
+p00f000 hi dopahar दोपहर
+p00f000 ja 昼
+p00f000 kok दनपार दनपारां
+p00f000 lo ຕອນທ່ຽງ ຕອນບ່າຍ
+p00f000 mr दु दुपार
+p00f000 my နေ့လယ်
+p00f000 ne अपरान्ह
+p00f000 pa ਦੁਪਹਿਰੇ
+p00f000 sw mchana
+p00f000 ur دوپہر دوپہرمیں
+p01f000 az gündüz
+p01f000 el μεσημ τομεσημέρι
+p030000 bn বিকাল
+p030000 he אחהצ אחרהצהריים
+p030000 ta மா மாலை
+p030000 th เย็น ในตอนเย็น
+p030000 ur سہپہر
+p038000 id sore
+p038000 ml വൈകുന്നേരം
+p03c000 bg следобед
+p03c000 si හ හවස
+p03e000 ar بعدالظهر
+p03e000 de nachmittags
+p03f000 af diemiddag indiemiddag
+p03f000 bs,hr poslijepodne
+p03f000 cs odpoledne
+p03f000 cy ynyprynhawn yprynhawn
+p03f000 da omeftermiddagen
+p03f000 en aft intheafternoon
+p03f000 et pärastlõunal
+p03f000 fi iltap iltapäivällä
+p03f000 fr delapm
+p03f000 fr,ht apm aprèsmidi delaprèsmidi
+p03f000 hu délután
+p03f000 hy ցերեկը ցերեկվա ցրկ
+p03f000 is sd síðdegis
+p03f000 it delpomeriggio dipomeriggio
+p03f000 ka ნაშუადღ ნაშუადღევს
+p03f000 kk түстенкейінгі تۇستەنكەيىنگى
+p03f000 km នៅពេលរសៀល
+p03f000 kn ಮಧ್ಯಾಹ್ನ
+p03f000 ky түшткйн түштөнкийин
+p03f000 lt popietė
+p03f000 lv pēcpusd
+p03f000 mk попладне
+p03f000 mn өдөр
+p03f000 nb,nn,no etterm påettermiddagen
+p03f000 nl smiddags
+p03f000 pl popoł popołudniu
+p03f000 ro dupăamiaza dupăamiază
+p03f000 ru,uk дня
+p03f000 sk popol popoludní
+p03f000 sl popoldan
+p03f000 sr popod попод
+p03f000 sv påefterm påeftermiddagen
+p03f000 te మధ్యాహ్నం
+p03f000 tr öğledensonra
+p03f000 vi chiều
+p03f800 uz kunduzi
+p040000 ml സന്ധ്യ
+p040000 tr akşamüstü
+p060000 az axşamüstü
+p070000 ja 夕方
+p070000 ne साँझ
+p070000 sw jioni
+p07c000 eu arrats arratsaldeko
+p07c000 ms petang
+p07e000 ca tarda
+p07e000 fa بعدازچاشت عصر
+p07e000 zu ntambama
+p0c0000 bn সন্ধ্যা সন্ধ্যাবেলায়
+p0c0000 ur شاممیں
+p0e0000 el απόγ τοαπόγευμα
+p0f0000 blo gtsh gɩteŋshile
+p0f0000 gu સાંજે
+p0f0000 hi shaam शाम
+p0f0000 kok सांज
+p0f0000 lo ຕອນແລງ
+p0ff000 es delatarde
+p0ff000 es,pt tarde
+p180000 ca vespre
+p180000 eu iluntz iluntzeko
+p180000 tr akşam
+p1c0000 bs,hr navečer
+p1c0000 en eve intheevening
+p1c0000 hu este
+p1c0000 ka საღ საღამოს
+p1c0000 kk кешкі كەش كەشى
+p1c0000 km នៅពេលល្ងាច
+p1c0000 kn ಸಂಜೆ
+p1c0000 ko 저녁
+p1c0000 ky кечинде кечк
+p1c0000 mn орой
+p1c0000 pl wiecz wieczorem
+p1c0000 sr uveče veče вече увече
+p1c0000 ta அந்திமா அந்திமாலை
+p1c0000 te సాయంత్రం
+p1c0000 th ค่ำ
+p1c0000 vi tối
+p1f0000 mr सं संध्याकाळ
+p1f0000 pa ਸ਼ਾਮੀਂ
+p380000 ne बेलुकी
+p3c0000 bg вечерта
+p3c0000 cs,sk več večer
+p3c0000 he בערב ערב
+p3c0000 ro seara seară
+p3c0000 ru веч вечера
+p3c0000 sl zv zveč zvečer
+p3c0000 uz kechqurun
+p780000 ja 夜
+p7c0000 et õhtul
+p7c0000 fi illalla
+p7c0000 lv vakarā
+p80000f ja 夜中
+p80001f et öösel
+p80001f fi yöllä
+p80003f lv naktī
+pc00007 he בלילה לילה
+pc0000f bg презнощта
+pc0000f cs,sk vn vnoci
+pc0000f ru ночи
+pc0001f ro noapte noaptea
+pc0003f sl po ponoči
+pc0003f uz kechasi
+pe00000 ca nit
+pe00000 en atnight night
+pe00000 eu gaueko
+pe00000 km នៅពេលយប់
+pe00007 ko 밤
+pe00007 ta இர இரவு
+pe0000f bs ponoći
+pe0000f hu éjjel
+pe0000f mr रा रात्र
+pe0000f pa ਰਾਤੀਂ
+pe0000f vi đêm
+pe0001f ka ღამ ღამით
+pe0003f hr,sr noću
+pe0003f kk түнгі تۇنگى
+pe0003f kn ರಾತ್ರಿ
+pe0003f ky түн түничинде
+pe0003f mn шөнө
+pe0003f pl wnocy
+pe0003f sr noć ноћ ноћу
+pe0003f te రాత్రి
+pe0003f th กลางคืน
+pe0003f tr gece
+pf00000 blo gjb gɩjibɔŋɔ
+pf00000 es delanoche noche
+pf0000f bn রাত্রি রাত্রিবেলায়
+pf0000f el βράδυ τοβράδυ
+pf0000f gu રાત્રે
+pf0000f hi raat
+pf0000f hi,kok,ne रात
+pf0000f kok राती
+pf0000f ur رات راتمیں
+pf0001f lo ກາງຄືນ ຕອນກາງຄືນ
+pf80000 az axşam
+pf80000 fa شب
+pf80000 my ည
+pf80000 pt noite
+pf80000 yue 夜晚
+pf80000 zh 晚上
+pf80000 zu ebusuku
+pf80001 gl,pt danoite
+pf80007 ml രാത്രി
+pf8000f sw usiku
+pfc0000 af dieaand indieaand
+pfc0000 am በምሽት
+pfc0000 ar مساءً
+pfc0000 cy minnos yrhwyr
+pfc0000 da omaftenen
+pfc0000 de abends
+pfc0000 fr,ht dusoir
+pfc0000 hy երեկոյան երկ
+pfc0000 id,ms malam
+pfc0000 is aðkvöldi
+pfc0000 is,nb,nn,no kv
+pfc0000 it disera
+pfc0000 lt vakaras
+pfc0000 mk навечер
+pfc0000 nb,nn,no kveld påkvelden
+pfc0000 nl savonds
+pfc0000 si රෑ
+pfc0000 sq embrëmjes
+pfc0000 sv påkvällen
+pfc0000 uk вечора
+pff0000 fil nggabi
+pfff000 af n nm
+pfff000 ak anw
+pfff000 am ከ ከሰዓት
+pfff000 ar م
+pfff000 as অপৰাহ্ন
+pfff000 az,ba,be,bg,bn,bs,ca,ceb,cy,da,de,en,es,et,eu,fil,fo,fr,gl,gu,he,hi,hr,ht,hy,ia,id,it,ka,kk,km,kn,kok,mi,ml,mr,nb,nl,no,or,pa,pl,pt,qu,rm,ro,ru,sc,sk,sr,sw,ta,te,tg,th,tt,ur,vec,xh,zu pm
+pfff000 az,ceb,da,en,eo,fr,hi,it,ka,km,kn,mr,nb,nn,no,pl,rm,sl,th,ur,zu p
+pfff000 bg слоб
+pfff000 blo ʊshilèkʊsasʊ
+pfff000 br gm
+pfff000 bs,hr,sr popodne
+pfff000 chr ꮢ ꮢꭿᏹꭲ ꮢꭿᏹꭲꮧꮲ
+pfff000 cs odp
+pfff000 cv кх
+pfff000 cy yh
+pfff000 de nachm
+pfff000 dsb wótp wótpołdnja
+pfff000 el μμ
+pfff000 eo ptm
+pfff000 fa ب بظ بعدازظهر
+pfff000 fi ip
+pfff000 fr,ht soir
+pfff000 ga in
+pfff000 gl,pt datarde
+pfff000 ha yamma ym
+pfff000 hsb popołdnju
+pfff000 hsb,lt,sk,sl pop
+pfff000 hu du
+pfff000 hy հ
+pfff000 ig nabali nabalị
+pfff000 is e eh
+pfff000 ja 午後
+pfff000 jv wengi
+pfff000 kk تك
+pfff000 ko 오후
+pfff000 kok सांजे
+pfff000 ky тк түштөнкийинки
+pfff000 lo ຫຼັງທ່ຽງ
+pfff000 lt popiet
+pfff000 lv pēcp pēcpusdienā
+pfff000 mk попл
+pfff000 mn үх
+pfff000 ms ptg
+pfff000 my ညနေ
+pfff000 nb,nn,no,sv em
+pfff000 ne अपराह्न
+pfff000 pcm fi fọívnin
+pfff000 ps غو
+pfff000 sd منجهندشام
+pfff000 sd,ur شام
+pfff000 shn တလ တွၼ်ႈလႃႈ လ
+pfff000 si ප පව
+pfff000 so gd
+pfff000 sq epasdites md
+pfff000 sr поподне
+pfff000 th หลังเที่ยง
+pfff000 ti ድቀ
+pfff000 tk gosoň günortadansoň soň
+pfff000 tr ös
+pfff000 uk пп
+pfff000 uz tk
+pfff000 vi c ch
+pfff000 wo ngo
+pfff000 yo ɔ̀sán ọ̀sán
+pfff000 yue 下昼 下晝
+pfff000 zh 下午
 `
 
 // cldrOpenMonths has the names that are one month in Croatian and another in Czech and Polish.
@@ -75,132 +2731,6 @@ kol kolovoz kolovoza lipanj lipnja ožu ožujak ožujka prosinac prosinca ruj ru
 // cldrWestSlavic has the names of months in Czech or Polish that Croatian does not have.
 const cldrWestSlavic = `
 bře březen března cze czerwca czerwiec dub duben dubna gru grudnia grudzień kvě květen května kwi kwiecień kwietnia led leden ledna lipca lipiec listopadu lut lutego luty maj maja mar marca marzec paź październik października prosince prosinec sie sierpień sierpnia srpen srpna sty styczeń stycznia wrz wrzesień września zář září úno únor února červen července červenec června čvc čvn říj říjen října
-`
-
-// cldrWeekdays has the names of weekdays.
-const cldrWeekdays = `
-ahad ahd ajé al alaamɩshɩ alaarba alah alahaɖɩ alam alar alh alhamis alhamisi alt altine alx alxamis an ann anna antradienis aoine ar arbaco arbc arɩs arɩsǝma asa asabar ase aseer asib asiibi asteartea asteazkena astelehena atal atalaata axad axd az aɖɩt aɖɩtɛnɛɛ b bazar bazarertəsi be ben benada bil bin biy biyernes budh budhwaar c ca caw cawe ceturtd ceturtdiena che chenàbura chor chorshanba chủnhật cmt cn cs csütörtök cum cuma cumartesi czw czwartek céad cümə cüməaxşamı dc dg di dia diardaoin dib dibéer dic diciadain did didòmhnaich die dienstag dih dihaoine
-dijous dil dilluns diluain dim dimanche dimanĉo dimarts dimecres dimàirt dinsdag dis disathairne dissabte diumenge divendres dj dl do dom domenica domh domingo dominica doménega domìniga donderdag donnerstag ds dt du dum dumengia duminică dush dushanba duş duşenbe dv dwo dwoada dyddgwener dyddiau dyddllun dyddmawrth dyddmercher dyddsadwrn dyddsul déar déardaoin décéadaoin dédomhnaigh déhaoine déluain démáirt désathairn e ediel eenjte ehënë emartë emërkurë enj epremte eshtunë esmaspäev fia fiada fim fimmtudagur fr fraí fraídè fraị fraịdee fre fredag freitag fri
-friday frí fríggjadagur fös föstudagur gie gievgia gio giovedì giò giòbia gli glindesdi guru guruwaar gwe gwen gwener h hla huw huwebes hétfő hën hós hósdagur iau ig igandea ijumaa isn isniin isnin isonto jeu jeudi jimco jmc joi jov jovedi jue jueves jum juma jumaat jumamosi jumanne jumapili jumat jumatano jumatatu jummaa k kam kamis ke kedd keskiviikko keskiviikkona ketvirtadienis kha khamiis khamis khms kolmapäev kt kwa l la lah lahadi lar laraba larunbata lau lauantai lauantaina laugardagur laupäev laurdag ley leygardagur lin linggo lit litinin llun lr lu luan lun lundi lundo
-lunedi lunedì lunes luni lunis luns lwesb lwesibini lwesihlanu lwesine lwesithathu lör lördag lør lørdag ma maanantai maanantaina maandag man mandag mane mangal mangalwaar mar mardi mardo martedi martedì martes marti martis marți maw me mem memeneda mer mercher mercoledì mercredi mercuridi merkredo mesemna meu meurzh mgq mgqibelo mi mie miercuri mik mikudagur min minggu mittwoch miy miyerkules mié miércoles mið miðvikudagur mo mon monday montag mso mvu mvulo máirt mán mánadagur mánudagur må mån måndag mèr mèrcore mèrcuris mér mércores mër mọn mọnde mọ́n
-mọ́ndè n ne ned nedelja nedeľa nedjelja neděle neljapäev niedz niedziela nje njedźela njeźela og on ons onsdag or osteguna ostirala otrd otrdiena p par paraire pay payshanba paz pazar pazartesi pe pen penktadienis penşenbe per perjantai perjantaina perşembe pet petak petek pi piatok piektd piektdiena pirmadienis pirmd pirmdiena piątek pja pjatk pn po pon pondelok pondělí ponedeljak ponedeljek ponedjeljak poniedziałek pr pre pt pzt pá pátek péntek pón póndźela pónjeźele pühapäev pět pětk qua quarta quartafeira qui quinta quintafeira r rab rabu ravi raviwaar reede rāh
-rāhoroi rāt rātapu sa sab sabado sabato sabbato sabo sabti sabtu sad sadorn sal salı sam samedi samstag sat saterdag sath saturday satọdee sbti seg segunda segundafeira sekmadienis sel selasa sen senin sesh seshanba sestd sestdiena sex sexta sextafeira shan shanba shani shaniwaar sht shukra shukrawaar sin siş sişenbe sk so sob sobota som somwaar son sonda sondag sonntag sre sreda sri srijeda srj srjeda srjoda st streda stw stwórtk středa su sub subota sul sun sunday sunnudagur sunnuntai sunnuntaina svētd svētdiena sze szerda szo szombat sàb sàbadu sáb sábado sát sátọdè
-sâm sâmbătă sön söndag sø søn søndag sọn sọndee sọ́n sọ́ndè t tal talaado talaata talata teisipäev ter terça terçafeira tha thu thursday thứba thứbảy thứhai thứnăm thứsáu thứtư ti tiistai tiistaina tir tirs tirsdag tis tisdag tiu tiuzdee tiú tiúzdè tldo to tor torek tors torsdag torstai torstaina tr trečiadienis trešd trešdiena tue tuesday ty tys tysdag týs týsdagur tāi tāite tūr tūrei tọ́z tọ́zdè tọọ tọọzdee ulwesibili ulwesihlanu ulwesine ulwesithathu umgqibelo umsombuluko ut uto utorak utorok v vasárnap ve ven venderdi
-vendredi vendredo venerdi venerdì venres vie viernes vin vineri vr vrijdag vrydag vèn vènare wał wałtora wed wednesday wen wenerei wenezdee wo woensdag wt wtorek wuk wukuada wut wutora wẹ́n wẹ́nẹ́zdè xov xoves yak yakshanba yaou yaw yawoada za zaterdag zo zob zoba zondag àbámɛ́ta àbámẹ́ta àjj àjjuma àla àlarba àìkú ç ça çar çarşamba çarşenbe çərşənbə çərşənbəaxşamı ìsɛ́gun ìsẹ́gun út úterý ýek ýekşenbe þri þriðjudagur čet četrtek četvrtak čt čtvrtek ĵa ĵaŭdo śr środa ş şen şenbe şənbə šeštadienis št štvrtok
-štw štwórtk ɔjɔ́ajé ɔjɔ́bɔ ɔjɔ́rú ɔjɔ́àbámɛ́ta ɔjɔ́àìkú ɔjɔ́ìsɛ́gun ɔjɔ́ɛtì ɛtì δευ δευτέρα κυρ κυριακή πέμ πέμπτη παρ παρασκευή σάβ σάββατο τετ τετάρτη τρί τρίτη аў аўторак ба баасан бейсенбі бейш бейшемби бс бя бямба воскресенье вр вс вт вто вторник вырсарникун вівторок да даваа дс душанбе дшб дүй дүйсенбі дүйшөмбү дүш дүшәмбе жек
-жексенбі жекшемби жм жс жума жұма ишемби ишм йом йома йәк йәкшәмбе кес кесаҙна кҫ кӗҫнерникун лх лхагва мя мягмар нд нед недела неделя недеља неділя недјеља ня нядзеля ням панядзелак панҷшанбе пет петак петок петък пн пон понеделник понедельник понедељак понеділок понедјељак пт пшб пятница пятниця пятніца пү пүрэв пәнҗ
-пәнҗешәмбе саб сабота сб сейсенбі сенбі серада середа сешанбе сиш сишәмбе ср сре среда сри сриједа сряда сс суб суббота субота сшб събота сәрсенбі тн тунтикун уто уторак чацвер чет четвер четверг четвртак четврток четвъртък чоршанбе чт чц чшб чәр чәршәмбе шанбе шар шарш шаршамбы шаршемби шейш шейшемби шим шимбә шиш шишәмбе
-шм шнб шӑматкун шәм шәмбе ыт ытларикун эр эрнекун юн юнкун якш якшанбе якшәмбе яшб җом җомга ҷмъ ҷумъа երեքշաբթի երկ երկուշաբթի երք կիր կիրակի հինգշաբթի հնգ շաբաթ շբթ ուր ուրբաթ չորեքշաբթի չրք יוםא יוםב יוםג יוםד יוםה יוםו יוםחמישי יוםראשון יוםרביעי יוםשבת יוםשישי יוםשלישי יוםשני שבת آچر اتوار اربع الأحد الأربعاء الاثنين
-الثلاثاء الجمعة الخميس السبت اونۍ اڱارو بدھ بەي بەيسەنبى جمعرات جمعه جمعو جمعہ جۇم جۇما جەك جەكسەنبى خميس درېنۍ دوشنبه دونۍ دۇي دۇيسەنبى سار سارسەنبى سهشنبه سومر سەن سەنبى سەي سەيسەنبى شنبه منگل يونۍ پنجشنبه پينځنۍ پیر څلرنۍ چهارشنبه ڇنڇر ہفتہ یکشنبه आइत आइतबार आयतार गुरु गुरुवार बिरेस्तार बिहि
-बिहिबार बुध बुधबार बुधवार मंगल मंगलवार मंगळ मंगळवार मंगळार मङ्गल मङ्गलबार रवि रविवार शनि शनिबार शनिवार शुक्र शुक्रबार शुक्रवार शुक्रार शेनवार सोम सोमबार सोमवार सोमार দেও দেওবাৰ বুধ বুধবার বুধবাৰ বৃহ বৃহস্পতি বৃহস্পতিবার
-বৃহস্পতিবাৰ মঙ্গল মঙ্গলবার মঙ্গলবাৰ রবি রবিবার শনি শনিবার শনিবাৰ শুক্র শুক্রবার শুক্ৰ শুক্ৰবাৰ সোম সোমবার সোমবাৰ ਐਤ ਐਤਵਾਰ ਬੁੱਧ ਬੁੱਧਵਾਰ ਮੰਗਲ ਮੰਗਲਵਾਰ ਵੀਰ ਵੀਰਵਾਰ ਸ਼ਨੀ ਸ਼ਨੀਵਾਰ ਸ਼ੁੱਕਰ ਸ਼ੁੱਕਰਵਾਰ ਸੋਮ ਸੋਮਵਾਰ ગુરુ ગુરુવાર બુધ
-બુધવાર મંગળ મંગળવાર રવિ રવિવાર શનિ શનિવાર શુક્ર શુક્રવાર સોમ સોમવાર ଗୁରୁ ଗୁରୁବାର ବୁଧ ବୁଧବାର ମଙ୍ଗଳ ମଙ୍ଗଳବାର ରବି ରବିବାର ଶନି ଶନିବାର ଶୁକ୍ର ଶୁକ୍ରବାର ସୋମ ସୋମବାର சனி செவ் செவ்வாய் ஞாயி ஞாயிறு திங் திங்கள் புத புதன் வியா வியாழன்
-வெள் வெள்ளி ఆది ఆదివారం గురు గురువారం బుధ బుధవారం మంగళ మంగళవారం శని శనివారం శుక్ర శుక్రవారం సోమ సోమవారం ಗುರು ಗುರುವಾರ ಬುಧ ಬುಧವಾರ ಭಾನು ಭಾನುವಾರ ಮಂಗಳ ಮಂಗಳವಾರ ಶನಿ ಶನಿವಾರ ಶುಕ್ರ ಶುಕ್ರವಾರ ಸೋಮ ಸೋಮವಾರ ചൊവ്വ ചൊവ്വാഴ്ച ഞായറാഴ്ച ഞായർ
-തിങ്കളാഴ്ച തിങ്കൾ ബുധനാഴ്ച ബുധൻ വെള്ളി വെള്ളിയാഴ്ച വ്യാഴം വ്യാഴാഴ്ച ശനി ശനിയാഴ്ച අඟහ අඟහරුවාදා ඉරිදා බදාදා බ්රහස් බ්රහස්පතින්දා සඳුදා සිකු සිකුරාදා සෙන සෙනසුරාදා จันทร์ พฤหัส พุธ วันจันทร์ วันพฤหัสบดี วันพุธ วันศุกร์
-วันอังคาร วันอาทิตย์ วันเสาร์ ศุกร์ อังคาร อาทิตย์ เสาร์ ຈັນ ພະຫັດ ພຸດ ວັນຈັນ ວັນພະຫັດ ວັນພຸດ ວັນສຸກ ວັນອັງຄານ ວັນອາທິດ ວັນເສົາ ສຸກ ອັງຄານ ອາທິດ ເສົາ ကြာသပတေး စနေ တနင်္ဂနွေ တနင်္လာ တိတ်ႉ ပုတ်ႉ ဗုဒ္ဓဟူး ဝၼ်းပုတ်ႉ ဝၼ်းသဝ်
-ဝၼ်းသုၵ်း ဝၼ်းဢင်းၵၢၼ်း ဝၼ်းဢႃးတိတ်ႉ ဝၼ်းၸၼ် ဝၼ်းၽတ်း သဝ် သုၵ်း သောကြာ အင်္ဂါ ၵၢၼ်း ၸၼ် ၽတ်း კვი კვირა ოთხ ოთხშაბათი ორშ ორშაბათი პარ პარასკევი სამ სამშაბათი შაბ შაბათი ხუთ ხუთშაბათი ሐሙስ ሓሙ ሓሙስ ማክሰ ማክሰኞ ረቡ ረቡዕ ሰሉ ሰሉስ ሰኑ ሰኑይ
-ሰን ሰንበት ሰኞ ቀዳ ቀዳም ቅዳሜ እሑድ ዓር ዓርቢ ዓርብ ចន្ទ ច័ន្ទ ពុធ ព្រហ ព្រហស្បតិ៍ សុក្រ សៅរ៍ អង្គារ អាទិត្យ ẹtì ọjọ́ajé ọjọ́bọ ọjọ́rú ọjọ́àbámẹ́ta ọjọ́àìkú ọjọ́ìsẹ́gun ọjọ́ẹtì 周一 周三 周二 周五 周六 周四 周日 土 土曜日 日 日曜日 星期一 星期三 星期二 星期五 星期六 星期四 星期日 月 月曜日 木 木曜日 水 水曜日 火 火曜日 週一 週三 週二 週五
-週六 週四 週日 金 金曜日 ꭴꮎꮩꮣꮖꮝꭼ ꭴꮎꮩꮣꮘꮥꮎ ꭴꮎꮩꮣꮙꮕꭿ ꮕꭹꮑ ꮕꭹꮑꭲꭶ ꮖꮝꭼ ꮘꮥꮎ ꮙꮕꭿ ꮤꮅꮑ ꮤꮅꮑꭲꭶ ꮶꭲꮑ ꮶꭲꮑꭲꭶ ꮷꮎꭹ ꮷꮎꭹꮆꮝꮧ 금 금요일 목 목요일 수 수요일 월 월요일 일 일요일 토 토요일 화 화요일
-`
-
-// cldrFillers has the words that stand in dates and times beside the fields, eras of the Common Era among them.
-const cldrFillers = `
-a ad ade ag aig alle am ap apjc at aɩak b be bhai bk c ce chr ci d da dc de del den desu dhr e ee eko ekr fọ gada goude goudejk h hodź hr i ils ing isz j je jkr k ke kell kiy kl klo ko kr l la las le les lúc m mb mbk mh milodiy min ms mē n na nang nc nchr ne ngo nl në ní o ob oc om ore p pada par pc pchr pkr po pochrn pokr pukul pó póchrn ren s sa saa sagat sas sc scn su sz thg tháng tm u um v w wɔ y ye zeger à às ē ɖu μ μχ στις χ б бз бэ в во г гараг е ел ж з й милади мэ н не нэ о оны пам р с сар сарын сл слхр
-соати сәгатьтә у х хр хс ын э թ մ մթ ב בשעה לספירה ب بز د ز ساعت ع عیسوی في م په کو इ इस ईस्वी को क्रि क्रिश बजे रोजी वरांचेर वाजता श स सन् এ খৃষ্টাব্দ খ্রিঃ খ্ৰীঃ ਸੰਨ ઈ ઈસ સ ଠାରେ அன்று கி கிபி பி కి క్రీశ ಕ್ರಿ ಕ್ರಿಶ ರಂದು ಶ ಸಮಯಕ್ಕೆ എഡി ന് ක් ක්රිව දින රි ව ค คศ
-ที่ ศ เวลา ຄ ຄສ ສ အဒေီ ဢေႇတီႇ ახ ახწ წ ም ሰዓት ዓ ዓም គ គស នៅ ម៉ោង ស 公元 年 日 月 西元 西暦 ꭴꮎꭲ 년 월 일
-`
-
-// cldrPeriods has the words for parts of the day, each with the hours that it may mean, as bits.
-const cldrPeriods = `
-000001 aadhiraat canolnos emesnatës gauerd gauerdia geceyarısı gecəyarı hatinggabi keskiyöllä keskööl ky lamiezulnopții meianoite mezzanotte mi mid middernacht middernag midn midnat midnatt midnight miezulnopții min minuit mitjanit mitternacht miðnætti mn nửađêm opoln opolnoci opolnoči opółn opółnocy ponoć pusnaktī půl půln půlnoc saasitazausiku tengahmalam vidurnaktis yarimtun éjfél полн полночь полноќ полунощ поноћ түнжарымы түнорт түнортосу шөнөдунд կգ կեսգիշեր կեսգիշերին חצות
-000001 ءتۇنجارىمى آدھیرات فيالمساء منتصفالليل نصفشب نیمهشب मध्यरात मध्यरात्र मध्यरात्रि मध्यान मध्यानरात मरा ਅੱਧੀਰਾਤ મધ્યરાત્રિ મરાત્રિ நள் நள்ளிரவு అర్ధరాత్రి ಮಧ್ಯರಾತ್ರಿ അ അർദ്ധരാത്രി මැ මැදියම මැදියමටපසු เที่ยงคืน ທ່ຽງຄືນ သန်းခေါင်ယံ
-000001 შუაღამეს እኩለሌሊት អធ្រាត្រ 午夜 真夜中 자정
-000006 ل ليلاً
-00000e بامداد
-00000f delanuit enatës gajanɩ gecə gjn ночі ноќе
-000018 அதிகாலை
-00001f dienag indienag nachts omnatten 凌晨
-000030 hajnal sübh प पहाट ভোর ভোরবেলায়
-000038 לפנותבוקר فجرًا فيالصباح പുലർച്ചെ 아침
-00003e පා පාන්දර
-00003f aðnóttu damadrugada delamadrugada dinotte día entathakusa goizald goizaldeko madrugada matinada naktis natt ngumaga nt pånatta pånatten snachts գիշերը գիշերվա գշր በሌሊት
-000070 alfajiri asb asʊbaa
-0000e0 早上 清晨
-0001c0 reggel
-0001f0 emëngjesit ráno
-0003c0 ekuseni mg morg påmorgenen rano zj zjut zjutraj
-0003e0 aamulla morgens ommorgenen påmorg påmorgonen
-0003f0 наутро
-0007c0 ertalab sabah
-0007f0 сутринта
-000800 öğledenönce
-000c00 aamup aamupäivällä dopoldan form omformiddagen przedpoł przedpołudniem påformiddagen påförm påförmiddagen vormittags претпладне
-000e00 dopol dopoledne dopoludnia délelőtt
-000f00 朝早
-000f80 asubuhi gajaka gjk
-000fc0 aðmorgni damañá delamañana dimattina goizeko jutro madalingaraw manhã matí mañana mrg norīta rytas sochtends səhər ujutru таңғы ујутро ујутру эртеңменен эртңмн јутро өглөө առավոտյան առվ בבוקר בוקר تاڭعى صباحًا स সকাল সকালবেলায় ఉదయం ಬೆಳಗ್ಗೆ രാവിലെ උ උදේ เช้า ในตอนเช้า
-000fe0 dieoggend dimineața dimineață hommikul கா ຕອນເຊົ້າ დილ დილით
-000ff0 subah sáng ujutro πρωί τοπρωί ранку утра صبحمیں बिहान सकाळ सुबह ਸਵੇਰੇ સવારે 朝
-000ff8 காலை
-000fff am an ap atm damanhã de dop dopołdnja dumat dumatin eparadites fh fm fọmọ́nin g gh goöň günortadanöň inthemorning isuk m mat matin mor nụtụtụ pagi pd pg priekšp priekšpusdienā priešpiet prijepodne prp rn s sa safiya sf sub to v vm vorm yb ybore ynybore àárɔ̀ àárọ̀ öö öň ʊshilèkʊboɖu πμ дп ку претпл пријеподне проб таңкы тң үө ա تد ص صبح صبحمنجهند غم ق قبلازظهر قظ पूर्वाह्न सकाळीं পূৰ্বাহ্ন පෙ පෙව ก่อนเที่ยง
-000fff ກ່ອນທ່ຽງ တွၼ်ႈၸဝ်ႉ တၸ နံနက် ၸ ቅቀ ጠ ጥዋት នៅពេលព្រឹក 上午 上昼 上晝 午前 ꮜ ꮜꮎꮄ 오전
-001000 adhuhuri amiază canoldydd delmediodía domediodía dél emesditës günorta hádegi keskip keskipäivällä keskpäeval kp laamiază mediodía meiodia mezzogiorno midday midi migdia mittags nap napol napoludnie noon opold opoldne perpiet podne pol poledne pusd pusdienlaikā saasitazamchana tanghalingtapat tr trưa tushpayti wpoł wpołudnie ö öğle напл напладне подне полд полдень түскі чактүш чт үддунд կեսօր կեսօրին կօ تۇسكى ظهر ظهرًا मध्यान्ह நண் நண்பகல் ഉച്ച ම
-001000 මධ්යාහ්නය เที่ยง ในตอนบ่าย မွန်းတည့် შუადღ შუადღეს ቀ ቀትር ថ្ងៃត្រង់ 中午 正午 ꭲ ꭲꭶ 정오
-001c00 emini
-003000 eguerd eguerdiko tengahhari மதி மதியம் ഉച്ചയ്ക്ക് ද දවල්
-003800 наобяд
-004000 ഉച്ചതിരിഞ്ഞ്
-007c00 siang
-00c000 பிற் பிற்பகல்
-00e000 บ่าย
-00f000 dopahar gshk gɩshilikɔnɔ mchana nghapon בצהריים צהריים دوپہر دوپہرمیں अपरान्ह दनपार दनपारां दु दुपार दोपहर দুপুর দুপুরবেলায় ਦੁਪਹਿਰੇ બપોરે ຕອນທ່ຽງ ຕອນບ່າຍ နေ့လယ် 昼
-01f000 gündüz μεσημ τομεσημέρι
-030000 אחהצ אחרהצהריים سہپہر বিকাল மா மாலை เย็น ในตอนเย็น
-038000 sore വൈകുന്നേരം
-03c000 следобед හ හවස
-03e000 nachmittags بعدالظهر
-03f000 aft apm aprèsmidi chiều delapm delaprèsmidi delpomeriggio diemiddag dipomeriggio dupăamiaza dupăamiază délután etterm iltap iltapäivällä indiemiddag intheafternoon odpoledne omeftermiddagen popietė popod popol popoldan popoludní popoł popołudniu poslijepodne pärastlõunal påefterm påeftermiddagen påettermiddagen pēcpusd sd smiddags síðdegis ynyprynhawn yprynhawn öğledensonra дня попладне попод түстенкейінгі түшткйн түштөнкийин өдөр ցերեկը ցերեկվա ցրկ تۇستەنكەيىنگى
-03f000 మధ్యాహ్నం ಮಧ್ಯಾಹ್ನ ნაშუადღ ნაშუადღევს នៅពេលរសៀល
-03f800 kunduzi
-040000 akşamüstü സന്ധ്യ
-060000 axşamüstü
-070000 jioni साँझ 夕方
-07c000 arrats arratsaldeko petang
-07e000 ntambama tarda بعدازچاشت عصر
-0c0000 شاممیں সন্ধ্যা সন্ধ্যাবেলায়
-0e0000 απόγ τοαπόγευμα
-0f0000 gtsh gɩteŋshile shaam शाम सांज સાંજે ຕອນແລງ
-0ff000 delatarde tarde
-180000 akşam iluntz iluntzeko vespre
-1c0000 este eve intheevening navečer tối uveče veče wiecz wieczorem вече кечинде кечк кешкі орой увече كەش كەشى அந்திமா அந்திமாலை సాయంత్రం ಸಂಜೆ ค่ำ საღ საღამოს នៅពេលល្ងាច 저녁
-1f0000 सं संध्याकाळ ਸ਼ਾਮੀਂ
-380000 बेलुकी
-3c0000 kechqurun seara seară več večer zv zveč zvečer веч вечера вечерта בערב ערב
-780000 夜
-7c0000 illalla vakarā õhtul
-80000f 夜中
-80001f yöllä öösel
-80003f naktī
-c00007 בלילה לילה
-c0000f vn vnoci ночи презнощта
-c0001f noapte noaptea
-c0003f kechasi po ponoči
-e00000 atnight gaueko night nit នៅពេលយប់
-e00007 இர இரவு 밤
-e0000f ponoći éjjel đêm रा रात्र ਰਾਤੀਂ
-e0001f ღამ ღამით
-e0003f gece noć noću wnocy ноћ ноћу түн түнгі түничинде шөнө تۇنگى రాత్రి ರಾತ್ರಿ กลางคืน
-f00000 delanoche gjb gɩjibɔŋɔ noche
-f0000f raat βράδυ τοβράδυ رات راتمیں रात राती রাত্রি রাত্রিবেলায় રાત્રે
-f0001f ກາງຄືນ ຕອນກາງຄືນ
-f80000 axşam ebusuku noite شب ည 夜晚 晚上
-f80001 danoite
-f80007 രാത്രി
-f8000f usiku
-fc0000 abends aðkvöldi dieaand disera dusoir embrëmjes indieaand kv kveld malam minnos omaftenen påkvelden påkvällen savonds vakaras yrhwyr вечора навечер երեկոյան երկ مساءً රෑ በምሽት
-ff0000 nggabi
-fff000 anw c ch datarde du e eh em epasdites fi fọívnin gd gm gosoň günortadansoň in ip md n nabali nabalị nachm ngo nm odp p pm pop popiet popodne popołdnju ptg ptm pēcp pēcpusdienā soir soň tk wengi wótp wótpołdnja yamma yh ym ös ɔ̀sán ʊshilèkʊsasʊ μμ кх попл поподне пп слоб тк түштөнкийинки үх հ ب بظ بعدازظهر تك شام غو م منجهندشام अपराह्न सांजे অপৰাহ্ন ප පව หลังเที่ยง ຫຼັງທ່ຽງ ညနေ တလ တွၼ်ႈလႃႈ လ ከ
-fff000 ከሰዓት ድቀ ọ̀sán 下午 下昼 下晝 午後 ꮢ ꮢꭿᏹꭲ ꮢꭿᏹꭲꮧꮲ 오후
 `
 
 // cldrCurrencies has the symbols of currencies, each with the code if it stands for one currency only.

@@ -354,6 +354,9 @@ func TestPairsOfEveryLocaleComeBack(t *testing.T) {
 			if words[Fold(strings.ToLower(p[0]))] == nil || words[Fold(strings.ToLower(p[1]))] == nil {
 				continue // of two words, or the other way round in another language
 			}
+			if open := p[0] + p[1]; strings.EqualFold(open, "sino") || strings.EqualFold(open, "iena") {
+				continue // codes of countries, too
+			}
 			comesBack(t, l, "yes and no", value.Boolean, []string{p[0], p[1], p[0]}, []string{"true", "false", "true"})
 		}
 	}

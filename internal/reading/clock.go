@@ -22,14 +22,14 @@ func (r *Reader) clockAlone(f *clockForm, out *Reads) {
 // zone after it. With a point, as in 18.05, it is a time only after a date, or where
 // seconds or words show it.
 func (r *Reader) clock(f *clockForm, m *value.Moment, behindDate bool) bool {
-	hours := r.period(f, true)
+	hours := r.period(f, true, behindDate)
 	h := r.peek()
 	r.at++
 	if h.kind != tokDigits || len(h.text) > 2 {
 		return false
 	}
 	if !r.clockSep(f) {
-		return r.hourAlone(h, hours, f, m)
+		return r.hourAlone(h, hours, f, m, behindDate)
 	}
 	minute := r.peek()
 	r.at++
@@ -51,14 +51,14 @@ func (r *Reader) clock(f *clockForm, m *value.Moment, behindDate bool) bool {
 		return false
 	}
 	if hours == 0 {
-		hours = r.period(f, false)
+		hours = r.period(f, false, behindDate)
 	} else {
-		r.period(f, false)
+		r.period(f, false, behindDate)
 	}
 	if f.dots && !behindDate && !f.seconds && !f.words && hours == 0 {
 		return false
 	}
-	hour, ok := hourIn(h.value, hours)
+	hour, ok := f.hour(h.value, hours)
 	if !ok || !r.zone(f, m) {
 		return false
 	}
@@ -67,16 +67,17 @@ func (r *Reader) clock(f *clockForm, m *value.Moment, behindDate bool) bool {
 	return ok
 }
 
-// hourAlone reads an hour with a part of the day: 6 pm.
-func (r *Reader) hourAlone(h token, hours uint32, f *clockForm, m *value.Moment) bool {
+// hourAlone reads an hour with a part of the day: 6 pm. That may be a number of something, unless a date stands before it.
+func (r *Reader) hourAlone(h token, hours uint32, f *clockForm, m *value.Moment, behindDate bool) bool {
 	if hours == 0 {
-		hours = r.period(f, false)
+		hours = r.period(f, false, behindDate)
 	}
-	if hours == 0 {
+	if p := nameAt(f.period); p == nil || p.short > 0 && !p.universal() {
 		return false
 	}
+	f.weak = !behindDate
 	r.valued = true
-	hour, ok := hourIn(h.value, hours)
+	hour, ok := f.hour(h.value, hours)
 	if !ok {
 		return false
 	}
@@ -96,7 +97,7 @@ func (r *Reader) clockSep(f *clockForm) bool {
 		return true
 	case t.kind == tokLetters && (f.sep == 0 || f.sep == 'h'):
 		at := r.at
-		if w, ok := r.name(); ok && w.filler {
+		if w, ok := r.name(); ok && w.roles&clocks != 0 && (f.sep != 0 || w.roles&ofHour != 0 || !w.latin || w.wide) && f.vocabulary.meet(w.in[ofOthers]) {
 			f.words, f.sep = true, 'h'
 			return true
 		}
@@ -106,10 +107,10 @@ func (r *Reader) clockSep(f *clockForm) bool {
 }
 
 // period steps over the words beside a time of day and returns the hours that a part
-// of the day among them may mean, as bits. A word that may be at, or the
-// letter for hours or seconds, is taken for that where it stands before the hour or
+// of the day among them may mean, as bits. A word that may be the
+// letter for hours or seconds is taken for that where it stands before the hour or
 // where such letters stand in the time.
-func (r *Reader) period(f *clockForm, before bool) (hours uint32) {
+func (r *Reader) period(f *clockForm, before, behindDate bool) (hours uint32) {
 	for {
 		t := r.peek()
 		if t.kind != tokLetters || string(t.text) == "Z" || string(t.text) == "z" {
@@ -118,13 +119,23 @@ func (r *Reader) period(f *clockForm, before bool) (hours uint32) {
 		at := r.at
 		w, ok := r.name()
 		switch {
-		case ok && w.hours != 0 && hours == 0 && !(w.filler && (before || f.sep == 'h')):
+		case ok && before && w.roles&joins != 0 && (behindDate || w.joinsAlone() && (!w.alphabetic || r.apart())):
+			ok = f.vocabulary.meet(w.in[ofOthers])
+			f.words = true
+		case !ok || before && !behindDate && w.alphabetic && (w.short == 1 || !r.apart()):
+			ok = false // B07:30 is a code
+		case w.hours != 0 && hours == 0 && !(w.roles&clocks != 0 && (before || f.sep == 'h')):
 			hours = w.hours
+			f.period, f.weak = w.id, w.short > 0 && w.short < maxShortName && !w.universal()
 			f.half = 1 + uint8(bit(t.space))
 			f.words = f.words || hours != amHours && hours != pmHours || at == 0
-		case ok && w.filler:
-			f.words = true
+			ok = w.universal() || f.vocabulary.meet(w.in[ofPeriods])
 		default:
+			ok = (w.roles&beforeTime != 0 && before || w.roles&clocks != 0 && !before || w.roles&joins != 0 && (behindDate || w.joinsAlone())) &&
+				f.vocabulary.meet(w.in[ofOthers])
+			f.words = f.words || ok
+		}
+		if !ok {
 			r.at = at
 			return hours
 		}
@@ -135,6 +146,22 @@ func (r *Reader) period(f *clockForm, before bool) (hours uint32) {
 	}
 }
 
+// apart reports whether a space or a point stands before the next token.
+func (r *Reader) apart() bool {
+	t := r.peek()
+	return t.space || t.kind == tokOther && t.text[0] == '.'
+}
+
+// hour returns the hour of the day that an hour is, and whether a clock has it: one of twelve hours has neither 0 PM nor
+// 14 PM.
+func (f *clockForm) hour(h int, hours uint32) (int, bool) {
+	f.late = hours == 0 && (h == 0 || h > 12)
+	if p := nameAt(f.period); h == 0 && hours == pmHours && p != nil && p.short > 0 {
+		return h, false
+	}
+	return hourIn(h, hours)
+}
+
 // hourIn returns the hour of the day that an hour beside a part of the day is: the
 // one among the hours that the part may mean. 12 am is midnight, 12 pm is noon.
 func hourIn(h int, hours uint32) (int, bool) {
@@ -142,7 +169,7 @@ func hourIn(h int, hours uint32) (int, bool) {
 		return h, true
 	}
 	if h > 12 {
-		return h, h < 24 && hours>>h&1 == 1
+		return h, false
 	}
 	early, late := h%12, h%12+12
 	a, b := hours>>early&1 == 1, hours>>late&1 == 1

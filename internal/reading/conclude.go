@@ -12,11 +12,11 @@ import (
 // Count is how many cells of a column have a set and form.
 type Count struct {
 	Set   Set
-	Form  uint32
+	Form  uint64
 	Affix string
 	Cells int64
-	// Digits are how many digits the shortest and the longest whole number of the cells has that
-	// does not begin with 0; 0 where there is none.
+	// Digits are how many digits the whole part of the smallest and of the largest number of the cells has, if they do not
+	// begin with 0; 0 where there is none.
 	Digits [2]int
 }
 
@@ -88,6 +88,7 @@ const (
 	OpenTimes             // 18.05 is a decimal or a time of day
 	OpenLists             // 1,3 is a decimal or a list, as 1,2,3 is
 	OpenBrackets          // (1990) is a negative number or a number in brackets
+	OpenTruth             // N and S are truth words of a language, or codes
 )
 
 // Conclude decides convention and type from the counts alone. The order of the
@@ -106,6 +107,7 @@ func Conclude(counts []Count, ask Ask) *Conclusion {
 	d.affix()
 	d.order()
 	d.months()
+	d.timeWords()
 	d.pairs()
 	d.chooseType()
 	d.tally()
@@ -116,6 +118,7 @@ type decider struct {
 	counts []Count
 	ask    Ask
 	c      *Conclusion
+	both   pairSet // the pairs of truth words of which the column has both
 }
 
 // sum adds up the cells of the counts for which keep holds.
@@ -330,10 +333,30 @@ func (d *decider) pairs() {
 			}
 		}
 	}
-	d.c.Convention.Pairs = yes.and(no)
-	if d.ask.Type != nil && *d.ask.Type == value.Boolean && yes.and(no).empty() {
-		d.c.Convention.Pairs = yes.or(no)
+	d.both = yes.and(no)
+	d.c.Convention.Pairs = d.both.without(openPairs)
+	d.c.Convention.Ticks = d.onlyTicks()
+	if d.ask.Type != nil && *d.ask.Type == value.Boolean && !d.c.Convention.Ticks {
+		if d.c.Convention.Pairs = d.both; d.both.empty() {
+			d.c.Convention.Pairs = yes.or(no)
+		}
 	}
+}
+
+// onlyTicks reports whether one sign for true and blank cells are all that the column has.
+func (d *decider) onlyTicks() bool {
+	blank, sign := false, ""
+	for _, k := range d.counts {
+		switch {
+		case k.Set.Blank() != value.NotBlank:
+			blank = true
+		case !k.Set.Any(BoolWord) || !wordList[k.Form].tick || sign != "" && sign != wordList[k.Form].text:
+			return false
+		default:
+			sign = wordList[k.Form].text
+		}
+	}
+	return blank && sign != ""
 }
 
 // tally judges every count under the conclusion.

@@ -43,6 +43,8 @@ type Convention struct {
 	Type  value.Type
 	Mark  Mark // the decimal mark
 	Known bool // whether the decimal mark is decided, or not needed
+	// Zeros says that numbers may begin with zeros, which they lose; otherwise such a cell fails, since it may be a code.
+	Zeros bool
 	// Groups are the group marks that may stand in numbers, as bits; 0 for any.
 	Groups Set
 	// Orders has the order of day, month and year for each separator of dateSeps.
@@ -51,7 +53,7 @@ type Convention struct {
 	Affix     string
 	AffixKind Set
 	// Factors make values in the column's unit of numbers in other units, by their forms.
-	Factors map[uint32]value.Number
+	Factors map[uint64]value.Number
 	// Croatian says which months the names mean that are others in Croatian than in
 	// Czech and Polish; MonthsKnown whether that is decided.
 	Croatian, MonthsKnown bool
@@ -60,19 +62,26 @@ type Convention struct {
 	Compact, Ordinals bool
 	// Offsets says that the timestamps carry an offset from UTC.
 	Offsets bool
+	// Languages are those of the names of months and parts of the day that are sure in no language by themselves.
+	Languages languages
+	// HalfDays says that a time needs a part of the day, unless its hour is one of 24: 9:15 is open among 9:20 pm.
+	HalfDays bool
 	// Pairs are the pairs of truth words, as bits.
 	Pairs pairSet
+	// Ticks says that a sign such as x or a tick is true, and that nothing is false.
+	Ticks bool
 	// BlankWords are the words that count as blank here, in lower case.
 	BlankWords []string
 
-	affixForm uint32
-	alsoForms []uint32 // of symbols that mean the column's currency, too
-	blank     []uint32 // the forms of BlankWords
+	affixForm uint64
+	tentative bool     // the type is being tried, and nothing has decided it yet
+	alsoForms []uint64 // of symbols that mean the column's currency, too
+	blank     []uint64 // the forms of BlankWords
 }
 
 // Judge returns the one reading of a cell under the convention and whether it
 // fits the column's type. It depends on the set and the form only.
-func (c *Convention) Judge(s Set, form uint32) (Reading, bool) {
+func (c *Convention) Judge(s Set, form uint64) (Reading, bool) {
 	if s.Blank() != value.NotBlank || s.Any(BlankWord) && slices.Contains(c.blank, form) && !c.isTruth(s, form) {
 		return AsBlank, true
 	}
@@ -83,22 +92,22 @@ func (c *Convention) Judge(s Set, form uint32) (Reading, bool) {
 	case value.Code:
 		return r, !s.Any(BadBytes | Shortened)
 	case value.Integer:
-		return r, r == AsInteger && c.sure(s) && c.affixFits(s, form)
+		return r, r == AsInteger && c.sure(s) && c.affixFits(s, form) && (c.Zeros || !s.Any(LeadingZero))
 	case value.Decimal:
-		return r, (r == AsInteger || r == AsDecimal) && c.sure(s) && c.affixFits(s, form)
+		return r, (r == AsInteger || r == AsDecimal) && c.sure(s) && c.affixFits(s, form) && (c.Zeros || !s.Any(LeadingZero))
 	case value.Date:
 		return r, r == AsDate && c.dated(s, form)
 	case value.Timestamp:
 		return r, r == AsTimestamp && c.dated(s, form) && s.Any(HasOffset) == c.Offsets
 	case value.Time:
-		return r, r == AsTime
+		return r, r == AsTime && c.timed(s, form)
 	case value.Boolean:
 		return r, r == AsBoolean
 	}
 	return r, false
 }
 
-func (c *Convention) reading(s Set, form uint32) Reading {
+func (c *Convention) reading(s Set, form uint64) Reading {
 	switch {
 	case c.Compact && s.Any(DateCompact), c.Ordinals && s.Any(DateOrdinal):
 		return AsDate
@@ -106,6 +115,8 @@ func (c *Convention) reading(s Set, form uint32) Reading {
 		return AsTime
 	case s.Any(numbers):
 		return c.numberReading(s, form)
+	case s.Any(dates|ClockOnly) && form&(weakMonth|weakPeriod) != 0 && !c.timed(s, form):
+		return AsText
 	case c.Type == value.Time && s.Any(ClockOnly):
 		return AsTime
 	case s.Any(dates):
@@ -126,7 +137,7 @@ func (c *Convention) reading(s Set, form uint32) Reading {
 	return AsText
 }
 
-func (c *Convention) numberReading(s Set, form uint32) Reading {
+func (c *Convention) numberReading(s Set, form uint64) Reading {
 	whole := s.Has(c.Mark.whole())
 	switch {
 	case c.Type == value.Code && !s.Any(affixes|MarkPoint|MarkComma|MarkSpace|MarkApos), s.Any(LetterSign) &&
@@ -155,7 +166,7 @@ func (c *Convention) sure(s Set) bool {
 	return c.Known && s.Has(c.Mark.number()) || neutral(s)
 }
 
-func (c *Convention) affixFits(s Set, form uint32) bool {
+func (c *Convention) affixFits(s Set, form uint64) bool {
 	if c.AffixKind.Any(Percent | PerMille) {
 		return s.Any(c.AffixKind)
 	}
@@ -168,7 +179,7 @@ func (c *Convention) affixFits(s Set, form uint32) bool {
 }
 
 // factor returns what a number in another unit than the column's is multiplied by.
-func (c *Convention) factor(s Set, form uint32) (value.Number, bool) {
+func (c *Convention) factor(s Set, form uint64) (value.Number, bool) {
 	if len(c.Factors) == 0 || !s.Any(Unit|UnitWord) {
 		return value.Number{}, false
 	}
@@ -177,7 +188,7 @@ func (c *Convention) factor(s Set, form uint32) (value.Number, bool) {
 }
 
 // SlotOf returns where the value of a date or time of the set and form stands under the convention.
-func (c *Convention) SlotOf(s Set, form uint32) Slot {
+func (c *Convention) SlotOf(s Set, form uint64) Slot {
 	switch {
 	case c.Type == value.Time && s.Any(ClockOnly) && s.Any(dates):
 		return ClockSlot
@@ -195,13 +206,13 @@ func (c *Convention) SlotOf(s Set, form uint32) Slot {
 
 // isTruth reports whether a word that may stand for blank is one of the column's truth
 // words: na is no in Welsh.
-func (c *Convention) isTruth(s Set, form uint32) bool {
+func (c *Convention) isTruth(s Set, form uint64) bool {
 	return c.Type == value.Boolean && s.Any(BoolWord) && c.truthWord(form)
 }
 
-func (c *Convention) truthWord(form uint32) bool {
+func (c *Convention) truthWord(form uint64) bool {
 	w := wordList[form]
-	return !w.yes.or(w.no).and(c.Pairs).empty()
+	return w.tick && c.Ticks || !w.yes.or(w.no).and(c.Pairs).empty()
 }
 
 // Append appends the cell's value in canonical text. The cell must fit the type
@@ -279,7 +290,8 @@ func (c *Convention) true(x *Reads) bool {
 	if x.Set.Any(numbers) {
 		return x.Form == singleDigit+1
 	}
-	return !wordList[x.Form].yes.and(c.Pairs).empty()
+	w := wordList[x.Form]
+	return w.tick && c.Ticks || !w.yes.and(c.Pairs).empty()
 }
 
 // Number returns a fitting cell's number.
@@ -312,9 +324,11 @@ func ClockOf(digits int64) value.Clock {
 }
 
 // dated reports whether it is decided which day a date is, and that there is such a day.
-func (c *Convention) dated(s Set, form uint32) bool {
+func (c *Convention) dated(s Set, form uint64) bool {
 	switch at := c.SlotOf(s, form); {
 	case at == openSlot:
+		return false
+	case !c.timed(s, form):
 		return false
 	case !s.Any(MonthOpen):
 		return true
@@ -325,7 +339,7 @@ func (c *Convention) dated(s Set, form uint32) bool {
 }
 
 // blankIs adds a word that counts as blank in the column.
-func (c *Convention) blankIs(form uint32) {
+func (c *Convention) blankIs(form uint64) {
 	c.blank = append(c.blank, form)
 	c.BlankWords = append(c.BlankWords, wordList[form].text)
 }

@@ -125,6 +125,9 @@ func (r *Reader) dateOrClock(text []byte, out *Reads) {
 		} else if r.accept(','); !out.Moment.HasOffset {
 			s = r.day(&f, out)
 			f.odd, f.timeSep = true, 2
+			if s != 0 && f.clock.vocabulary.words && !f.words.meet(f.clock.vocabulary.in) {
+				s = 0
+			}
 		}
 	}
 	if s == 0 || r.peek().kind != tokEnd {
@@ -139,19 +142,36 @@ func (r *Reader) dateOrClock(text []byte, out *Reads) {
 			out.Moment = clock
 		}
 	}
-	out.Set &^= DateNever | DateOther | ZoneUnknown // it was another order that has no such day
+	out.Set &^= DateNever | DateOther | ZoneUnknown | WeekdayOther // it was another order that has no such day
 	if f.timeSep != 0 {
 		s |= HasTime
 		if out.Moment.HasOffset {
 			s |= HasOffset
 		}
 	}
+	f.far = out.far(s)
 	if s.Has(DateSure) && !s.Has(ShortYear) && f == isoForm(f) && r.canonical(s, text, out) {
 		s |= Plain
 	}
 	out.Set |= s
 	out.Form = f.pack()
 }
+
+// The years that most tables have.
+const FirstNearYear, LastNearYear = 1600, 2200
+
+// far reports whether a date is of a year that few tables have: 1021 among 2016 to 2022 is a mistake.
+func (x *Reads) far(s Set) bool {
+	slots := s.Slots()
+	if len(slots) == 0 {
+		return false
+	}
+	year := x.Days[slots[0]].Year()
+	return year < FirstNearYear || year > LastNearYear
+}
+
+// IsFar reports whether cells of a set and form are dates of a year that few tables have.
+func IsFar(s Set, form uint64) bool { return s.Any(dates) && form&farYear != 0 }
 
 // begins reports whether the text may begin as a date or a time do: with three numbers, or fewer of them before a name,
 // the end of an ordinal or what stands for a zone. Where it does not, nothing about a date can be said of it.
@@ -167,7 +187,7 @@ func (r *Reader) begins() bool {
 			r.at = i
 			w, ok := r.name()
 			if ok && r.at == i+1 && isLetter(t.text) {
-				ok = w.filler || w.hours != 0 // see dateName
+				ok = w.roles != 0 || w.hours != 0 // see dateName
 			}
 			r.rewind(0)
 			return ok || besideDate(t.text)
@@ -225,7 +245,7 @@ func (r *Reader) timeBehind(f *dateForm, out *Reads) bool {
 	if !r.clock(&f.clock, &out.Moment, true) {
 		return false
 	}
-	if inBrackets && !r.accept(')') {
+	if inBrackets && !r.accept(')') || f.clock.vocabulary.words && !f.words.meet(f.clock.vocabulary.in) {
 		return false
 	}
 	f.odd = f.odd || f.clock.words || f.clock.dots || inBrackets
@@ -252,25 +272,77 @@ func (r *Reader) day(f *dateForm, out *Reads) Set {
 		return s
 	}
 	r.at = start
+	leading := false
 	for r.peek().kind == tokLetters { // a weekday before numbers
-		t := r.peek()
+		at, t := r.at, r.peek()
 		w, ok := r.dateName()
-		if !ok || !w.weekday && !w.filler {
+		switch {
+		case ok && w.weekdays != 0:
+			f.weekdayIs(w, t)
+		case ok && w.roles&(leads|joins) != 0 && f.words.meet(w.in[ofOthers]):
+			leading = leading || w.short > 0 || isASCII(t.text)
+			f.odd = true
+		default:
+			ok = false
+		}
+		if !ok {
+			r.at = at
 			break
 		}
-		if w.weekday {
-			f.weekday = 1 + uint8(bit(len(t.text) > 4))
-		}
-		f.odd = f.odd || !w.weekday
 		r.accept('.')
 		r.accept(',')
 	}
-	if s := r.numeric(f, out); s != 0 {
-		return s
+	if s := r.numeric(f, out); s != 0 && !leading { // numbers say nothing of what a word before them may be
+		return f.onWeekday(s, out)
 	}
 	r.rewind(start)
 	*f = dateForm{clock: f.clock}
-	return r.worded(f, out)
+	return f.onWeekday(r.worded(f, out), out)
+}
+
+// weekdayIs notes a weekday.
+func (f *dateForm) weekdayIs(w *name, t token) {
+	f.weekday = 1 + uint8(bit(len(t.text) > 4))
+	if f.days &= w.weekdays; f.days == 0 {
+		f.days = w.weekdays
+	}
+}
+
+// onWeekday leaves of a date the orders under which its day is on the weekday that it names, and says so where there is
+// none: then a part of it is wrong.
+func (f *dateForm) onWeekday(s Set, out *Reads) Set {
+	if s == 0 || f.days == 0 {
+		return s
+	}
+	out.reader.said.days = f.days
+	if s = out.onWeekday(s, f.days); s == 0 {
+		out.Set |= WeekdayOther
+	}
+	return s
+}
+
+func (x *Reads) onWeekday(s Set, days uint8) Set {
+	on := func(d value.Day) bool { return days>>d.Weekday()&1 == 1 }
+	switch {
+	case s.Any(MonthOpen):
+		if !on(x.Days[westSlot]) && !on(x.Days[croatianSlot]) {
+			return 0
+		}
+	case s.Any(DateSure):
+		if !on(x.Days[onlySlot]) {
+			return 0
+		}
+	default:
+		for o := DMY; o < numOrders; o++ {
+			if s.Any(o.bit()) && !on(x.Days[o]) {
+				s &^= o.bit()
+			}
+		}
+		if !s.Any(orders) {
+			return 0
+		}
+	}
+	return s
 }
 
 // numeric reads a date of three numbers with the same separator between them.

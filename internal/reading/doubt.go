@@ -79,7 +79,7 @@ func (d *decider) shortened() bool {
 	short := d.sum(func(s Set) bool { return s.Any(Shortened) })
 	long := slices.ContainsFunc(d.counts, func(k Count) bool {
 		return k.Set.Any(LongDigits) ||
-			k.Digits[1] >= identifierDigits
+			k.Set.Any(IntPoint) && k.Digits[1] >= identifierDigits
 	})
 	fractions := d.sum(func(s Set) bool { return s.Any(numbers) && !s.Any(wholes|Shortened) })
 	return short > 0 && long && fractions == 0
@@ -109,12 +109,23 @@ func (d *decider) codeNotNumber() (bool, string) {
 	})
 	dialled := d.sum(func(s Set) bool { return s.Any(Dialled) })
 	parts := d.sum(func(s Set) bool { return s.Any(ListPoint) })
+	var plus, parted int64
+	for _, k := range d.counts {
+		if k.Set.Any(numbers) && (k.Form == PlusSign || k.Set.Any(Dialled)) {
+			plus += k.Cells
+			parted += k.Cells * int64(bit(k.Set.Any(MarkSpace)))
+		}
+	}
 	switch {
+	case plus == all && parted > 0:
+		return true, fmt.Sprintf("all %d begin with a plus sign, and some have spaces: dialling codes", all)
 	case 2*dialled > all:
 		return true, fmt.Sprintf("%d of %d begin with a plus sign and have %d digits or more: telephone numbers", dialled,
 			all, minDialled)
 	case zeros > 0 && 10*marked <= all && (!few(zeros, all) || d.oneLength()):
 		return true, fmt.Sprintf("%d of %d begin with 0: as numbers they would lose it", zeros, all)
+	case d.oneWidth():
+		return true, "all have the same number of digits before the mark, with zeros in front"
 	case long > 0 && 10*marked <= all && !few(long, all):
 		return true, fmt.Sprintf("%d of %d have 16 digits or more: too long for an amount", long, all)
 	case parts > 0 && 20*parts >= all:
@@ -144,6 +155,45 @@ func (d *decider) oneLength() bool {
 		}
 	}
 	return length > 0
+}
+
+// zerosOfNumbers reports whether numbers that begin with zeros are numbers all the same: marks or units show that the
+// column's are, or who asked for numbers has said so.
+func (d *decider) zerosOfNumbers() bool {
+	zeros := d.sum(func(s Set) bool { return s.Any(numbers) && s.Any(LeadingZero) })
+	if zeros == 0 || d.ask.Type != nil {
+		return zeros > 0
+	}
+	all := d.sum(func(s Set) bool { return s.Any(numbers) })
+	marked := d.sum(func(s Set) bool { return s.Any(numbers) && (s.Any(affixes|groupMarks) || !s.Any(wholes)) })
+	return 10*marked > all
+}
+
+// oneWidth reports whether the numbers have a fraction, the same number of digits before it, and zeros in front of some:
+// 0101.21 beside 8471.30 is a code with a point in it.
+func (d *decider) oneWidth() bool {
+	width, zeros := 0, false
+	for _, k := range d.counts {
+		if k.Set.Blank() != value.NotBlank || k.Set.Any(BlankWord) {
+			continue
+		}
+		if !k.Set.Any(numbers) || k.Set.Any(affixes|Exponent|Bracketed) || k.Set.Has(wholes) ||
+			k.Set&groupMarks != MarkPoint && k.Set&groupMarks != MarkComma {
+			return false
+		}
+		fewest, most := k.Digits[0], k.Digits[1]
+		if k.Set.Any(LeadingZero) {
+			fewest = zeroDigits(k.Form)
+			most, zeros = fewest, true
+		}
+		if width == 0 {
+			width = fewest
+		}
+		if fewest != width || most != width {
+			return false
+		}
+	}
+	return zeros
 }
 
 // versions makes a text column a code where its cells are numbers and texts of digits with

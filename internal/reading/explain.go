@@ -23,11 +23,11 @@ func (c *Convention) Explain(cell []byte, x *Reads) (reason.Reason, string) {
 	case value.Integer, value.Decimal:
 		return c.explainNumber(cell, x)
 	case value.Date:
-		return c.explainDate(x)
+		return c.explainDate(cell, x)
 	case value.Timestamp:
-		return c.explainTimestamp(x)
+		return c.explainTimestamp(cell, x)
 	case value.Time:
-		return reason.NotATime, looksLike(x)
+		return c.explainTime(x)
 	case value.Boolean:
 		return reason.NotABoolean, ""
 	}
@@ -65,6 +65,8 @@ func (c *Convention) explainNumber(cell []byte, x *Reads) (reason.Reason, string
 		return reason.MarkConflict, fmt.Sprintf("the column's decimal mark is %s", markOr(c))
 	case !c.affixFits(s, x.Form):
 		return c.explainAffix(x)
+	case s.Any(LeadingZero) && !c.Zeros:
+		return reason.LeadingZero, ""
 	case s.Any(Exponent):
 		return reason.Scientific, ""
 	}
@@ -106,9 +108,11 @@ func explainNoNumber(cell []byte, x *Reads) (reason.Reason, string) {
 	if damage := x.Set.Damage(); damage != "" {
 		return reason.NotANumber, damage
 	}
-	text, _, _, _ := fold(nil, cell)
+	text, _, _, _, torn := fold(nil, cell)
 	runs := digitRuns(text)
 	switch {
+	case torn:
+		return reason.NotANumber, "digits of two scripts, or a character that does not show between them"
 	case runs > 0 && marksMisplaced(text):
 		return reason.GroupMisplaced, ""
 	case runs > 1:
@@ -178,8 +182,43 @@ func looksLike(x *Reads) string {
 	return ""
 }
 
-func (c *Convention) explainDate(x *Reads) (reason.Reason, string) {
+// otherYears says whether the years of a date are those of another era or of another calendar.
+func otherYears(cell []byte) reason.Reason {
+	text, _, _, _, _ := fold(nil, cell)
+	if r := NewReader(nil); r.tokens(text) {
+		for ; r.at < len(r.toks); r.at++ {
+			if r.toks[r.at].kind != tokLetters {
+				continue
+			}
+			at := r.at
+			if w, ok := r.name(); ok && w.roles&otherEra != 0 {
+				return reason.OtherEra
+			}
+			r.at = at
+		}
+	}
+	return reason.OtherCalendar
+}
+
+// explainTime says why a time of day, or the time of a date, is none.
+func (c *Convention) explainTime(x *Reads) (reason.Reason, string) {
+	if x.Set.Any(ClockOnly|HasTime) && !x.Set.Any(numbers) {
+		switch {
+		case c.reading(x.Set, x.Form) == AsText:
+			return reason.NotATime, "its word may be something else: add time-words"
+		case !c.timed(x.Set, x.Form):
+			return reason.HalfDayMissing, ""
+		}
+	}
+	return reason.NotATime, looksLike(x)
+}
+
+func (c *Convention) explainDate(cell []byte, x *Reads) (reason.Reason, string) {
 	switch {
+	case x.Set.Any(DateOther) && otherYears(cell) == reason.OtherEra:
+		return reason.OtherEra, ""
+	case x.Set.Any(WeekdayOther):
+		return reason.WeekdayConflict, ""
 	case x.Set.Any(DateNever):
 		return reason.NoSuchDay, ""
 	case x.Set.Any(dates) && x.Set.Any(HasTime):
@@ -197,6 +236,12 @@ func (c *Convention) explainDate(x *Reads) (reason.Reason, string) {
 
 func (c *Convention) explainOrder(x *Reads) (reason.Reason, string) {
 	at := c.SlotOf(x.Set, x.Form)
+	if !c.timed(x.Set, x.Form) {
+		if x.Form&weakMonth == 0 {
+			return c.explainTime(x)
+		}
+		return reason.NotADate, "its word may be something else than a month: add time-words"
+	}
 	if at != openSlot && !c.dated(x.Set, x.Form) {
 		return reason.NoSuchDay, ""
 	}
@@ -212,8 +257,12 @@ func (c *Convention) explainOrder(x *Reads) (reason.Reason, string) {
 	return reason.OrderConflict, "the column is " + c.Orders[dateSepOf(x.Form)].say()
 }
 
-func (c *Convention) explainTimestamp(x *Reads) (reason.Reason, string) {
+func (c *Convention) explainTimestamp(cell []byte, x *Reads) (reason.Reason, string) {
 	switch s := x.Set; {
+	case s.Any(DateOther) && otherYears(cell) == reason.OtherEra:
+		return reason.OtherEra, ""
+	case s.Any(WeekdayOther):
+		return reason.WeekdayConflict, ""
 	case s.Any(DateNever):
 		return reason.NoSuchDay, ""
 	case s.Any(DateOther):

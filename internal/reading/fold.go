@@ -94,16 +94,20 @@ var foldRunes = map[rune]rune{
 
 // fold appends the folded form of a cell's text, without spaces and invisible
 // characters at either end. It reports bytes that are not UTF-8, whether anything
-// in it is invisible, and whether anything in it is [character.Stray].
-func fold(dst, cell []byte) (text []byte, bad, invisible, stray bool) {
+// in it is invisible, and whether anything in it is [character.Stray]. torn says that its digits are no number
+// together: they are of several scripts, or something that does not show stands between them, or a soft hyphen or a
+// control character beside them.
+func fold(dst, cell []byte) (text []byte, bad, invisible, stray, torn bool) {
 	text = dst
 	as := asItIs.get()
+	var folded folding
 	for len(cell) > 0 {
 		plain := 0
 		for plain < len(cell) && cell[plain]-' ' < 0x7f-' ' {
 			plain++
 		}
 		if plain > 0 {
+			torn = torn || folded.tears(text, cell[0])
 			text = append(text, cell[:plain]...)
 			cell = cell[plain:]
 			continue
@@ -124,15 +128,52 @@ func fold(dst, cell []byte) (text []byte, bad, invisible, stray bool) {
 			stray = true
 			text = append(text, ' ')
 		case unicode.Is(unicode.Nd, r):
-			text = append(text, '0'+byte(digitValue(r)))
+			torn = torn || folded.tears(text, '0')
+			value := digitValue(r)
+			torn = torn || folded.digits > 0 && folded.zero != r-rune(value)
+			folded.zero = r - rune(value)
+			folded.digits++
+			text = append(text, '0'+byte(value))
 		case character.Invisible(r):
 			invisible, stray = true, true
+			folded.hidden(text, r)
 		default:
 			text = append(text, cell[:n]...)
 		}
 		cell = cell[n:]
 	}
-	return trimSpaces(text), bad, invisible, stray
+	torn = torn || folded.tears(text, 0)
+	if folded.digits > 0 {
+		for _, b := range text {
+			folded.digits -= int(bit(b-'0' <= 9))
+		}
+		torn = torn || folded.digits < 0
+	}
+	return trimSpaces(text), bad, invisible, stray, torn
+}
+
+// folding is what fold keeps in mind of a cell.
+type folding struct {
+	zero   rune // of the script of the digits so far that are not of ASCII
+	digits int  // how many they are
+	at     int  // one more than where something stood that does not show; 0 for none
+	hard   bool // it is a soft hyphen or a control character, no mark for the direction of the text or the like
+}
+
+// hidden notes a character that does not show and stands at the end of text.
+func (f *folding) hidden(text []byte, r rune) {
+	f.at, f.hard = len(text)+1, r == '\u00ad' || unicode.Is(unicode.Cc, r)
+}
+
+// tears reports whether what was noted as hidden before the next byte tears a number.
+func (f *folding) tears(text []byte, next byte) bool {
+	if f.at != len(text)+1 {
+		return false
+	}
+	f.at = 0
+	before := len(text) > 0 && text[len(text)-1]-'0' <= 9
+	after := next-'0' <= 9
+	return before && after || f.hard && (before || after)
 }
 
 // foldPage is how many characters stand in a page of asItIs.
@@ -197,7 +238,7 @@ func trimSpaces(b []byte) []byte {
 
 // Fold returns text as the reader sees it: ASCII where people mean the same.
 func Fold(s string) string {
-	text, _, _, _ := fold(nil, []byte(s))
+	text, _, _, _, _ := fold(nil, []byte(s))
 	return string(text)
 }
 

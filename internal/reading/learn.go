@@ -179,7 +179,7 @@ func (r *Reader) ofText(cell []byte, x *Reads) bool {
 	folded := classesOf(cell)&(cHigh|cControl) != 0
 	if text := cell; folded || cell[0] == ' ' || cell[len(cell)-1] == ' ' {
 		if folded {
-			text, _, _, _ = fold(nil, cell)
+			text, _, _, _, _ = fold(nil, cell)
 		}
 		if mayBeAlike(trimSpaces(text)) {
 			return false // the letters are looked at in this text, and not in the cell

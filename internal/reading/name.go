@@ -2,8 +2,10 @@ package reading
 
 import (
 	"maps"
+	"slices"
 	"strconv"
 	"strings"
+	"unicode"
 	"unicode/utf8"
 )
 
@@ -12,14 +14,63 @@ import (
 // name is what a word in a date or a time of day may be. One word may be several
 // things: mar is March in many languages and Tuesday in some.
 type name struct {
-	month    uint8 // from 1
-	croatian uint8 // the month in Croatian where it is another there
-	weekday  bool
-	filler   bool   // a word beside the fields, as in 4 de marzo de 2021, or an era
-	clock    bool   // a filler that stands beside times of day only
+	id       uint64 // its place among all names: see nameAt
+	month    uint8  // from 1
+	croatian uint8  // the month in Croatian where it is another there
+	weekdays uint8  // that it may be, as bits, Sunday the lowest
+	roles    wordRole
 	bits     Set    // NamesCroatian or NamesWest, where the name shows the language
 	hours    uint32 // as bits: those that a part of the day may mean
+	// short is how many letters the name has where they are one to four of a script with an alphabet: so short a word is
+	// a unit, a code or a word of text as likely, and more has to show that it is a name. Else it is 0.
+	short      uint8
+	alphabetic bool // of a script with an alphabet
+	latin      bool // its first letter is of ASCII
+	wide       bool // it has letters beyond ASCII
+	// in has the languages in which the word is that: a month, a weekday, a part of the day, another word.
+	in [numNameKinds]languages
 }
+
+// maxShortName is the most letters of a short name.
+const maxShortName = 4
+
+// The things that a name may be, each of them in other languages.
+const (
+	ofMonths = iota
+	ofWeekdays
+	ofPeriods
+	ofOthers
+	numNameKinds
+)
+
+// wordRole says where a word may stand that is beside the fields of a date or a time, as bits.
+type wordRole uint16
+
+const (
+	leads      wordRole = 1 << iota // before a date
+	inside                          // between the fields of a date, and after it
+	joins                           // between a date and a time of day
+	clocks                          // in a time of day, and after it
+	era                             // the Common Era, after a date
+	otherEra                        // the era before it
+	ofYear                          // behind the year of a date that has numbers only
+	beforeTime                      // before a time of day
+	ofHour                          // between hours and minutes
+)
+
+var wordRoles = map[string]wordRole{
+	"lead": leads, "inside": inside, "join": joins, "clock": clocks, "era": era, "other": otherEra, "year": ofYear,
+	"at": beforeTime, "hour": ofHour,
+}
+
+// universal reports whether a part of the day is written so in most languages: am and pm.
+func (n *name) universal() bool {
+	return n.short == 2 && (n.hours == amHours || n.hours == pmHours) && n.in[ofPeriods].has(english)
+}
+
+// joinsAlone reports whether a word that joins a date and a time is that beside a time alone, too: a longer one that is
+// not in ASCII, since the others are names and codes as likely.
+func (n *name) joinsAlone() bool { return !n.alphabetic || n.wide && n.short != 1 && n.short != 2 }
 
 // The hours of the halves of the day.
 const (
@@ -27,21 +78,56 @@ const (
 	pmHours = 0xfff000
 )
 
-// Names and words beside those of the CLDR.
-const (
-	moreMonths = "sept 9 mrz 3 " + // and those of Malta
-		"jannar 1 frar 2 fra 2 marzu 3 april 4 mejju 5 mej 5 ġunju 6 ġun 6 lulju 7 lul 7 awwissu 8 aww 8 settembru 9 " +
-		"ottubru 10 diċembru 12 diċ 12"
-	moreWeekdays = "tues wednes thur thurs"
-	moreFillers  = "the den le of r g ngày năm 号 號"
-	clockWords   = "uhr"
-)
+// moreNames are names and words beside those of the CLDR, in the same form.
+const moreNames = `
+m9 en sept
+m3 de mrz
+m1 mt jannar
+m2 mt frar fra
+m3 mt marzu
+m4 mt april
+m5 mt mejju mej
+m6 mt ġunju ġun
+m7 mt lulju lul
+m8 mt awwissu aww
+m9 mt settembru
+m10 mt ottubru
+m12 mt diċembru diċ
+d2 en tues
+d3 en wednes
+d4 en thur thurs
+lead en the
+lead da,nb,sv,de den
+lead fr le
+inside en of
+inside ca,es,fr,gl,it,oc,pt de d
+inside pl r
+inside bg g
+lead vi ngày
+inside vi năm
+inside zh 号 號
+clock de uhr
+hour de uhr
+hour fr,ca,pt h
+other en be ah
+at da,nb,sv kl klock
+at fi klo
+clock fr,ca,pt h
+year bg,ru г
+year uk р
+year kk ж
+year pl r
+year bg g
+year lt m
+year en ad ce
+`
 
 // nameTable has what is looked up of names. It is built when it is first used: a start of the program that
 // reads no cell does without.
 type nameTable struct {
-	names      map[string]name            // of all languages in the tables, by their keys (see NameKey)
-	plain      map[string]name            // see plainNames
+	names      map[string]*name           // of all languages in the tables, by their keys (see NameKey)
+	plain      map[string]*name           // see plainNames
+	all        []*name                    // by their places
 	starts     shortWords                 // what names begin with in up to three letters of ASCII
 	short      shortWords                 // the names of up to three letters of ASCII
 	fillers    uint32                     // the letters of ASCII that are fillers by themselves, as bits from a on
@@ -50,9 +136,10 @@ type nameTable struct {
 }
 
 var theNames = lazy[nameTable]{make: func() *nameTable {
-	t := &nameTable{names: allNames()}
-	t.plain = plainNames(t.names)
-	for _, list := range []map[string]name{t.names, t.plain} {
+	t := &nameTable{names: map[string]*name{}, plain: map[string]*name{}, all: []*name{nil}}
+	t.addNames()
+	t.plainNames()
+	for _, list := range []map[string]*name{t.names, t.plain} {
 		for key := range list {
 			ascii := letters([]byte(key))
 			for n := 1; n <= min(ascii, 3); n++ {
@@ -61,7 +148,7 @@ var theNames = lazy[nameTable]{make: func() *nameTable {
 			if ascii == len(key) && ascii <= 3 {
 				t.short.add(key)
 			}
-			if ascii == 1 && len(key) == 1 && list[key].filler {
+			if ascii == 1 && len(key) == 1 && list[key].roles != 0 {
 				t.fillers |= 1 << (key[0] - 'a')
 			}
 			hash := uint32(fnvStart)
@@ -77,60 +164,88 @@ var theNames = lazy[nameTable]{make: func() *nameTable {
 	return t
 }}
 
-// allNames returns the names of all languages in the tables, by their keys.
-func allNames() map[string]name {
-	m := make(map[string]name, 6000)
-	add := func(key string, change func(n *name)) {
-		n := m[key]
-		change(&n)
-		m[key] = n
-	}
-	for i, list := range strings.Split(cldrMonths, "\n\n") {
-		for _, w := range strings.Fields(list) {
-			add(w, func(n *name) { n.month = uint8(i + 1) })
+// add returns the name of a key, a new one if there is none.
+func (t *nameTable) add(list map[string]*name, key string) *name {
+	n := list[key]
+	if n == nil {
+		n = &name{id: uint64(len(t.all)), latin: letter(key[0]), wide: !isASCII([]byte(key))}
+		first, _ := utf8.DecodeRuneInString(key)
+		n.alphabetic = alphabetic(first)
+		if size := utf8.RuneCountInString(key); n.alphabetic && size <= maxShortName {
+			n.short = uint8(size)
 		}
+		t.all, list[key] = append(t.all, n), n
 	}
-	more := strings.Fields(moreMonths)
-	for i := 0; i < len(more); i += 2 {
-		add(more[i], func(n *name) { n.month = number8(more[i+1]) })
+	return n
+}
+
+// alphabetic reports whether a letter is of a script that writes short words of a few letters, with spaces between them.
+func alphabetic(c rune) bool {
+	return unicode.In(c, unicode.Latin, unicode.Greek, unicode.Cyrillic, unicode.Armenian, unicode.Hebrew, unicode.Arabic)
+}
+
+// addNames adds the names of all languages in the tables.
+func (t *nameTable) addNames() {
+	for line := range strings.Lines(strings.TrimSpace(cldrNames + moreNames)) {
+		f := strings.Fields(line)
+		if len(f) < 3 {
+			continue
+		}
+		in := languagesOf(f[1])
+		for _, w := range f[2:] {
+			t.add(t.names, w).is(f[0], in)
+		}
 	}
 	for line := range strings.Lines(strings.TrimSpace(cldrOpenMonths)) {
 		f := strings.Fields(line)
-		add(f[0], func(n *name) { n.croatian, n.month = number8(f[1]), number8(f[2]) })
+		n := t.add(t.names, f[0])
+		n.croatian, n.month = number8(f[1]), number8(f[2])
 	}
 	for _, w := range strings.Fields(cldrCroatian) {
-		add(w, func(n *name) { n.bits = NamesCroatian })
+		t.add(t.names, w).bits = NamesCroatian
 	}
 	for _, w := range strings.Fields(cldrWestSlavic) {
-		add(w, func(n *name) { n.bits = NamesWest })
+		t.add(t.names, w).bits = NamesWest
 	}
-	for _, w := range strings.Fields(cldrWeekdays + moreWeekdays) {
-		add(w, func(n *name) { n.weekday = true })
+	for key, n := range t.names {
+		t.joined(key, n)
 	}
-	for _, w := range strings.Fields(cldrFillers + moreFillers) {
-		if w == "am" {
-			continue // before noon far more often than the Welsh for at
+	t.names["am"].roles = 0 // before noon far more often than the Welsh for at
+}
+
+// joined gives a month with a word that some language writes as one with it, as denovembre, the languages that write the
+// two apart.
+func (t *nameTable) joined(key string, n *name) {
+	for i := 1; n.month != 0 && i < len(key); i++ {
+		word, rest := t.names[key[:i]], t.names[key[i:]]
+		if word != nil && rest != nil && rest.month == n.month {
+			n.in[ofMonths] = n.in[ofMonths].or(word.in[ofOthers].and(rest.in[ofMonths]))
 		}
-		add(w, func(n *name) { n.filler = true })
 	}
-	for _, w := range strings.Fields(clockWords) {
-		add(w, func(n *name) { n.filler, n.clock = true, true })
-	}
-	for line := range strings.Lines(strings.TrimSpace(cldrPeriods)) {
-		f := strings.Fields(line)
-		hours, err := strconv.ParseUint(f[0], 16, 32)
+}
+
+// is notes what a name is in some languages.
+func (n *name) is(what string, in languages) {
+	kind := ofOthers
+	switch role, ok := wordRoles[what]; {
+	case ok:
+		n.roles |= role
+	case what[0] == 'm':
+		n.month, kind = number8(what[1:]), ofMonths
+	case what[0] == 'd':
+		n.weekdays, kind = n.weekdays|1<<number8(what[1:]), ofWeekdays
+	default:
+		hours, err := strconv.ParseUint(what[1:], 16, 32)
 		if err != nil {
 			panic(err)
 		}
-		for _, w := range f[1:] {
-			add(w, func(n *name) { n.hours |= uint32(hours) })
-		}
+		n.hours, kind = n.hours|uint32(hours), ofPeriods
 	}
-	return m
+	n.in[kind] = n.in[kind].or(in)
 }
 
 // nameOf returns the name of a key.
-func nameOf(key []byte) (name, bool) {
+func nameOf(key []byte) (*name, bool) {
 	t := theNames.get()
 	n, ok := t.names[string(key)]
 	if !ok {
@@ -139,30 +254,39 @@ func nameOf(key []byte) (name, bool) {
 	return n, ok
 }
 
-// plainNames returns the names of months as people write them who have no accents: without them, and
+// nameAt returns the name at a place, nil for 0.
+func nameAt(id uint64) *name {
+	if all := theNames.get().all; id < uint64(len(all)) {
+		return all[id]
+	}
+	return nil
+}
+
+// plainNames adds the names of months as people write them who have no accents: without them, and
 // with two letters for one that has two points (fevrier, Maerz). A key that is another name
 // already, or would be two months, is left out.
-func plainNames(names map[string]name) map[string]name {
+func (t *nameTable) plainNames() {
 	withoutMarks, twoLetters := strings.NewReplacer(strings.Fields(marked)...),
 		strings.NewReplacer(strings.Fields(pairs)...)
-	m := map[string]name{}
 	open := map[string]bool{}
-	for key, n := range names {
+	for _, key := range slices.Sorted(maps.Keys(t.names)) {
+		n := t.names[key]
 		if n.month == 0 || n.croatian != 0 {
 			continue
 		}
 		for _, plain := range [...]string{withoutMarks.Replace(key), twoLetters.Replace(key)} {
-			if _, taken := names[plain]; taken || plain == key || !isASCII([]byte(plain)) {
+			if _, taken := t.names[plain]; taken || plain == key || !isASCII([]byte(plain)) {
 				continue
 			}
-			if have, ok := m[plain]; ok && have.month != n.month {
+			have := t.add(t.plain, plain)
+			if have.month != 0 && have.month != n.month {
 				open[plain] = true
 			}
-			m[plain] = name{month: n.month}
+			have.month = n.month
+			have.in[ofMonths] = have.in[ofMonths].or(n.in[ofMonths])
 		}
 	}
-	maps.DeleteFunc(m, func(key string, _ name) bool { return open[key] })
-	return m
+	maps.DeleteFunc(t.plain, func(key string, _ *name) bool { return open[key] })
 }
 
 // The letters with marks in the names of months that are written in Latin letters, each before what people
@@ -212,8 +336,8 @@ const maxNameParts = 5
 // name reads the longest name that stands at the reader's token, which is letters.
 // Where words are written without spaces it may be the start of the token, which is
 // then cut.
-func (r *Reader) name() (name, bool) {
-	var found name
+func (r *Reader) name() (*name, bool) {
+	var found *name
 	end, parts := 0, 0
 	s := nameSearch{table: theNames.get(), key: r.lower[:0], hash: fnvStart}
 	for j := r.at; j < len(r.toks) && parts < maxNameParts; j++ {
@@ -237,7 +361,7 @@ func (r *Reader) name() (name, bool) {
 	}
 	t := &r.toks[r.at]
 	if isASCII(t.text) {
-		return name{}, false
+		return nil, false
 	}
 	s = nameSearch{table: s.table, key: s.key[:0], hash: fnvStart}
 	size := 0
@@ -251,7 +375,10 @@ func (r *Reader) name() (name, bool) {
 		}
 	}
 	if size == 0 {
-		return name{}, false
+		return nil, false
+	}
+	if next, _ := utf8.DecodeRune(t.text[size:]); alphabetic(next) { // words of an alphabet are written apart
+		return nil, false
 	}
 	t.text, t.space, r.cut = t.text[size:], false, true
 	return found, true
@@ -304,9 +431,9 @@ func (s *nameSearch) addAll(text []byte) (size int) {
 }
 
 // name returns the name that the letters so far are, if they are one.
-func (s *nameSearch) name() (name, bool) {
+func (s *nameSearch) name() (*name, bool) {
 	if !s.table.mayBe(s.hash) {
-		return name{}, false
+		return nil, false
 	}
 	return nameOf(s.key)
 }

@@ -39,6 +39,10 @@ func (r *Reader) number(text []byte, out *Reads) {
 			return // R12 is a code
 		}
 	}
+	if len(n.affix) == 3 && known.kind == Currency && known.name == string(n.affix) && n.glued() &&
+		!s.Any(groupMarks) && !n.signed {
+		s |= LetterSign | CodeLike // EUR5 may be an amount, and TOP01 is a code
+	}
 	var kind Set
 	if n.affix != nil {
 		switch {
@@ -58,10 +62,16 @@ func (r *Reader) number(text []byte, out *Reads) {
 	}
 	switch {
 	case n.affix != nil:
+	case n.signed && !n.negative && s.Any(wholes) && !s.Any(LeadingZero):
+		out.Form = PlusSign
+	case n.signedBehind:
+		out.Form = SignBehind
 	case len(n.body) == 1 && !n.negative:
-		out.Form = singleDigit + uint32(r.digits[0]-'0')
+		out.Form = singleDigit + uint64(r.digits[0]-'0')
 	case s.Has(LeadingZero|wholes) && !s.Any(groupMarks):
 		out.Form = zeroForm(len(r.digits))
+	case s.Any(LeadingZero) && (s&groupMarks == MarkPoint || s&groupMarks == MarkComma) && !s.Any(wholes|Exponent):
+		out.Form = zeroForm(r.runs[0])
 	}
 	out.Negative = n.negative
 	if n.bracketed {
@@ -111,7 +121,7 @@ func partOfDay(word []byte) bool {
 	}
 	var key [maxNameKey]byte
 	n, ok := nameOf(appendKey(key[:0], word))
-	return ok && (n.hours != 0 || n.clock)
+	return ok && (n.hours != 0 && (n.short == 0 || n.universal()) || n.roles&clocks != 0 && n.short != 1)
 }
 
 // list returns the bit of a body of digits with one mark in several places that is no number,
@@ -141,6 +151,21 @@ func (n *numeral) list() Set {
 // boolean knows its 0 and 1.
 const singleDigit = 1
 
+// The forms of numbers with a sign that says something of the column: a plus is that of a telephone number, or of a
+// difference; a minus behind is what accounting programs write, or a stray stroke.
+const (
+	PlusSign   = 1 << 16
+	SignBehind = 1 << 17
+)
+
+// glued reports whether no space stands between the affix and the digits.
+func (n *numeral) glued() bool {
+	if n.affixBefore {
+		return !n.spacedBefore
+	}
+	return !n.spaced
+}
+
 // numeral is a number taken apart: sign, what stands around it, and the body of
 // digits and marks.
 type numeral struct {
@@ -153,6 +178,8 @@ type numeral struct {
 	signed      bool
 	bare        bool // nothing around the body but a minus right before it
 	bracketed   bool // in parentheses
+	// signedBehind says that the minus stands after the digits.
+	signedBehind bool
 	// spacedBefore says that a space stands between the affix before the body and the body.
 	spacedBefore bool
 }
@@ -232,7 +259,7 @@ func (n *numeral) around(before, behind []byte) bool {
 			if n.signed || open {
 				return false
 			}
-			n.signed, n.negative = true, true
+			n.signed, n.negative, n.signedBehind = true, true, true
 			behind = behind[1:]
 		default:
 			word := wordAt(behind)

@@ -107,7 +107,7 @@ func TestCodesAreShort(t *testing.T) {
 func TestShortWords(t *testing.T) {
 	table := theNames.get()
 	begins, is := map[string]bool{}, map[string]bool{}
-	for _, list := range []map[string]name{table.names, table.plain} {
+	for _, list := range []map[string]*name{table.names, table.plain} {
 		for key := range list {
 			for n := range 4 {
 				begins[key[:min(n, len(key))]] = true
@@ -125,7 +125,7 @@ func TestShortWords(t *testing.T) {
 				words = append(words, []byte{a, b, c})
 			}
 		}
-		filler := table.names[string(a)].filler || table.plain[string(a)].filler
+		filler := table.names[string(a)] != nil && table.names[string(a)].roles != 0
 		require.Equal(t, filler, table.fillers>>(a-'a')&1 == 1, "%c", a)
 	}
 	for _, w := range words {

@@ -87,7 +87,7 @@ type Outline struct {
 
 	// Of a cell that has the outline; of dates without the day.
 	set      Set
-	form     uint32
+	form     uint64
 	affix    string
 	word     []byte
 	scales   [numMarks]int32
@@ -111,6 +111,7 @@ type Outline struct {
 type said struct {
 	worded wordedDay
 	hours  uint32 // that a part of the day may mean, as bits
+	days   uint8  // that a weekday may be, as bits; 0 where there is none
 }
 
 // wordedDay is a date with the name of a month: what the two numbers beside it are.
@@ -333,7 +334,7 @@ func (r *Reader) fill(e *Outline, text *outlineText, cell []byte, x *Reads) bool
 		if !e.clock(text, x) {
 			return false
 		}
-		x.Set, x.Form = e.set, e.form
+		x.Set = e.set
 	case ofText:
 		x.Set, x.Form, x.Moment = e.set, e.form, value.Moment{}
 		if e.alike && r.lookAlike(cell) {

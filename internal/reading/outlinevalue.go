@@ -80,8 +80,11 @@ func (e *Outline) day(text *outlineText, x *Reads) bool {
 	default:
 		s = threeNumbers([3]field{e.runs[0].field(text), e.runs[1].field(text), e.runs[2].field(text)}, x)
 	}
+	if s != 0 && e.days != 0 {
+		s = x.onWeekday(s, e.days)
+	}
 	if s == 0 {
-		x.Set, x.Moment = 0, value.Moment{}
+		x.Set, x.Form, x.Moment = 0, 0, value.Moment{}
 		return false
 	}
 	if x.Set = s | e.set&(HasTime|HasOffset); s.Has(DateSure) && !(e.zone > 0 && x.Moment.Offset == 0) {
@@ -94,7 +97,10 @@ func (e *Outline) day(text *outlineText, x *Reads) bool {
 			x.Moment.Clock = clock
 		}
 	}
-	x.Form = e.form
+	if e.time == 0 {
+		x.Form = e.form
+	}
+	x.Form = x.Form&^farYear | bit(x.far(s))*farYear
 	return true
 }
 
@@ -158,7 +164,8 @@ func (e *Outline) clock(text *outlineText, x *Reads) bool {
 		}
 	}
 	x.Moment = value.Moment{}
-	hour, ok := hourIn(int(runs[0].number(text)), e.hours)
+	f := clockForm{period: e.form >> periodShift & nameMask}
+	hour, ok := f.hour(int(runs[0].number(text)), e.hours)
 	if !ok {
 		return false
 	}
@@ -171,6 +178,7 @@ func (e *Outline) clock(text *outlineText, x *Reads) bool {
 			return false
 		}
 	}
+	x.Form = e.form&^lateHour | bit(f.late)*lateHour
 	x.Moment = value.Moment{Clock: clock, HasOffset: e.utc || e.zone > 0, Offset: int16(offset)}
 	return true
 }

@@ -81,6 +81,7 @@ func (r *Reader) plain(cell []byte, x *Reads) bool {
 		x.Set |= Plain
 	} else {
 		x.Set |= LeadingZero
+		x.Form = zeroForm(whole)
 	}
 	if whole == 2 && scale == 2 && first == 0 && isClock(coef) {
 		x.Set |= ClockPoint
@@ -101,7 +102,7 @@ func (r *Reader) plainWhole(digits []byte, coef int64, x *Reads) bool {
 	x.Set = numbers | wholes | Plain
 	switch {
 	case len(digits) == 1 && !x.Negative:
-		x.Form = singleDigit + uint32(coef)
+		x.Form = singleDigit + uint64(coef)
 	case len(digits) > 1 && digits[0] == '0':
 		x.Set, x.Form = numbers|wholes|LeadingZero, zeroForm(len(digits))
 	}
@@ -124,7 +125,7 @@ var isoDay = dateForm{sep: '-', widths: [3]uint8{widthYear, 2, 2}}.pack()
 // plainDate reads yyyy-MM-dd; the year has been read.
 func plainDate(cell []byte, year int, x *Reads) bool {
 	m1, m2, d1, d2 := cell[5]-'0', cell[6]-'0', cell[8]-'0', cell[9]-'0'
-	if otherCalendar(year) || cell[7] != '-' || m1 > 9 || m2 > 9 || d1 > 9 || d2 > 9 {
+	if year < FirstNearYear || year > LastNearYear || cell[7] != '-' || m1 > 9 || m2 > 9 || d1 > 9 || d2 > 9 {
 		return false
 	}
 	day, ok := value.NewDay(year, int(m1)*10+int(m2), int(d1)*10+int(d2))

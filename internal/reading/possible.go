@@ -17,7 +17,11 @@ type Possible struct {
 func (x *Reads) Possible(raw []byte) []Possible {
 	var all []Possible
 	add := func(c Convention, needs string) {
-		c.Known, c.MonthsKnown, c.Offsets = true, true, x.Set.Any(HasOffset)
+		c.Known, c.MonthsKnown, c.Offsets, c.Zeros = true, true, x.Set.Any(HasOffset), true
+		if in, names := wordsIn(x.Form); names && x.Set.Any(dates|ClockOnly) && x.Form&(weakMonth|weakPeriod) != 0 {
+			c.Languages = in
+			needs = join(needs, "a column that shows the language of its time words")
+		}
 		c.Pairs = pairSet{^uint64(0), ^uint64(0)}
 		if x.Set.Any(affixes) {
 			c.affixIs(x.Affix(), x.Set&affixes)

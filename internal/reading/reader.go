@@ -15,7 +15,7 @@ type Reads struct {
 	Set Set
 	// Form tells how the cell was written where the set leaves it open: the layout of
 	// a date or time, the word, the affix of a number, the shape of a code.
-	Form     uint32
+	Form     uint64
 	affix    string // the name of the known unit, currency or sign around a number
 	word     []byte // the other word after a number
 	Negative bool
@@ -211,8 +211,8 @@ func (r *Reader) long(cell []byte, mask uint32, x *Reads) *Reads {
 	r.high, r.valued, r.said = mask&cHigh != 0, false, said{}
 	text := cell
 	if mask&(cHigh|cControl) != 0 {
-		var bad, invisible, stray bool
-		text, bad, invisible, stray = fold(r.folded[:0], cell)
+		var bad, invisible, stray, torn bool
+		text, bad, invisible, stray, torn = fold(r.folded[:0], cell)
 		if cap(text) > cap(r.folded) && cap(text) <= 1<<16 {
 			r.folded = text[:0]
 		}
@@ -233,7 +233,9 @@ func (r *Reader) long(cell []byte, mask uint32, x *Reads) *Reads {
 			}
 			return x
 		}
-		mask = classesOf(text)
+		if mask = classesOf(text); torn {
+			return x
+		}
 	} else {
 		text = trimSpaces(cell)
 		if len(text) == 0 {
@@ -244,7 +246,7 @@ func (r *Reader) long(cell []byte, mask uint32, x *Reads) *Reads {
 	if r.told != nil {
 		if i, ok := r.told[string(text)]; ok {
 			x.Set |= Told | blankSet(value.Word)
-			x.Form = uint32(i)
+			x.Form = uint64(i)
 			return x
 		}
 	}
@@ -317,15 +319,15 @@ func (r *Reader) errorValue(text []byte, x *Reads) {
 }
 
 // ShapeHash hashes a text's shape.
-func ShapeHash(text []byte) uint32 { return shape(text) }
+func ShapeHash(text []byte) uint64 { return shape(text) }
 
 // shape hashes a text's shape: digits alike, letters alike, all else as it is.
-func shape(text []byte) uint32 {
+func shape(text []byte) uint64 {
 	h := uint32(fnvStart)
 	for _, b := range text {
 		h = (h ^ uint32(character.ShapeBytes[b])) * fnvPrime
 	}
-	return h
+	return uint64(h)
 }
 
 // BlankSet returns the set of a cell that is blank for the reason given.

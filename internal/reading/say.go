@@ -2,6 +2,7 @@ package reading
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"junvo/internal/value"
@@ -10,7 +11,7 @@ import (
 // Pattern returns how dates and times of a form are written, in the field letters
 // of UTS #35, given where their values stand; "" where there are more words in them
 // than a pattern should repeat.
-func Pattern(s Set, form uint32, at Slot) string {
+func Pattern(s Set, form uint64, at Slot) string {
 	if at == ClockSlot {
 		return "" // a time that might be a date: its form is kept as one
 	}
@@ -153,13 +154,42 @@ func (c *Convention) Say(counts []Count) string {
 		if c.Affix != "" {
 			parts = append(parts, affixWord(c.AffixKind)+" "+c.Affix)
 		}
+		if c.Zeros {
+			parts = append(parts, "zeros dropped")
+		}
 	}
 	if c.Type == value.Date || c.Type == value.Timestamp {
 		if o, ok := c.DateOrder(counts); ok {
 			parts = append(parts, o.say())
 		}
 	}
+	if c.Type == value.Date || c.Type == value.Timestamp || c.Type == value.Time {
+		if codes := c.timeWordTerms(counts); len(codes) > 0 {
+			parts = append(parts, "time words: "+strings.Join(codes, " "))
+		}
+	}
+	if c.Type == value.Boolean {
+		if words := sayTruth(c.truthWords(counts)); words != "" {
+			parts = append(parts, words)
+		}
+	}
 	return strings.Join(parts, ", ")
+}
+
+// truthWords lists the truth words that occur.
+func (c *Convention) truthWords(counts []Count) (yes, no []string) {
+	for _, k := range counts {
+		switch {
+		case !k.Set.Any(BoolWord) || !c.truthWord(k.Form):
+		case c.true(&Reads{Set: k.Set, Form: k.Form}):
+			yes = append(yes, wordList[k.Form].text)
+		default:
+			no = append(no, wordList[k.Form].text)
+		}
+	}
+	slices.Sort(yes)
+	slices.Sort(no)
+	return slices.Compact(yes), slices.Compact(no)
 }
 
 // visibleMarks lists marks in quotes, the space as a word.

@@ -77,6 +77,7 @@ const (
 	NeverWest                     // with MonthOpen: Czech and Polish have no such day
 	NeverCroatian                 // with MonthOpen: Croatian has no such day
 	LetterSign                    // with a currency sign that is one plain letter, before digits without a mark
+	WeekdayOther                  // written like a date, with the name of another weekday than that of its day
 )
 
 // Values are the bits of cells that have a value of their own: numbers, dates, times.
@@ -84,6 +85,12 @@ const Values = numbers | dates | ClockOnly | DateOrdinal
 
 // Dates are the bits of dates.
 const Dates = dates
+
+// Affixes are the bits of what stands around a number, and GroupMarks those of the marks in it.
+const (
+	Affixes    = affixes
+	GroupMarks = groupMarks
+)
 
 // Numbers are the bits of numbers.
 const Numbers = numbers
@@ -244,7 +251,7 @@ func (s Set) Slots() []Slot {
 
 // Known reports whether a set and form can come from a reader, as far as using them
 // relies on it.
-func (s Set) Known(form uint32) bool {
+func (s Set) Known(form uint64) bool {
 	return s.Blank() < value.NumBlanks && (!s.Any(BoolWord|BlankWord) || s.Any(Told) || int(form) < len(wordList))
 }
 

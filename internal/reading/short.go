@@ -5,23 +5,22 @@ import "math/bits"
 // Short is one of the ways in which a plain number of at most eight characters is written.
 type Short struct {
 	Set   Set
-	Form  uint32
+	Form  uint64
 	Scale int32 // digits after the point
 }
 
-// ShortKind is the index of a way in Shorts: twice the scale, and one where a zero stands
-// before other digits of the whole part; then one for numbers that may have a group, as
+// ShortKind is the index of a way in Shorts: the scale; then one for numbers that may have a group, as
 // 1.234, one for each digit that is a cell of its own, one for each number of digits that
-// begin with 0, and two for numbers such as 18.05 and 08.05.
+// begin with 0, and one for numbers such as 18.05.
 type ShortKind uint8
 
 const (
-	shortGrouped = 2 * maxShortScale
+	shortGrouped = maxShortScale
 	shortDigit   = shortGrouped + 1
 	shortZero    = shortDigit + 10          // one for each length of digits that begin with 0, from two
 	shortClock   = shortZero + maxShort - 1 // two digits, a point and two digits that are a time of day, too
 	// NumShorts is how many kinds of short numbers there are.
-	NumShorts     = shortClock + 2
+	NumShorts     = shortClock + 1
 	maxShort      = 8
 	maxShortScale = 7
 )
@@ -33,13 +32,11 @@ var Shorts = func() (kinds [NumShorts]Short) {
 		kinds[shortZero+n] = Short{Set: numbers | wholes | LeadingZero, Form: zeroForm(n + 2)}
 	}
 	kinds[shortClock] = Short{Set: NumPoint | MarkPoint | Plain | ClockPoint, Scale: 2}
-	kinds[shortClock+1] = Short{Set: NumPoint | MarkPoint | LeadingZero | ClockPoint, Scale: 2}
 	for scale := 1; scale < maxShortScale; scale++ {
-		kinds[2*scale] = Short{Set: NumPoint | MarkPoint | Plain, Scale: int32(scale)}
-		kinds[2*scale+1] = Short{Set: NumPoint | MarkPoint | LeadingZero, Scale: int32(scale)}
+		kinds[scale] = Short{Set: NumPoint | MarkPoint | Plain, Scale: int32(scale)}
 	}
 	kinds[shortGrouped] = Short{Set: NumPoint | MarkPoint | Plain | NumComma | IntComma, Scale: 3}
-	for d := range uint32(10) {
+	for d := range uint64(10) {
 		kinds[shortDigit+d] = Short{Set: numbers | wholes | Plain, Form: singleDigit + d}
 	}
 	return kinds
@@ -108,16 +105,16 @@ func readShortPoint(w uint64, n uint) (coef int64, kind ShortKind, ok bool) {
 	coef = eightDigits(d)
 	scale := n - whole
 	switch {
+	case lead && whole > 1 && scale > 0:
+		return 0, 0, false // the column asks how many digits stand before the point
 	case scale == 3 && whole <= 3 && !lead:
 		kind = shortGrouped
 	case scale == 2 && whole == 2 && !negative && isClock(coef):
-		kind = shortClock + ShortKind(bit(lead))
-	case lead && whole > 1 && scale == 0:
-		kind = shortZero + ShortKind(n-2)
+		kind = shortClock
 	case lead && whole > 1:
-		kind = ShortKind(2*scale) + 1
+		kind = shortZero + ShortKind(n-2)
 	default:
-		kind = ShortKind(2 * scale)
+		kind = ShortKind(scale)
 	}
 	if negative {
 		coef = -coef
@@ -157,12 +154,12 @@ func ReadPlain(w uint64, n uint) (coef int64, scale uint, ok bool) {
 // isClock reports whether four digits are hours and minutes.
 func isClock(digits int64) bool { return digits < 2400 && digits%100 < 60 }
 
-// zeroForm is the form of that many digits of which the first is 0, so that a column knows
+// zeroForm is the form of that many digits of the whole part of which the first is 0, so that a column knows
 // whether its numbers have one length.
-func zeroForm(digits int) uint32 { return zeroForms + uint32(digits) }
+func zeroForm(digits int) uint64 { return zeroForms + uint64(digits) }
 
 // zeroForms is after the forms of single digits.
 const zeroForms = 1 << 8
 
-// zeroDigits returns how many digits a whole number has that begins with 0, from its form.
-func zeroDigits(form uint32) int { return int(form) - zeroForms }
+// zeroDigits returns how many digits the whole part of a number has that begins with 0, from its form.
+func zeroDigits(form uint64) int { return int(form) - zeroForms }

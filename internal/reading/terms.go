@@ -22,8 +22,11 @@ type Terms struct {
 	Offsets      bool     // timestamps carry an offset from UTC
 	True, False  []string // the truth words
 	BlankWords   []string
-	DaysAsDigits bool   // yyyyMMdd
-	Months       string // croatian or west-slavic
+	DaysAsDigits bool     // yyyyMMdd
+	Months       string   // croatian or west-slavic
+	TimeWords    []string // the languages of the names of months and parts of the day
+	Zeros        bool     // numbers may begin with zeros, which they lose
+	HalfDays     bool     // a time needs a part of the day
 }
 
 // The names of the languages whose months differ.
@@ -36,10 +39,15 @@ const (
 func (c *Convention) Terms(counts []Count) Terms {
 	t := Terms{BlankWords: c.BlankWords}
 	switch c.Type {
+	case value.Date, value.Timestamp, value.Time:
+		t.TimeWords, t.HalfDays = c.timeWordTerms(counts), c.HalfDays && c.Type != value.Date
+	}
+	switch c.Type {
 	case value.Integer, value.Decimal:
 		if c.Known && NeedsDecimalMark(counts) {
 			t.DecimalMark = c.Mark.String()
 		}
+		t.Zeros = c.Zeros
 		for _, g := range c.Group(counts) {
 			t.GroupMarks = append(t.GroupMarks, string(g))
 		}
@@ -61,7 +69,9 @@ func (c *Convention) Terms(counts []Count) Terms {
 			}
 		}
 	case value.Boolean:
-		t.True, t.False = c.pairTerms()
+		if t.True, t.False = c.pairTerms(); c.Ticks {
+			t.True, t.False = c.truthWords(counts)
+		}
 	}
 	return t
 }
@@ -132,6 +142,14 @@ func (t *Terms) Convention(typ value.Type) (Convention, error) {
 	default:
 		return c, fmt.Errorf("months is %s or %s, not %q", monthsCroatian, monthsWestSlavic, t.Months)
 	}
+	for _, code := range t.TimeWords {
+		l, ok := languageNamed(code)
+		if !ok {
+			return c, fmt.Errorf("time-words are codes of languages such as en or es, not %q", code)
+		}
+		c.Languages = c.Languages.or(l)
+	}
+	c.HalfDays, c.Zeros = t.HalfDays, t.Zeros
 	if err := c.setAffix(t); err != nil {
 		return c, err
 	}
@@ -182,7 +200,7 @@ func (c *Convention) setFactors(t *Terms) error {
 			return fmt.Errorf("a unit is one word of letters, not %q", unit)
 		}
 		if c.Factors == nil {
-			c.Factors = map[uint32]value.Number{}
+			c.Factors = map[uint64]value.Number{}
 		}
 		c.Factors[affixForm(unit)] = f
 	}
@@ -234,6 +252,15 @@ func (c *Convention) setAffix(t *Terms) error {
 
 // setPairs takes the pairs of which both words are listed.
 func (c *Convention) setPairs(yes, no []string) error {
+	if len(no) == 0 && len(yes) > 0 {
+		for _, s := range yes {
+			if w := words[strings.ToLower(s)]; w == nil || !w.tick {
+				return fmt.Errorf("%q is no known word for true that needs none for false, as x does", s)
+			}
+		}
+		c.Ticks = true
+		return nil
+	}
 	var y, n pairSet
 	for _, s := range yes {
 		w := words[strings.ToLower(s)]
@@ -267,8 +294,32 @@ func (t *Terms) Say() string {
 			parts = append(parts, a.what+" "+a.name)
 		}
 	}
+	if t.Zeros {
+		parts = append(parts, "zeros dropped")
+	}
+	if len(t.TimeWords) > 0 {
+		parts = append(parts, "time words: "+strings.Join(t.TimeWords, " "))
+	}
+	if words := sayTruth(t.True, t.False); words != "" {
+		parts = append(parts, words)
+	}
+	if t.HalfDays {
+		parts = append(parts, "half-days")
+	}
 	if o, ok := ParseOrder(t.DateOrder[""]); ok {
 		parts = append(parts, o.say())
 	}
 	return strings.Join(parts, ", ")
+}
+
+// sayTruth says which words are true and which are false, "" for the canonical ones.
+func sayTruth(yes, no []string) string {
+	if len(yes)+len(no) == 0 || slices.Equal(yes, []string{"true"}) && slices.Equal(no, []string{"false"}) {
+		return ""
+	}
+	text := "true: " + strings.Join(yes, " ")
+	if len(no) > 0 {
+		text += ", false: " + strings.Join(no, " ")
+	}
+	return text
 }

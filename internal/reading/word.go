@@ -10,10 +10,11 @@ import (
 // that stands for blank.
 type word struct {
 	text    string
-	id      uint32
+	id      uint64
 	yes, no pairSet // the pairs of which it is the true or the false word
 	blank   bool
 	marked  bool // blank, and no word of a language
+	tick    bool // see ticks
 }
 
 // pairSet is a set of pairs of truth words, as bits.
@@ -23,12 +24,14 @@ func (p *pairSet) add(i int) { p[i/64] |= 1 << (i % 64) }
 
 func (p pairSet) and(q pairSet) pairSet { return pairSet{p[0] & q[0], p[1] & q[1]} }
 
+func (p pairSet) without(q pairSet) pairSet { return pairSet{p[0] &^ q[0], p[1] &^ q[1]} }
+
 func (p pairSet) or(q pairSet) pairSet { return pairSet{p[0] | q[0], p[1] | q[1]} }
 
 func (p pairSet) empty() bool { return p == pairSet{} }
 
 // morePairs are pairs of words for true and false beside those of the CLDR. A column
-// is boolean when it holds both words of a pair and nothing else.
+// is boolean when it holds both words of a pair and few other texts.
 const morePairs = `
 true false
 y n
@@ -41,7 +44,20 @@ vrai faux
 verdadero falso
 vero falso
 evet hayır
+예 아니오
+예 아니요
+是 否
+✓ ✗
+✓ ✘
+✔ ✗
+✔ ✘
+☑ ☐
+✅ ❌
++ -
 `
+
+// ticks are signs for true that are the only sign of a column whose other cells are blank.
+const ticks = "x ✓ ✔ ☑ ✅"
 
 // blankWords stand for blank in some tables and for themselves in others; the
 // column decides. Those in markedBlanks are no words of a language, so they count
@@ -58,7 +74,7 @@ var words, wordList = func() (map[string]*word, []*word) {
 	get := func(s string) *word {
 		w := m[s]
 		if w == nil {
-			w = &word{text: s, id: uint32(len(list))}
+			w = &word{text: s, id: uint64(len(list))}
 			m[s], list = w, append(list, w)
 		}
 		return w
@@ -71,6 +87,9 @@ var words, wordList = func() (map[string]*word, []*word) {
 		get(pairs[i]).yes.add(i / 2)
 		get(pairs[i+1]).no.add(i / 2)
 	}
+	for _, s := range strings.Fields(ticks) {
+		get(s).tick = true
+	}
 	for _, s := range blankWords {
 		get(s).blank = true
 	}
@@ -78,6 +97,19 @@ var words, wordList = func() (map[string]*word, []*word) {
 		get(s).blank, get(s).marked = true, true
 	}
 	return m, list
+}()
+
+// openPairs are the pairs of truth words that are codes as likely: N and S are points of the compass, + and - results of a
+// test, NO and SI, IE and NA countries.
+var openPairs = func() (open pairSet) {
+	pairs := strings.Fields(morePairs + cldrPairs)
+	for i := 0; i < len(pairs); i += 2 {
+		switch pairs[i] + " " + pairs[i+1] {
+		case "t f", "j n", "o n", "s n", "+ -", "si no", "ie na":
+			open.add(i / 2)
+		}
+	}
+	return open
 }()
 
 // wordLengths has, for the first byte of a word in lower case, the lengths of the
@@ -138,7 +170,7 @@ func (r *Reader) text(text []byte, out *Reads) {
 	if !ok {
 		return
 	}
-	if !w.yes.or(w.no).empty() {
+	if w.tick || !w.yes.or(w.no).empty() {
 		out.Set |= BoolWord
 		if s := string(text); s == "true" || s == "false" {
 			out.Set |= Plain

@@ -4,9 +4,15 @@ import "unicode/utf8"
 
 // monthWord is the name of a month as it stands in a date.
 type monthWord struct {
-	name
+	*name
 	space bool // before it
 	ascii bool
+}
+
+// weak reports whether the word may be something else than a month: a short one, above all where people write codes
+// rather than dates. In English, and apart with the day before it, three letters are enough.
+func (m monthWord) weak(codeLike bool) bool {
+	return m.short > 0 && (m.short < 3 || !m.in[ofMonths].has(english) && codeLike)
 }
 
 // worded reads a date with a month that has a name, or with words between its
@@ -15,6 +21,7 @@ func (r *Reader) worded(f *dateForm, out *Reads) Set {
 	var n [3]token
 	var month monthWord
 	nums, fields, monthAt, fillers := 0, 0, -1, 0
+	wide := false // a word of more than one letter of ASCII
 	for fields < 3 {
 		t := r.peek()
 		switch t.kind {
@@ -43,17 +50,24 @@ func (r *Reader) worded(f *dateForm, out *Reads) Set {
 				month, monthAt = monthWord{w, t.space, letter(t.text[0])}, fields
 				f.widths[fields], f.longMonth = widthMonth, len(t.text) > 4
 				fields++
-			case w.month != 0 && month.weekday && monthAt == 0: // the first one was the weekday
-				month, f.weekday = monthWord{w, t.space, letter(t.text[0])}, 1
+			case w.month != 0 && monthAt == 0 && month.weekdays != 0: // the first one was the weekday
+				if f.weekday = 1; month.roles == 0 {
+					f.days = month.weekdays
+				}
+				month = monthWord{w, t.space, letter(t.text[0])}
 				f.longMonth = len(t.text) > 4
 				if fields == 2 {
 					f.widths[0], monthAt = f.widths[1], 1
 					f.widths[1] = widthMonth
 				}
-			case w.weekday && f.weekday == 0:
-				f.weekday = 1 + uint8(bit(len(t.text) > 4))
-			case w.filler:
+			case w.roles&(inside|leads) != 0, w.roles&era != 0 && fields > 1:
+				if !f.words.meet(w.in[ofOthers].or(w.in[ofWeekdays])) {
+					return 0
+				}
 				fillers++
+				wide = wide || len(t.text) > 1
+			case w.weekdays != 0 && f.weekday == 0:
+				f.weekdayIs(w, t)
 			default:
 				return 0
 			}
@@ -63,9 +77,11 @@ func (r *Reader) worded(f *dateForm, out *Reads) Set {
 	r.valued = r.valued || monthAt >= 0 || mayBeDay(n)
 	var s Set
 	if monthAt < 0 {
-		if f.sep = ' '; fillers == 0 {
+		f.weak = false
+		if fillers == 0 || !wide || f.sep != 0 {
 			return 0
 		}
+		f.sep = ' '
 		s = threeNumbers([3]field{n[0].field(), n[1].field(), n[2].field()}, out)
 	} else {
 		s = r.withMonth(month, monthAt, n, f, out)
@@ -84,6 +100,9 @@ func (r *Reader) between(f *dateForm, fields int) bool {
 		f.comma = f.comma || fields == 2
 		f.odd = f.odd || fields == 1
 	case '.', '-', '/':
+		// AG 3/2021 is a way to write a date in few languages, and a way to write a code in all.
+		f.weak = f.weak || fields == 2 && f.sep != t.text[0] && !t.space && t.text[0] != '.'
+		f.pointed = f.pointed || t.text[0] == '.' && fields == 1 && !t.space
 		if fields == 1 && f.sep == 0 && (r.at+1 == len(r.toks) || !r.toks[r.at+1].space) && !t.space {
 			f.sep = t.text[0]
 		}
@@ -118,9 +137,10 @@ func (r *Reader) withMonth(month monthWord, at int, n [3]token, f *dateForm, out
 	default:
 		return 0
 	}
-	if len(day.text) > 2 {
+	if len(day.text) > 2 || !f.words.meet(month.in[ofMonths]) {
 		return 0
 	}
+	f.month, f.weak = month.id, month.weak(f.weak || at == 0 || at == 1 && f.sep == ' ' && (short && !f.pointed || !month.space))
 	o := [...]Order{MDY, DMY, YMD}[min(at, 2)]
 	r.said.worded = wordedDay{month: int(month.month), order: o, bits: month.bits, short: short, yearFirst: yearFirst}
 	s := out.setDay(DateSure, o, year.field(), field{value: int(month.month)}, day.field())
@@ -158,7 +178,7 @@ func (x *Reads) openMonth(s Set, o Order, year, day token, month monthWord) Set 
 // dateName is name for the words of a date. One plain letter is the narrow name of several
 // months and weekdays, and a part of a code far more often: it is only a word that does not begin
 // the cell and, in plain letters, has a mark after it, as in 4 d'abril, 4 maja 2021 r., 2021(e)ko.
-func (r *Reader) dateName() (name, bool) {
+func (r *Reader) dateName() (*name, bool) {
 	at := r.at
 	w, ok := r.name()
 	if !ok || r.at != at+1 {
@@ -168,7 +188,7 @@ func (r *Reader) dateName() (name, bool) {
 		return w, ok
 	}
 	c, _ := utf8.DecodeRune(r.toks[at].text)
-	if at == 0 || !w.filler || c < utf8.RuneSelf && !r.toks[at].space && r.toks[at-1].kind == tokDigits {
+	if at == 0 || w.roles&inside == 0 || c < utf8.RuneSelf && !r.toks[at].space && r.toks[at-1].kind == tokDigits {
 		r.at = at
 		return w, false
 	}
@@ -202,22 +222,42 @@ func (r *Reader) trailing(f *dateForm) {
 		case t.kind == tokOther && (t.text[0] == ',' || t.text[0] == '(' || t.text[0] == '-') && r.lettersAfter():
 			at := r.at
 			r.at++
-			if w, ok := r.dateName(); !ok || !w.weekday && !w.filler {
+			if !r.wordBehind(f) {
 				r.at = at
 				return
 			}
-			f.odd = true
 		case t.kind == tokLetters && !(len(t.text) == 1 && (t.text[0]|0x20 == 't' || t.text[0]|0x20 == 'z') && !t.space):
-			at := r.at
-			if w, ok := r.dateName(); !ok || w.hours != 0 && !w.weekday || !w.weekday && !w.filler {
+			if at := r.at; !r.wordBehind(f) {
 				r.at = at
 				return
 			}
-			f.odd = true
 		default:
 			return
 		}
 	}
+}
+
+// wordBehind steps over a word after a date: a weekday, an era, a word for year.
+func (r *Reader) wordBehind(f *dateForm) bool {
+	t := r.peek()
+	w, ok := r.dateName()
+	switch {
+	case !ok || w.roles&joins != 0 && r.peek().kind == tokDigits:
+		return false
+	case w.roles&otherEra != 0:
+		r.reads.Set |= DateOther
+		return false
+	case w.roles&ofYear != 0 || (w.roles&era != 0 || w.roles&inside != 0 && w.hours == 0) && (f.month != 0 || w.short == 0):
+		if !f.words.meet(w.in[ofOthers]) {
+			return false
+		}
+	case w.weekdays != 0:
+		f.weekdayIs(w, t)
+	default:
+		return false
+	}
+	f.odd = true
+	return true
 }
 
 // lettersAfter reports whether the token after the next is a run of letters.

@@ -15,6 +15,7 @@ const (
 	SeveralNumbers
 	NotWhole
 	Scientific
+	LeadingZero
 	UnitUnexpected
 	GroupMisplaced
 	MarkAmbiguous
@@ -22,11 +23,14 @@ const (
 	CurrencyMixed
 	NotADate
 	NoSuchDay
+	WeekdayConflict
 	OtherCalendar
+	OtherEra
 	NameAmbiguous
 	OrderAmbiguous
 	OrderConflict
 	NotATime
+	HalfDayMissing
 	ZoneUnexpected
 	UnknownZone
 	NotABoolean
@@ -90,6 +94,10 @@ var Catalogue = [numReasons]Entry{
 	{Scientific, "scientific-notation", "The number is in scientific notation, and the column's values are whole: " +
 		"where they are identifiers, digits were lost when the file was made.", "Get the value from where the file was " +
 		"made; make the column decimal if the notation is meant."},
+	{
+		LeadingZero, "leading-zero", "The number begins with 0, which it would lose: it may be a code.",
+		"Make the column code: --as NAME=code. If it holds numbers, put zeros: drop into the plan.",
+	},
 	{UnitUnexpected, "unit-unexpected", "The number carries a unit or sign that the rest of the column does not, or " +
 		"lacks the sign that the rest has.", "Convert the number to the column's unit, or give its factor in the plan."},
 	{
@@ -111,8 +119,16 @@ var Catalogue = [numReasons]Entry{
 	{NoSuchDay, "no-such-day", "The calendar has no such day.", "Look at the source: day and month may be exchanged " +
 		"or mistyped."},
 	{
+		WeekdayConflict, "weekday-conflict", "The date names another weekday than that of its day.",
+		"Look at the source: the day, the month, the year or the weekday is mistyped.",
+	},
+	{
 		OtherCalendar, "other-calendar", "The year is one of another calendar, so that the day would be a wrong one.",
 		"Convert the date to the Gregorian calendar.",
+	},
+	{
+		OtherEra, "other-era", "The date is one of another era than the common one.",
+		"Types for dates hold days of the years 1 to 9999 of the common era: keep the column as text.",
 	},
 	{NameAmbiguous, "name-ambiguous", "The name of the month is one month in Croatian and another in Czech and " +
 		"Polish, and no other name of the column shows which.", "Write the month as a number."},
@@ -123,6 +139,10 @@ var Catalogue = [numReasons]Entry{
 	{OrderConflict, "order-conflict", "The date can only be read in another order of day and month than the rest of " +
 		"the column.", "Write the date as yyyy-MM-dd."},
 	{NotATime, "not-a-time", "There is no time of day in the cell.", "Add the time of day, or make the column date."},
+	{
+		HalfDayMissing, "half-day-missing", "The time has no part of the day such as am or pm, and others of the column have.",
+		"Add am or pm to the cell, or remove half-days from the plan if the column's clock has 24 hours.",
+	},
 	{ZoneUnexpected, "zone-unexpected", "The timestamp has an offset from UTC where the rest has none, or lacks it " +
 		"where the rest has one.", "Write the timestamp as the rest of the column is written."},
 	{UnknownZone, "zone-unknown", "The name of a time zone stands after the timestamp; which offset it means depends " +

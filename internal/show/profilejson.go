@@ -71,6 +71,7 @@ type (
 		GroupMark   *string            `json:"group_mark"`
 		DateOrder   *string            `json:"date_order"`
 		Patterns    []string           `json:"patterns"`
+		TimeWords   []string           `json:"time_words"` // their languages
 		Unit        *string            `json:"unit"`
 		Currency    *string            `json:"currency"`
 		Percent     bool               `json:"percent"`
@@ -304,6 +305,9 @@ func suggestOf(c *profile.ColumnProfile) suggestJSON {
 	}
 	if o, ok := conv.DateOrder(c.Counts); ok && (conv.Type == value.Date || conv.Type == value.Timestamp) {
 		s.DateOrder = optional(o.String())
+	}
+	if s.TimeWords = conv.Terms(c.Counts).TimeWords; s.TimeWords == nil {
+		s.TimeWords = []string{}
 	}
 	return s
 }

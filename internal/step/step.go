@@ -45,6 +45,16 @@ type Named struct {
 	Step Step
 }
 
+// MakesCode reports whether the steps make digits of a fixed place or width, which are those of a code whatever they
+// look like in one file.
+func (c Chain) MakesCode() bool {
+	return slices.ContainsFunc(c, func(s Named) bool {
+		fields, _ := s.Args.(map[string]Args)
+		_, digits := fields["digits"]
+		return s.Name == "pad" || s.Name == "take" && digits
+	})
+}
+
 // Apply applies the steps in order until one fails, and tells which of them changed
 // the text by setting their bits in changed.
 func (c Chain) Apply(text string) (out string, changed uint64, why reason.Reason) {

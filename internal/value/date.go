@@ -43,6 +43,11 @@ func (d Day) Month() int { return int(d>>5) & 15 }
 // Day returns the day of the month.
 func (d Day) Day() int { return int(d) & 31 }
 
+// Weekday returns the day of the week.
+func (d Day) Weekday() time.Weekday {
+	return time.Date(d.Year(), time.Month(d.Month()), d.Day(), 0, 0, 0, 0, time.UTC).Weekday()
+}
+
 // Append appends the day as yyyy-MM-dd.
 func (d Day) Append(dst []byte) []byte {
 	y, m, n := d.Year(), d.Month(), d.Day()

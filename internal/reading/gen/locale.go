@@ -23,6 +23,7 @@ type locale struct {
 	Pairs     [][2]string         `json:"pairs,omitempty"`
 
 	dateWords []string // other names that the reader has to know
+	before    []string // names of the era before the common one
 	currency  map[string][]string
 }
 
@@ -97,6 +98,9 @@ func (l *locale) loadDates(dir, name string) {
 		}
 	}
 	l.Era = g.Eras["eraAbbr"]["1"]
+	for _, width := range []string{"eraAbbr", "eraNames"} {
+		l.before = append(l.before, g.Eras[width]["0"], g.Eras[width]["0-alt-variant"])
+	}
 	for _, w := range []string{"full", "long", "medium", "short"} {
 		l.Dates = append(l.Dates, pattern(g.DateFormats[w]))
 		for _, f := range []map[string]any{g.DateTimeFormats, g.DateTimeFormatsAtTime.Standard} {

@@ -110,37 +110,19 @@ package reading
 		fmt.Fprintf(&b, "// %s %s\nconst %s = `\n%s\n`\n\n", name, doc, name, strings.Join(lines, "\n"))
 	}
 	open := t.openMonths()
-	months := make([]string, 12)
-	for i := range months {
-		months[i] = wrap(t.months[i+1])
-	}
-	constant("cldrMonths", "has the names of each month, as NameKey makes them, a blank line between the months.",
-		separated(months))
+	constant("cldrNames", "has the names of months (m1 to m12), of weekdays (d0 is Sunday) and of parts of the day (p, with the "+
+		"hours that one may mean as bits), and the words beside them, as NameKey makes them: what they are, the languages "+
+		"that have them so, and the names.", t.nameLines())
 	constant("cldrOpenMonths", "has the names that are one month in Croatian and another in Czech and Polish.", open)
 	constant("cldrCroatian", "has the names of months in Croatian that Czech and Polish do not have.",
 		[]string{wrap(t.only("hr", "cs", "pl"))})
 	constant("cldrWestSlavic", "has the names of months in Czech or Polish that Croatian does not have.",
 		[]string{wrap(union(t.only("cs", "hr"), t.only("pl", "hr")))})
-	constant("cldrWeekdays", "has the names of weekdays.", []string{wrap(t.weekdays)})
-	constant("cldrFillers", "has the words that stand in dates and times beside the fields, eras of the Common Era "+
-		"among them.", []string{wrap(t.fillers)})
-	constant("cldrPeriods", "has the words for parts of the day, each with the hours that it may mean, as bits.",
-		t.periodLines())
 	constant("cldrCurrencies", "has the symbols of currencies, each with the code if it stands for one currency only.",
 		t.currencyLines())
 	constant("cldrPairs", "has pairs of words for yes and no.", t.pairLines())
 	out, err := format.Source(b.Bytes())
 	check(err)
-	return out
-}
-
-func separated(lines []string) (out []string) {
-	for i, l := range lines {
-		if i > 0 {
-			out = append(out, "")
-		}
-		out = append(out, l)
-	}
 	return out
 }
 

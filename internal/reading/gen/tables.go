@@ -21,18 +21,41 @@ func union(a, b set) set {
 // tables is what the reader needs to know of all locales together.
 type tables struct {
 	months     [13]set
-	byLanguage map[string]map[string]int // language, name, month
-	weekdays   set
-	fillers    set
+	byLanguage map[string]map[string]int  // language, name, month
+	names      map[role]map[string]set    // what a word is, the word, its languages
 	words      map[string]uint32          // of parts of the day: the hours they may mean
 	pending    map[string]map[string]set  // language, part of the day, words
 	currencies map[string]map[string]bool // symbol, codes
 	pairs      map[[2]string]bool
 }
 
+// role is what a word is in a date or a time of day, as the reader's names have it: a month from m1 to m12, a weekday
+// from d0 for Sunday, p with the hours of a part of the day, or one of these.
+type role string
+
+const (
+	leads    role = "lead"   // before a date
+	inside   role = "inside" // between the fields of a date, and after it
+	joins    role = "join"   // between a date and a time
+	clocks   role = "clock"  // in and after a time
+	era      role = "era"    // the Common Era
+	otherEra role = "other"  // the era before it
+)
+
+// note notes that a word has a role in a language.
+func (t *tables) note(r role, language, word string) {
+	if t.names[r] == nil {
+		t.names[r] = map[string]set{}
+	}
+	if t.names[r][word] == nil {
+		t.names[r][word] = set{}
+	}
+	t.names[r][word][language] = true
+}
+
 func newTables() *tables {
 	t := &tables{
-		byLanguage: map[string]map[string]int{}, weekdays: set{}, fillers: set{}, words: map[string]uint32{},
+		byLanguage: map[string]map[string]int{}, names: map[role]map[string]set{}, words: map[string]uint32{},
 		pending: map[string]map[string]set{}, currencies: map[string]map[string]bool{}, pairs: map[[2]string]bool{},
 	}
 	for m := range t.months {
@@ -55,18 +78,41 @@ func (t *tables) add(l *locale) {
 		}
 	}
 	for _, names := range l.Weekdays {
-		for _, name := range names {
+		for i, name := range names {
 			for _, k := range keys(name) {
-				t.weekdays[k] = true
+				t.note(role(fmt.Sprint("d", i)), language, k)
 			}
 		}
 	}
-	for _, p := range slices.Concat(l.Dates, l.Times, l.DateTimes) {
+	for _, p := range l.Dates {
+		first := true
 		for _, text := range literals(p) {
-			t.filler(text)
+			if first && strings.HasPrefix(p, "'") {
+				t.filler(leads, language, text)
+			} else {
+				t.filler(inside, language, text)
+			}
+			first = false
 		}
 	}
-	t.filler(l.Era)
+	for _, p := range l.Times {
+		for _, text := range literals(p) {
+			t.filler(clocks, language, text)
+		}
+	}
+	for _, p := range l.DateTimes {
+		for _, text := range literals(p) {
+			t.filler(joins, language, text)
+		}
+	}
+	for _, k := range keys(l.Era) {
+		t.note(era, language, k)
+	}
+	for _, e := range l.before {
+		for _, k := range keys(e) {
+			t.note(otherEra, language, k)
+		}
+	}
 	for _, w := range l.dateWords {
 		period, text, _ := strings.Cut(w, "\t")
 		period, _, _ = strings.Cut(period, "-")
@@ -116,27 +162,25 @@ func keys(name string) []string {
 func (t *tables) month(language, name string, month int) {
 	for _, k := range keys(name) {
 		t.months[month][k] = true
+		t.note(role(fmt.Sprint("m", month)), language, k)
 		if t.byLanguage[language] == nil {
 			t.byLanguage[language] = map[string]int{}
 		}
 		t.byLanguage[language][k] = month
 	}
 	if strings.ContainsFunc(name, unicode.IsDigit) {
-		t.filler(name)
+		t.filler(inside, language, name)
 	}
 }
 
-func (t *tables) filler(text string) {
-	for _, part := range strings.FieldsFunc(text, func(r rune) bool {
-		return !unicode.IsLetter(r) &&
-			!unicode.IsMark(r)
-	}) {
+func (t *tables) filler(r role, language, text string) {
+	for _, part := range strings.FieldsFunc(text, notLetter) {
 		if k := reading.NameKey(part); k != "" {
-			t.fillers[k] = true
+			t.note(r, language, k)
 		}
 	}
 	if k := reading.NameKey(text); k != "" && !strings.ContainsFunc(k, unicode.IsDigit) {
-		t.fillers[k] = true
+		t.note(r, language, k)
 	}
 }
 
@@ -224,12 +268,21 @@ func (t *tables) periods(dir string) {
 			for w := range words {
 				if len(w) > 1 || hours == 0xfff || hours == 0xfff000 {
 					t.words[w] |= hours
+					t.note("p", language, w)
 				}
 			}
 		}
 	}
 	// A word for both halves of the day says nothing.
 	maps.DeleteFunc(t.words, func(w string, hours uint32) bool { return hours == 0 || hours == 0xffffff })
+	for w, languages := range t.names["p"] {
+		for language := range languages {
+			if hours := t.words[w]; hours != 0 {
+				t.note(role(fmt.Sprintf("p%06x", hours)), language, w)
+			}
+		}
+	}
+	delete(t.names, "p")
 }
 
 func hour(clock string) int {
@@ -289,17 +342,19 @@ func (t *tables) openMonths() (lines []string) {
 	return lines
 }
 
-func (t *tables) periodLines() (lines []string) {
-	byHours := map[uint32]set{}
-	for w, hours := range t.words {
-		if byHours[hours] == nil {
-			byHours[hours] = set{}
+// nameLines lists the names: what they are, the languages that have them so, and the names.
+func (t *tables) nameLines() (lines []string) {
+	for _, r := range slices.Sorted(maps.Keys(t.names)) {
+		byLanguages := map[string]set{}
+		for word, languages := range t.names[r] {
+			key := strings.Join(slices.Sorted(maps.Keys(languages)), ",")
+			if byLanguages[key] == nil {
+				byLanguages[key] = set{}
+			}
+			byLanguages[key][word] = true
 		}
-		byHours[hours][w] = true
-	}
-	for _, hours := range slices.Sorted(maps.Keys(byHours)) {
-		for line := range strings.SplitSeq(wrap(byHours[hours]), "\n") {
-			lines = append(lines, fmt.Sprintf("%06x %s", hours, line))
+		for _, key := range slices.Sorted(maps.Keys(byLanguages)) {
+			lines = append(lines, fmt.Sprintf("%s %s %s", r, key, strings.Join(slices.Sorted(maps.Keys(byLanguages[key])), " ")))
 		}
 	}
 	return lines
