@@ -111,6 +111,7 @@ func (a *app) runCheck(ctx context.Context, paths []string, c *checkFlags) error
 		if verdict.Ledger, err = a.tryOut(ctx, paths, bound, page); err != nil {
 			return err
 		}
+		verdict.Ledger.Doubts = doubts(prof)
 		if page != nil {
 			page.Plan = bound
 			if err := a.readAround(ctx, paths, page, bound); err != nil {

@@ -53,7 +53,7 @@ plan, it makes the ledger of the whole.`,
 			if err != nil {
 				return err
 			}
-			return a.printProfile(all.Conclude(profile.Options{Ask: ask}), &sel)
+			return a.printProfile(all.Conclude(profile.Options{Ask: ask, Alone: w.alone}), &sel)
 		},
 	}
 	f := cmd.Flags()

@@ -13,7 +13,9 @@ import (
 	"github.com/spf13/cobra"
 
 	"junvo/internal/convert"
+	"junvo/internal/draft"
 	"junvo/internal/plan"
+	"junvo/internal/profile"
 	"junvo/internal/show"
 	"junvo/internal/table/postgres"
 	"junvo/internal/table/sqlite"
@@ -408,8 +410,33 @@ func (a *app) convertTo(ctx context.Context, paths []string, r *runnable, out *o
 		return nil, readError(paths, errors.New("the file changed while it was read"))
 	case out.err != nil:
 		return nil, outputError(out.err)
+	case err == nil && r.profile != nil:
+		ledger.Doubts = doubts(r.profile)
+	case err == nil:
+		ledger.Doubts = undecided(r.plan.Plan, ledger)
 	}
 	return ledger, readError(paths, err)
+}
+
+// doubts is what a profile has found that weighs.
+func doubts(p *profile.Profile) (all []convert.Doubt) {
+	for _, d := range draft.Doubts(p) {
+		all = append(all, convert.Doubt(d))
+	}
+	return all
+}
+
+// undecided says which columns a plan leaves undecided, where there is no profile to say why.
+func undecided(p *plan.Plan, l *convert.Ledger) (all []convert.Doubt) {
+	for i, c := range p.Columns {
+		if c.Undecided && i < len(l.Columns) && l.Columns[i].Kept > 0 {
+			all = append(all, convert.Doubt{
+				Column: c.Name, Name: "undecided", Count: l.Columns[i].Kept,
+				Say: show.Plural(l.Columns[i].Kept, "cell") + " kept as text, since the plan leaves the column undecided",
+			})
+		}
+	}
+	return all
 }
 
 func (a *app) printLedger(to io.Writer, l *convert.Ledger, w show.Written, list string) error {

@@ -128,12 +128,12 @@ func besideOf(plan string) func(name string) ([]byte, error) {
 	}
 }
 
-var errPlanAndWishes = usage("--as, --blank-word, --decimal-mark, --date-order, --fit and --private change what is " +
+var errPlanAndWishes = usage("--as, --blank-word, --decimal-mark, --date-order, --fit, --each-column-alone and --private change what is " +
 	"drafted; with --plan, change the plan")
 
 // any reports whether there is a wish.
 func (w *wishes) any() bool {
-	return len(w.as) > 0 || len(w.blankWords) > 0 || w.decimalMark != "" || w.dateOrder != "" || w.fit != defaultFit ||
+	return len(w.as) > 0 || len(w.blankWords) > 0 || w.decimalMark != "" || w.dateOrder != "" || w.fit != defaultFit || w.alone ||
 		len(w.private) > 0
 }
 

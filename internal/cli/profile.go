@@ -267,7 +267,7 @@ func (a *app) collect(ctx context.Context, paths []string, w *wishes) (*collecte
 	defer end()
 	o := profile.Options{
 		Private: private, Workers: a.workers, BlankWords: w.blankWords, Ask: ask, Open: w.open,
-		Progress: report, Skip: w.skip,
+		Progress: report, Skip: w.skip, Alone: w.alone,
 	}
 	if w.shapes {
 		o.Shapes = func(string) bool { return true }
@@ -333,6 +333,7 @@ type wishes struct {
 	decimalMark string
 	dateOrder   string
 	fit         string
+	alone       bool // whether columns are no witnesses for each other
 	private     []string
 	open        func(column string) bool // the columns to open
 	skip        func(column string) bool // the columns not to look at
@@ -356,6 +357,7 @@ func (w *wishes) typeFlags(cmd *cobra.Command) {
 	f.StringVar(&w.decimalMark, "decimal-mark", "", "decimal mark of all numbers: . or , (default: by evidence)")
 	f.StringVar(&w.dateOrder, "date-order", "", "order of all dates: dmy, mdy or ymd (default: by evidence)")
 	f.StringVar(&w.fit, "fit", defaultFit, "share of the non-blank cells that must fit a type for the column to get it")
+	f.BoolVar(&w.alone, "each-column-alone", false, "decide each column by its own cells only, not by what the others show")
 }
 
 // hides says which columns are private.

@@ -18,6 +18,16 @@ type Ledger struct {
 	// FailedAside is how many cells failed in rows that were set aside for them.
 	FailedAside int64
 	Totals      Totals // of the source, that were set aside
+	// Doubts is what whoever has looked at the source found that changes what its values mean. A conversion adds none.
+	Doubts []Doubt
+}
+
+// Doubt is a finding that changes what values mean, or which rows are data.
+type Doubt struct {
+	Column string `json:"column"` // "" for the file
+	Name   string `json:"name"`
+	Count  int64  `json:"count"`
+	Say    string `json:"say"`
 }
 
 // Account is the balance of one column. Cells are those of the rows that went out.

@@ -105,6 +105,11 @@ func comment(c *profile.ColumnProfile) []string {
 	case done.Mixed && done.Convention.Type == value.Text:
 		lines = append(lines, "to choose among: "+readsText(done))
 	}
+	for _, f := range c.Findings {
+		if weighs(c, f.Kind) {
+			lines = append(lines, f.Kind.String()+": "+f.Say)
+		}
+	}
 	return lines
 }
 

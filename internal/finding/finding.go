@@ -5,7 +5,10 @@
 //	fmt.Println(k.Entry().Do)
 package finding
 
-import "slices"
+import (
+	"fmt"
+	"slices"
+)
 
 // Kind is what was found. The zero Kind is nothing. The more important kinds have the smaller numbers.
 type Kind uint8
@@ -21,6 +24,7 @@ const (
 	ListsUndecided
 	BracketsUndecided
 	TruthUndecided
+	ByWitness
 	NumbersAsText
 	DatesAsText
 	BooleansAsText
@@ -44,12 +48,15 @@ const (
 	Markup
 	ErrorValues
 	FormulaLike
+	OneColumnOrSeveral
 	RepeatedHeadings
 	SectionHeadings
 	TotalRows
 	NamedTotals
 	FullTotals
 	BareTotals
+	TotalNotRight
+	MayBeTotal
 	SummaryRows
 	SwappedHeadings
 	RuleRows
@@ -118,6 +125,8 @@ var Catalogue = [numKinds]Entry{
 		"mean a minus or nothing.", "Say --as NAME=decimal if they mean a minus; else drop them with a step."},
 	{TruthUndecided, "truth-undecided", OfColumn, "Every cell is one of two short words that stand for true and false in " +
 		"some language, and for other things elsewhere.", "Say --as NAME=boolean if they mean true and false."},
+	{ByWitness, "by-witness", OfColumn, "The cells leave the decimal mark or the order of dates open, and other columns of the " +
+		"file show it.", "Say --each-column-alone if the columns were written by different programs."},
 	{NumbersAsText, "numbers-as-text", OfColumn, "Numbers are written in a way that other programs take for text: " +
 		"with group marks, a decimal comma, a unit, stray characters.", "Convert the column."},
 	{DatesAsText, "dates-as-text", OfColumn, "Dates are written in a way that other programs may read differently or " +
@@ -187,6 +196,9 @@ var Catalogue = [numKinds]Entry{
 		FormulaLike, "formula-like", OfColumn, "Cells begin with a sign that makes spreadsheets run them as formulas.",
 		"Write a workbook, which keeps text as text, or guard the cells of a CSV output with --guard-formulas.",
 	},
+	{OneColumnOrSeveral, "one-column-or-several", OfFile, "A character stands in most lines and not in the first one, so that " +
+		"it may be a delimiter below a title, or a part of the texts of one column.", "Look at the table; say --delimiter, which " +
+		"may be none."},
 	{RepeatedHeadings, "repeated-headings", OfFile, "Rows repeat the names of the columns.", "They are set aside."},
 	{
 		SectionHeadings, "section-headings", OfFile, "Rows hold one cell of text, as a heading of what follows.",
@@ -201,6 +213,10 @@ var Catalogue = [numKinds]Entry{
 		BareTotals, "bare-totals", OfFile, "The last row has no word and adds up the rows of the table.",
 		"It is set aside, or sums would count everything twice.",
 	},
+	{TotalNotRight, "total-not-right", OfFile, "Rows begin with a word such as total, and their numbers are not what the rows add " +
+		"up to.", "Look at them: they are kept as data; drop them with --drop-if if they are totals."},
+	{MayBeTotal, "may-be-total", OfFile, "The last row has the sums of the rows above it in a column, and no word for totals.",
+		"Look at it: it is kept as data; drop it with --drop-if if it is a total."},
 	{SummaryRows, "summary-rows", OfFile, "Rows hold an average, minimum or maximum of the table.", "They are set aside."},
 	{
 		SwappedHeadings, "swapped-headings", OfFile, "The names of the columns stand again in another order.",
@@ -281,6 +297,18 @@ var Catalogue = [numKinds]Entry{
 	},
 }
 
+// weighty are the findings that change what values mean, or which rows are data. They are told wherever somebody decides: in
+// the ledger of a conversion, in the comments of a drafted plan, on the page, and by a check; the others in a profile only.
+var weighty = [numKinds]bool{
+	OrderUndecided: true, MarksUndecided: true, NearlyTyped: true, TimesUndecided: true, ListsUndecided: true,
+	BracketsUndecided: true, TruthUndecided: true, ByWitness: true, LeadingZeros: true, MayBeCode: true, DigitsLost: true,
+	TwoDigitYears: true, FarYears: true, RareSigns: true, DayNumbers: true, OneColumnOrSeveral: true, TotalNotRight: true,
+	MayBeTotal: true, NamesShifted: true, NamesShort: true,
+}
+
+// Weighs reports whether a finding changes what values mean, or which rows are data.
+func (k Kind) Weighs() bool { return weighty[k] }
+
 // Entry returns what the catalogue says of a finding.
 func (k Kind) Entry() Entry { return Catalogue[k] }
 
@@ -288,6 +316,16 @@ func (k Kind) String() string { return Catalogue[k].Name }
 
 // MarshalText writes a finding as its name.
 func (k Kind) MarshalText() ([]byte, error) { return []byte(k.String()), nil }
+
+// UnmarshalText reads a finding by its name.
+func (k *Kind) UnmarshalText(name []byte) error {
+	found, ok := Parse(string(name))
+	if !ok {
+		return fmt.Errorf("there is no finding %q", name)
+	}
+	*k = found
+	return nil
+}
 
 // Parse returns the finding of a name, and whether there is one.
 func Parse(name string) (Kind, bool) {

@@ -1,8 +1,11 @@
 package profile
 
 import (
+	"fmt"
 	"math"
+	"slices"
 
+	"junvo/internal/finding"
 	"junvo/internal/reading"
 	"junvo/internal/rowkind"
 	"junvo/internal/value"
@@ -18,6 +21,9 @@ var asideOrder = []rowkind.Kind{
 	rowkind.Summary,
 }
 
+// wordedTotals are the kinds of rows that begin with a word for totals: sums of parts and of the whole may be of several.
+var wordedTotals = []rowkind.Kind{rowkind.Total, rowkind.NamedTotal, rowkind.FullTotal}
+
 // decideAside decides which kinds of rows are no data, and adds the others to the data.
 func (p *Profile) decideAside(all *part, ask func(string) reading.Ask) {
 	for k := range all.aside {
@@ -25,10 +31,13 @@ func (p *Profile) decideAside(all *part, ask func(string) reading.Ask) {
 		p.SetAside[k] = kind != rowkind.Data && (kind == rowkind.Long || !p.Info.Records)
 		p.Aside[k] = all.aside[k].count
 	}
+	together := p.addsUp(all, ask, wordedTotals...).right(rowkind.Total)
 	for _, kind := range asideOrder {
 		a := &all.aside[kind]
-		many := float64(a.count) > maxAside*float64(p.Rows)
-		if a.count > 0 && !many && (!kind.Adds() || p.addsUp(all, kind, ask)) {
+		if a.count > 0 && together && slices.Contains(wordedTotals, kind) {
+			continue
+		}
+		if a.count > 0 && p.isAside(all, kind, ask) {
 			continue
 		}
 		if a.count > 0 || kind.Adds() { // nothing shows that the next file's are no data
@@ -42,10 +51,74 @@ func (p *Profile) decideAside(all *part, ask func(string) reading.Ask) {
 	}
 }
 
-// addsUp reports whether the numbers of rows that may add up others, or summarise them, are what
-// the rows of the table are: in one column at least, or in all of them.
-func (p *Profile) addsUp(all *part, kind rowkind.Kind, ask func(string) reading.Ask) bool {
-	compared, matches := 0, 0
+// isAside reports whether the rows of a doubtful kind are no data: there are few of them, and their numbers come out where
+// they have any. What adds up is a total however many there are; one row whose word says so and whose sum does not come
+// out is data until somebody looks at it.
+func (p *Profile) isAside(all *part, kind rowkind.Kind, ask func(string) reading.Ask) bool {
+	a := &all.aside[kind]
+	many := float64(a.count) > maxAside*float64(p.Rows)
+	if !kind.IsTotal() {
+		return !many && (!kind.Adds() || p.addsUp(all, ask, kind).right(kind))
+	}
+	sums := p.addsUp(all, ask, kind)
+	rows := p.rowsOf(a.first)
+	if sums.right(kind) || kind == rowkind.Total && !many && (a.count > 1 || sums.off == "" || !p.ends(rows)) {
+		return true
+	}
+	switch {
+	case sums.compared == 0 || len(rows) == 0:
+	case kind != rowkind.BareTotal:
+		p.Findings = append(p.Findings, Finding{
+			Kind: finding.TotalNotRight, Count: a.count, Rows: rows,
+			Say: fmt.Sprintf("row %d begins as a total does, and its numbers are not what the rows add up to (%s): it is kept as data",
+				rows[0], sums.off),
+		})
+	case sums.matches > 0:
+		p.Findings = append(p.Findings, Finding{
+			Kind: finding.MayBeTotal, Count: a.count, Rows: rows,
+			Say: fmt.Sprintf("row %d has the sums of the rows above it in %s: it is kept as data", rows[0],
+				Counted(int64(sums.matches), "column", "columns")),
+		})
+	}
+	return false
+}
+
+// ends reports whether no data stands below a row.
+func (p *Profile) ends(rows []int64) bool {
+	below := p.Aside[rowkind.Blank] + p.Aside[rowkind.Footer] + p.Aside[rowkind.Note] + p.Aside[rowkind.Rule]
+	return len(rows) > 0 && rows[0]+below >= p.Rows
+}
+
+// sumsFound is in how many columns the numbers of rows were compared with those of the table, and were their sums.
+type sumsFound struct {
+	compared, matches int
+	rows              int64  // of the table
+	words             bool   // the rows have words, too
+	off               string // a number that is not the sum of cells that could all be read, and what they add up to
+}
+
+// minUnnamed is how many rows a total without a word for totals adds up at least, and in how many columns.
+const minUnnamed, minUnnamedColumns = 3, 2
+
+// right reports whether rows of a kind are the sums, or summarise, what they may.
+func (s sumsFound) right(kind rowkind.Kind) bool {
+	switch kind {
+	case rowkind.Summary:
+		return s.compared > 0 && s.matches == s.compared
+	case rowkind.BareTotal:
+		if s.words {
+			return s.matches >= minUnnamedColumns && s.matches == s.compared && s.rows >= minUnnamed
+		}
+	}
+	return s.matches > 0
+}
+
+// addsUp compares the numbers of rows of kinds that may add up others, or summarise them, with those of the table's rows.
+func (p *Profile) addsUp(all *part, ask func(string) reading.Ask, kinds ...rowkind.Kind) (found sumsFound) {
+	kinds = slices.DeleteFunc(slices.Clone(kinds), func(k rowkind.Kind) bool { return all.aside[k].count == 0 })
+	if len(kinds) == 0 {
+		return found
+	}
 	for i, c := range all.columns {
 		if c.skipped {
 			p.Unsure = true
@@ -58,48 +131,73 @@ func (p *Profile) addsUp(all *part, kind rowkind.Kind, ask func(string) reading.
 		}
 		done := reading.Conclude(c.Counts(), wish)
 		if !done.Convention.Type.Numeric() {
+			found.words = found.words || all.aside[kinds[0]].columns[i].filled()
 			continue
 		}
+		found.rows = max(found.rows, done.Fits)
 		data, any := c.numbersOf(&done.Convention)
-		rows, given := all.aside[kind].columns[i].numbersOf(&done.Convention)
+		rows, given := all.numbersOf(i, kinds, &done.Convention)
 		if !any || !given {
 			continue
 		}
-		compared++
-		if kind == rowkind.Summary && summarises(&rows, &data, done.Fits) || kind != rowkind.Summary &&
-			isSum(&rows, &data, done.Fails) {
-			matches++
+		found.compared++
+		summary := kinds[0] == rowkind.Summary
+		switch {
+		case summary && summarises(&rows, &data, done.Fits), !summary && isSum(&rows, &data, done):
+			found.matches++
+		case found.off == "" && done.Fails == 0: // what could not be read may be what is lacking
+			found.off = fmt.Sprintf("%s in %s, and they are %s", rows.sum.Number(), p.Info.Names[i], data.sum.Number())
 		}
 	}
-	if kind == rowkind.Summary {
-		return compared > 0 && matches == compared
-	}
-	return matches > 0
+	return found
+}
+
+// filled reports whether a column of rows has a cell that is not blank.
+func (c *Column) filled() bool {
+	c.finish()
+	return slices.ContainsFunc(c.Tallies, func(t Tally) bool { return t.Set.Blank() == value.NotBlank })
 }
 
 // numbersOf returns the extremes and the sum of a column's numbers under a convention.
 func (c *Column) numbersOf(conv *reading.Convention) (restStats, bool) {
-	c.finish()
 	var all numberStats
+	c.addNumbers(&all, conv)
+	return all.total()
+}
+
+// numbersOf returns the same of the rows of kinds that are aside.
+func (p *part) numbersOf(column int, kinds []rowkind.Kind, conv *reading.Convention) (restStats, bool) {
+	var all numberStats
+	for _, k := range kinds {
+		p.aside[k].columns[column].addNumbers(&all, conv)
+	}
+	return all.total()
+}
+
+func (c *Column) addNumbers(all *numberStats, conv *reading.Convention) {
+	c.finish()
 	for i := range c.Tallies {
 		t := &c.Tallies[i]
 		if r, fits := conv.Judge(t.Set, t.Form); fits && r != reading.AsBlank {
 			all.merge(t.numbersUnder(conv))
 		}
 	}
-	return all.total()
 }
 
 // isSum reports whether rows add up to the sum of the data, or to twice that where there are sums
-// of parts and of the whole. Each cell that could not be read may be as large as the largest.
-func isSum(rows, data *restStats, unread int64) bool {
+// of parts and of the whole. Each cell that could not be read may be as large as the largest, and fractions may have been
+// rounded.
+func isSum(rows, data *restStats, done *reading.Conclusion) bool {
 	sum, total := data.sum.Number().Rat(), rows.sum.Number().Rat()
 	if sum.Sign() == 0 {
 		return false
 	}
 	once, _ := total.Sub(total, sum).Float64()
 	step, _ := sum.Float64()
-	slack := float64(unread) * math.Max(math.Abs(data.smallest.Float()), math.Abs(data.top.Float()))
+	slack := float64(done.Fails) * math.Max(math.Abs(data.smallest.Float()), math.Abs(data.top.Float()))
+	if scale := max(data.smallest.Scale, data.top.Scale, rows.top.Scale); scale > 0 {
+		slack += float64(done.Fits) / 2 * math.Pow10(-int(scale))
+	}
 	return math.Abs(once) <= slack || math.Abs(once-step) <= slack
 }
 

@@ -32,6 +32,9 @@ func (c *Collected) Conclude(o Options) *Profile {
 		p.Columns = append(p.Columns, cp)
 	}
 	p.concludeColumns(max(1, o.Workers))
+	if !o.Alone {
+		p.hearWitnesses()
+	}
 	p.facts(&c.part.same)
 	p.structure(c.part, &c.trouble, c.odd)
 	for _, column := range p.Columns {
@@ -57,8 +60,8 @@ func (p *Profile) concludeColumns(workers int) {
 func (c *ColumnProfile) conclude() {
 	c.Counts = c.Column.Counts()
 	c.Conclusion = reading.Conclude(c.Counts, c.ask)
-	if c.Unasked = c.Conclusion; c.ask != (reading.Ask{Fit: c.ask.Fit}) {
-		c.Unasked = reading.Conclude(c.Counts, reading.Ask{Fit: c.ask.Fit})
+	if c.Unasked = c.Conclusion; c.ask != (reading.Ask{Fit: c.ask.Fit, Witness: c.ask.Witness}) {
+		c.Unasked = reading.Conclude(c.Counts, reading.Ask{Fit: c.ask.Fit, Witness: c.ask.Witness})
 	}
 	for hash, form := range c.Column.words {
 		if r, _ := c.Conclusion.Convention.Judge(reading.BlankWord, form); r != reading.AsBlank {

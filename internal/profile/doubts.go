@@ -80,16 +80,16 @@ const minCodes = 10
 
 // mayBeCode finds whole numbers that may be numbers of something.
 func (f *finder) mayBeCode() {
-	why := ""
-	if length := f.oneLength(); length > 0 && f.allDiffer() {
-		why = fmt.Sprintf(" of %d digits, and all differ: may be codes", length)
+	length := f.oneLength()
+	if length == 0 {
+		return
 	}
+	h := f.gather(func(t *Tally) bool { return t.Set.IsNumber() })
 	if w := codeWord(f.c.Name); w != "" {
-		why = fmt.Sprintf(": may be codes, by the word %q in the column's name", w)
-	}
-	if why != "" {
-		h := f.gather(func(t *Tally) bool { return t.Set.IsNumber() })
-		f.add(finding.MayBeCode, h, "whole number", "whole numbers", why)
+		f.add(finding.MayBeCode, h, "whole number", "whole numbers", fmt.Sprintf(" of %d digits: may be codes, by the word %q in "+
+			"the column's name", length, w))
+	} else if f.allDiffer() {
+		f.add(finding.MayBeCode, h, "whole number", "whole numbers", fmt.Sprintf(" of %d digits, and all differ: may be codes", length))
 	}
 }
 

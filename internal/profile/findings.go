@@ -27,6 +27,12 @@ func (c *ColumnProfile) findings(p *Profile) {
 		f.add(finding.MarksUndecided, f.where(func(s reading.Set) bool { return s.Any(reading.MarkPoint | reading.MarkComma) }),
 			"number has", "numbers have", " a mark that can be a decimal mark or a group mark, or contradict each other")
 	}
+	if n := done.ByWitness; n > 0 {
+		h := f.where(func(s reading.Set) bool {
+			return s.Any(reading.MarkPoint|reading.MarkComma) || s.Any(reading.DateDMY|reading.DateMDY|reading.DateYMD)
+		})
+		f.add(finding.ByWitness, h, "cell leaves", "cells leave", " open how it is read; "+done.ByWitnessSay)
+	}
 	f.open()
 	f.near()
 	f.asText()

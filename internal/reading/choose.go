@@ -100,6 +100,11 @@ func (d *decider) typed() (value.Type, string) {
 			if t == value.Integer && more-d.scientific() > fits || t == value.Decimal && !d.decimals() {
 				continue
 			}
+		case value.Date, value.Timestamp:
+			if short := d.sum(func(s Set) bool { return s.Any(ShortYear) }); d.ask.Witness.OtherCalendar && 2*short > fits {
+				d.evidence(0, 0, "years of two digits may be of the other calendar that those of another column are of")
+				continue
+			}
 		case value.Time:
 			if d.sum(func(s Set) bool { return s.Any(ClockOnly) && !s.Any(dates) }) == 0 {
 				continue // nothing shows that 08.10.21 is a time and not a date
@@ -199,15 +204,15 @@ func (d *decider) openWords() (list []string) {
 // words reports whether truth words occur as words, not only as 0 and 1.
 func (d *decider) words() bool { return d.boolean() > 0 }
 
-// compact reports whether eight digits are days: where all the whole numbers of the
-// column are such, two different ones at least. By chance one number in a thousand is.
+// compact reports whether eight digits are days: where nearly all numbers of the
+// column are such, two at least. By chance one number in a thousand is.
 func (d *decider) compact() bool {
 	days := d.sum(func(s Set) bool { return s.Any(DateCompact) })
 	all := d.sum(func(s Set) bool { return s.Any(numbers) })
-	if days < 2 || days < all {
+	if days < 2 || float64(days) < d.ask.Fit*float64(all) {
 		return false
 	}
-	d.evidence(days, 0, "eight digits that are a day as yyyyMMdd")
+	d.evidence(days, all-days, "eight digits that are a day as yyyyMMdd")
 	return true
 }
 

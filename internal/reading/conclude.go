@@ -26,6 +26,26 @@ type Ask struct {
 	Mark  *Mark
 	Order *Order
 	Fit   float64 // the share of the non-blank cells that a type must fit; 0 is DefaultFit
+	// Witness is what other columns of the file show.
+	Witness Witness
+}
+
+// Witness is what other columns of a file show, which agree. It decides what a column leaves open for want of evidence,
+// and nothing against the column's own.
+type Witness struct {
+	Mark   *Mark
+	Order  *Order
+	Marks  string // the columns that show the mark
+	Orders string // those that show the order
+	// OtherCalendar says that the years of other columns are of another calendar, so that years of two digits may be, too.
+	OtherCalendar bool
+}
+
+// Testimony is what the cells of a column show of the conventions of its file; nil where they show nothing.
+type Testimony struct {
+	Mark          *Mark
+	Order         *Order
+	OtherCalendar bool
 }
 
 // DefaultFit is the share of the non-blank cells that must fit a type, so that
@@ -56,6 +76,10 @@ type Conclusion struct {
 	Near Near
 	// Undecided is the question that stayed open about what the numbers are; NothingOpen for none.
 	Undecided Question
+	Shown     Testimony
+	// ByWitness counts the cells whose reading other columns decided, and says which.
+	ByWitness    int64
+	ByWitnessSay string
 }
 
 // Near is a type that most cells of a column fit, but too few of them; Fits is 0 for none. Fit is
@@ -103,6 +127,7 @@ func Conclude(counts []Count, ask Ask) *Conclusion {
 	if d.ask.Fit == 0 {
 		d.ask.Fit = DefaultFit
 	}
+	d.c.Shown.OtherCalendar = 2*d.sum(func(s Set) bool { return s.Any(DateOther) }) > d.sum(func(Set) bool { return true })
 	d.mark()
 	d.affix()
 	d.order()
@@ -135,6 +160,13 @@ func (d *decider) evidence(yes, no int64, format string, args ...any) {
 	d.c.Evidence = append(d.c.Evidence, Evidence{fmt.Sprintf(format, args...), yes, no})
 }
 
+// witnessed notes what other columns have decided of so many cells.
+func (d *decider) witnessed(cells int64, format string, args ...any) {
+	d.evidence(0, 0, format, args...)
+	d.c.ByWitness += cells
+	d.c.ByWitnessSay = fmt.Sprintf(format, args...)
+}
+
 // mark decides the decimal mark: cells that are numbers under one mark only are the evidence.
 func (d *decider) mark() {
 	conv := &d.c.Convention
@@ -156,11 +188,15 @@ func (d *decider) mark() {
 		conv.Mark = *d.ask.Mark
 		d.evidence(only[conv.Mark], total-only[conv.Mark], "decimal mark %q as told", conv.Mark.String())
 	case total > 0 && float64(only[best]) >= d.ask.Fit*float64(total):
+		d.c.Shown.Mark = &best
 		d.evidence(only[best], total-only[best], "decimal mark %q: cells that can be read with no other", best.String())
 	case total > 0:
 		conv.Known = false
 		d.evidence(only[best], total-only[best], "decimal mark undecided: the cells contradict each other")
 		d.c.MarksUndecided = total + open
+	case open > 0 && d.ask.Witness.Mark != nil:
+		conv.Mark = *d.ask.Witness.Mark
+		d.witnessed(open, "decimal mark %q: as the numbers of %s show", conv.Mark.String(), d.ask.Witness.Marks)
 	case open > 0:
 		conv.Known = false
 		d.evidence(0, 0, "decimal mark undecided: %d cells such as 1,234 or 1.234 can be read in two ways and none shows "+
@@ -247,6 +283,13 @@ func (d *decider) order() {
 		}
 	}
 	rest := d.decideOrder(all)
+	if rest != Undecided {
+		d.c.Shown.Order = &rest
+	}
+	witness := d.ask.Witness.Order
+	if all != [numOrders]int64{} {
+		witness = nil // the column has evidence of its own
+	}
 	for i, sep := range dateSeps {
 		conv.Orders[i] = d.decideOrder(only[i])
 		seen := only[i][DMY] + only[i][MDY] + only[i][YMD]
@@ -259,6 +302,9 @@ func (d *decider) order() {
 		}
 		if seen == 0 {
 			conv.Orders[i] = rest
+			if witness != nil {
+				conv.Orders[i] = *witness
+			}
 		}
 		if seen+open[i] == 0 {
 			continue
@@ -271,6 +317,8 @@ func (d *decider) order() {
 		case o == Undecided:
 			d.evidence(slices.Max(only[i][:]), seen-slices.Max(only[i][:]),
 				"order of day and month undecided: the dates with %q contradict each other", sep)
+		case seen == 0 && witness != nil:
+			d.witnessed(open[i], "%s, with %q: as the dates of %s show", o.say(), sep, d.ask.Witness.Orders)
 		case seen == 0:
 			d.evidence(all[o], 0, "%s, with %q: as the other dates of the column show", o.say(), sep)
 		default:

@@ -79,6 +79,9 @@ type Convention struct {
 	blank     []uint64 // the forms of BlankWords
 }
 
+// Dated reports whether the column is one of days, with a time or without.
+func (c *Convention) Dated() bool { return c.Type == value.Date || c.Type == value.Timestamp }
+
 // Judge returns the one reading of a cell under the convention and whether it
 // fits the column's type. It depends on the set and the form only.
 func (c *Convention) Judge(s Set, form uint64) (Reading, bool) {

@@ -189,7 +189,7 @@ func (d *decider) oneWidth() bool {
 		if width == 0 {
 			width = fewest
 		}
-		if fewest != width || most != width {
+		if fewest == 0 || fewest != width || most != width {
 			return false
 		}
 	}

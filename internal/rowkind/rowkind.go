@@ -66,11 +66,11 @@ var Catalogue = [NumKinds]Entry{
 		"rows around it.", finding.RuleRows},
 	{Long, "long-row", "long-rows", "The row has more cells than the table has columns, so that its values may stand " +
 		"in the wrong ones.", finding.LongRows},
-	{NamedTotal, "named-total", "named-totals", "The row begins with a word such as total and further words, and its " +
+	{NamedTotal, "named-total", "named-totals", "The row begins with a word such as total and has further words, and its " +
 		"numbers are what the rows of the table add up to.", finding.NamedTotals},
 	{FullTotal, "full-total", "full-totals", "The row begins with a word such as total, no cell is blank, and its " +
 		"numbers are what the rows of the table add up to.", finding.FullTotals},
-	{BareTotal, "bare-total", "bare-totals", "The last row has no word, and its numbers are what the rows of the " +
+	{BareTotal, "bare-total", "bare-totals", "The last row has no word for totals, and its numbers are what the rows of the " +
 		"table add up to.", finding.BareTotals},
 	{Summary, "summary-row", "summary-rows", "The row begins with a word such as average, minimum or maximum, and its " +
 		"numbers are those of the table.", finding.SummaryRows},
@@ -107,7 +107,21 @@ func (k Kind) IsTotal() bool {
 
 // totalWords begin rows that add up others.
 var totalWords = strings.Fields(`total totals subtotal sub-total sum grand summe zwischensumme gesamt gesamtsumme insgesamt
-somme sous-total totaal subtotaal totale subtotale totalt suma razem итого всего yhteensä celkem összesen toplam 合計 小計 总计 小计`)
+somme sous-total totaal subtotaal totale subtotale totalt suma razem итого всего yhteensä celkem összesen toplam 合計 小計 总计 小计
+gesamtergebnis summa samtals ukupno skupaj spolu ogółem łącznie kokku kopā σύνολο общо усього разом
+jumlah المجموع إجمالي סה״כ कुल รวม 합계 총계 총합계 ทั้งหมด`)
+
+// maybeTotalWords begin rows that may add up others: their numbers have to show it.
+var maybeTotalWords = strings.Fields("sub overall σ ∑ ges zusammen ialt all alle tous todos")
+
+// carriedWords begin rows that carry the sum of an earlier page on.
+var carriedWords = strings.Fields("übertrag carried brought reporté riporto arrastre transport přenos")
+
+// Carried reports whether a row with this text at its start carries a sum on.
+func Carried(text []byte) bool {
+	word, _, _ := bytes.Cut(bytes.TrimSpace(text), []byte(" "))
+	return inWords(carriedWords, word)
+}
 
 // summaryWords begin rows that summarise others, each by itself.
 var summaryWords = strings.Fields(`average avg mean median minimum maximum min max durchschnitt mittelwert mittel schnitt moyenne médiane media mediana
@@ -117,7 +131,7 @@ promedio gemiddelde medelvärde gennemsnit gjennomsnitt średnia среднее 
 var originWords = strings.Fields("source sources updated generated exported created quelle stand fuente fonte " +
 	"källa kilde bron")
 
-var totalSet, summarySet = setOf(totalWords), setOf(summaryWords)
+var totalSet, maybeTotalSet, summarySet = setOf(totalWords), setOf(maybeTotalWords), setOf(summaryWords)
 
 // noteWords begin rows that explain.
 var noteWords = strings.Fields("note notes source sources remark remarks updated generated exported quelle hinweis " +
@@ -221,7 +235,7 @@ func heads(cell, name []byte) bool {
 // follows it. Whether rows that may add others up do so is for the whole table to say.
 func (r *Reader) Kind(cell func(column int) []byte, last bool) Kind {
 	filled, rules, named, only, numbersOnly := 0, 0, 0, -1, true
-	same, firstIsNumber := true, false
+	same, firstIsNumber, anyNumber := true, false, 0
 	var label totalLabel
 	for c, name := range r.names {
 		text := cell(c)
@@ -236,9 +250,11 @@ func (r *Reader) Kind(cell func(column int) []byte, last bool) Kind {
 		if r.named[string(bytes.TrimSpace(text))] {
 			named++
 		}
+		number := s.Any(reading.Numbers)
+		anyNumber += int(bit(number))
 		if filled++; filled == 1 {
-			only, label, firstIsNumber = c, total(text), s.Any(reading.Numbers)
-		} else if !s.Any(reading.Numbers) {
+			only, label, firstIsNumber = c, total(text), number
+		} else if !number {
 			numbersOnly = false
 		}
 	}
@@ -254,6 +270,8 @@ func (r *Reader) Kind(cell func(column int) []byte, last bool) Kind {
 		return Rule
 	case label != noTotal && filled > 1 && numbersOnly:
 		return label.kind(filled == width)
+	case label != noTotal && label != summary && anyNumber > 0:
+		return NamedTotal // with words in other cells, too
 	case comment(cell(0)) && 2*filled <= width && width > 1:
 		return Footer
 	case filled == 1 && width > 1 && footer(cell(only)):
@@ -262,10 +280,18 @@ func (r *Reader) Kind(cell func(column int) []byte, last bool) Kind {
 		return Footer
 	case filled == 1 && width > 2 && !r.typed(cell(only)):
 		return loneText(cell(only))
-	case last && width > 1 && filled > 0 && filled < width && only > 0 && firstIsNumber && numbersOnly:
+	case last && width > 1 && filled > 0 && filled < width && only > 0 && firstIsNumber && numbersOnly,
+		last && width > 2 && filled > 2 && !firstIsNumber && numbersOnly:
 		return BareTotal
 	}
 	return Data
+}
+
+func bit(b bool) uint8 {
+	if b {
+		return 1
+	}
+	return 0
 }
 
 // allNamed reports whether each name stands in the row once.
@@ -331,7 +357,7 @@ func loneText(text []byte) Kind {
 // oddStarts are the first bytes of words for totals and summaries, in either case, of lines drawn
 // with dashes, of comments, and of cells with spaces before any.
 var oddStarts = func() (starts [256]bool) {
-	for _, words := range [][]string{totalWords, summaryWords} {
+	for _, words := range [][]string{totalWords, maybeTotalWords, summaryWords} {
 		for _, w := range words {
 			starts[w[0]], starts[strings.ToUpper(w)[0]] = true, true
 		}
@@ -406,6 +432,8 @@ func total(text []byte) totalLabel {
 			}
 		}
 		return onlyTotal
+	case isWord(maybeTotalSet, word):
+		return withMore
 	case isWord(summarySet, word) && len(bytes.TrimRight(text, ":. ")) == len(bytes.TrimRight(word, ":.")):
 		return summary
 	}

@@ -33,13 +33,13 @@ func LedgerText(l *convert.Ledger, f Format, page Page, files string) string {
 	text := LedgerTable(l, f, page)
 	switch f {
 	case Table:
-		return text + "\n" + LedgerRows(l) + LedgerTotals(l, page) + LedgerFailures(l, page) + LedgerSums(l, page) +
-			LedgerSteps(l, page) + files
+		return text + "\n" + LedgerRows(l) + LedgerTotals(l, page) + LedgerFailures(l, page) + LedgerDoubts(l, page) +
+			LedgerSums(l, page) + LedgerSteps(l, page) + files
 	case Markdown:
 		page = Page{Width: 1 << 20} // whoever shows it breaks the lines
 		var b strings.Builder
 		for line := range strings.Lines(LedgerRows(l) + LedgerTotals(l, page) + LedgerFailures(l, page) +
-			LedgerSums(l, page) + LedgerSteps(l, page) + files) {
+			LedgerDoubts(l, page) + LedgerSums(l, page) + LedgerSteps(l, page) + files) {
 			b.WriteString("- " + escapeCell(strings.TrimSpace(line)) + "\n")
 		}
 		return text + "\n" + b.String()
@@ -186,6 +186,22 @@ func Differs(d *convert.TotalDiffer, named bool) string {
 	return say
 }
 
+// LedgerDoubts says what was found that changes what values mean; "" where nothing was.
+func LedgerDoubts(l *convert.Ledger, page Page) string {
+	var b strings.Builder
+	for _, d := range l.Doubts {
+		if b.Len() == 0 {
+			b.WriteString("worth a look:\n")
+		}
+		column := d.Column
+		if column == "" {
+			column = "the file"
+		}
+		b.WriteString(page.entry(Visible(column), d.Name+": "+Visible(d.Say)))
+	}
+	return b.String()
+}
+
 // LedgerSums says of the columns of numbers what they add up to, where others would have come to another sum; "" where
 // none is so.
 func LedgerSums(l *convert.Ledger, page Page) string {
@@ -228,13 +244,14 @@ func LedgerSteps(l *convert.Ledger, page Page) string {
 // The JSON of a ledger. Its schema is docs/schemas/ledger.schema.json.
 type (
 	ledgerJSON struct {
-		Junvo   int           `json:"junvo"`
-		Output  string        `json:"output"`
-		Formula formulaJSON   `json:"formula_like"`
-		Rows    rowsJSON      `json:"rows"`
-		Totals  totalsOfJSON  `json:"total_rows"`
-		Columns []accountJSON `json:"columns"`
-		Files   filesJSON     `json:"files"`
+		Junvo   int             `json:"junvo"`
+		Output  string          `json:"output"`
+		Formula formulaJSON     `json:"formula_like"`
+		Rows    rowsJSON        `json:"rows"`
+		Totals  totalsOfJSON    `json:"total_rows"`
+		Columns []accountJSON   `json:"columns"`
+		Doubts  []convert.Doubt `json:"doubts"`
+		Files   filesJSON       `json:"files"`
 	}
 	// formulaJSON counts the cells of delimited text that look like formulas.
 	formulaJSON struct {
@@ -336,6 +353,7 @@ func LedgerJSON(l *convert.Ledger, w Written) ([]byte, error) { return encode(le
 func ledgerDoc(l *convert.Ledger, w Written) ledgerJSON {
 	doc := ledgerJSON{
 		Junvo: 1, Output: w.Output, Formula: formulaJSON{w.Formulas, w.Guarded}, Columns: []accountJSON{},
+		Doubts: append([]convert.Doubt{}, l.Doubts...),
 		Rows: rowsJSON{
 			In: l.RowsIn, Turned: l.Turned, Out: l.RowsOut, SetAside: l.AsideTotal(), Failed: l.FailedAside,
 			Reasons: map[string]int64{},

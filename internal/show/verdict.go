@@ -35,7 +35,7 @@ func VerdictText(v *Verdict, f Format, page Page) string {
 	if v.Ledger != nil {
 		b.WriteString(LedgerTable(v.Ledger, f, page))
 		if f == Table {
-			b.WriteString("\n" + LedgerRows(v.Ledger) + LedgerTotals(v.Ledger, page))
+			b.WriteString("\n" + LedgerRows(v.Ledger) + LedgerTotals(v.Ledger, page) + LedgerDoubts(v.Ledger, page))
 		}
 	}
 	if f != Table {

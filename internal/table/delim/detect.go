@@ -37,6 +37,7 @@ type layout struct {
 	bodyLine  int64
 	decisions []table.Decision
 	notes     []table.Note
+	one       candidate // the best delimiter that is one inside the texts of one column
 }
 
 func (l *layout) decide(what, value, format string, args ...any) {
@@ -234,6 +235,7 @@ func (l *layout) delimiter(sample []byte, o Options) error {
 		l.decide("delimiter", delimiterName(d), "the first line declares it")
 		return nil
 	}
+	l.one = candidate{}
 	best, found := l.bestOf(usualDelimiters, sample)
 	if !found || best.share < 0.6 {
 		if other, ok := l.bestOf(otherDelimiters, sample); ok && other.share > 0.9 && other.rows > 2 &&
@@ -244,7 +246,13 @@ func (l *layout) delimiter(sample []byte, o Options) error {
 	if !found {
 		l.dialect.Delimiter = noDelimiter
 		l.decide("delimiter", "none", "no character separates the lines into equal rows: one column")
+		if l.one.fit > 0 {
+			l.doubtColumns(l.one, true)
+		}
 		return nil
+	}
+	if best.untitled {
+		l.doubtColumns(best, false)
 	}
 	l.dialect.Delimiter = best.delimiter
 	l.decide("delimiter", delimiterName(best.delimiter), "%d of the first %d rows have %d cells with it", best.fit,
@@ -266,6 +274,7 @@ type candidate struct {
 	delimiter        byte
 	width, fit, rows int
 	share, score     float64
+	untitled         bool // the first line has no delimiter
 }
 
 func (l *layout) bestOf(delimiters string, sample []byte) (candidate, bool) {
@@ -311,6 +320,13 @@ func (l *layout) try(delimiter byte, sample []byte) (candidate, bool) {
 		return c, false // now and then a character of the text
 	}
 	c.score = c.share * (1 - 1/float64(c.width))
+	if oneColumn(rows, c) {
+		if c.score > l.one.score {
+			l.one = c
+		}
+		return c, false
+	}
+	c.untitled = len(rows[0].cells) == 1 && !rows[0].blank()
 	return c, true
 }
 
