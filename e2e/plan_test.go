@@ -34,9 +34,19 @@ func TestDraftAndRunIsConvert(t *testing.T) {
 		drafted, _, ok := strings.Cut(f.read("p.yaml"), "\nseen:")
 		require.True(t, ok)
 		assert.True(t, strings.HasPrefix(f.read("one.plan.yaml"), drafted+"\nseen:"), "the plans are the same, but for the shapes that only a draft looks at")
-		assert.Equal(t, strings.Split(one.out, "wrote:")[0], strings.Split(two.out, "wrote:")[0])
+		assert.Equal(t, withoutDoubts(one.out), withoutDoubts(two.out))
 		assert.NotContains(t, f.names(), "two.plan.yaml")
 	}
+}
+
+// withoutDoubts is a ledger without what only a profile knows, and the files.
+func withoutDoubts(ledger string) string {
+	ledger, _, _ = strings.Cut(ledger, "wrote:")
+	before, rest, found := strings.Cut(ledger, "worth a look:\n")
+	for found && strings.HasPrefix(rest, "  ") {
+		_, rest, _ = strings.Cut(rest, "\n")
+	}
+	return before + rest
 }
 
 func TestStepsOfAPlan(t *testing.T) {

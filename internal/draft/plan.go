@@ -22,6 +22,11 @@ import (
 // usable where that is asked.
 func Plan(p *profile.Profile, blankWords []string, usableNames bool) *plan.Plan {
 	d := &plan.Plan{BlankWords: blankWords, SetAside: p.SetAside, Source: readAs(p), Seen: Record(p)}
+	for _, f := range p.Findings {
+		if f.Kind.Weighs() {
+			d.Comment = append(d.Comment, f.Kind.String()+": "+f.Say)
+		}
+	}
 	taken := map[string]bool{}
 	for _, c := range p.Columns {
 		done := c.Conclusion

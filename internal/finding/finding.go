@@ -57,6 +57,7 @@ const (
 	BareTotals
 	TotalNotRight
 	MayBeTotal
+	CarriedForward
 	SummaryRows
 	SwappedHeadings
 	RuleRows
@@ -217,6 +218,8 @@ var Catalogue = [numKinds]Entry{
 		"up to.", "Look at them: they are kept as data; drop them with --drop-if if they are totals."},
 	{MayBeTotal, "may-be-total", OfFile, "The last row has the sums of the rows above it in a column, and no word for totals.",
 		"Look at it: it is kept as data; drop it with --drop-if if it is a total."},
+	{CarriedForward, "carried-forward", OfFile, "Rows carry the sum of an earlier page on, so that sums count it again.",
+		"Look at them: they are kept as data; drop them with --drop-if."},
 	{SummaryRows, "summary-rows", OfFile, "Rows hold an average, minimum or maximum of the table.", "They are set aside."},
 	{
 		SwappedHeadings, "swapped-headings", OfFile, "The names of the columns stand again in another order.",
@@ -303,7 +306,7 @@ var weighty = [numKinds]bool{
 	OrderUndecided: true, MarksUndecided: true, NearlyTyped: true, TimesUndecided: true, ListsUndecided: true,
 	BracketsUndecided: true, TruthUndecided: true, ByWitness: true, LeadingZeros: true, MayBeCode: true, DigitsLost: true,
 	TwoDigitYears: true, FarYears: true, RareSigns: true, DayNumbers: true, OneColumnOrSeveral: true, TotalNotRight: true,
-	MayBeTotal: true, NamesShifted: true, NamesShort: true,
+	MayBeTotal: true, CarriedForward: true, NamesShifted: true, NamesShort: true,
 }
 
 // Weighs reports whether a finding changes what values mean, or which rows are data.

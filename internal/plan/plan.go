@@ -38,6 +38,7 @@ type Plan struct {
 	Others      bool        // columns of the source that no column is made of are written, as text
 	Columns     []Column    // in the order of the output
 	Seen        *Record     // nil where nothing is recorded
+	Comment     []string    // what was found of the file, for whoever reads the plan; not read back
 	Order       []int       // in which to make them: each after those that it is made of
 	Earlier     []Earlier   // what expressions ask of the rows before
 }

@@ -20,6 +20,9 @@ import (
 func (p *Plan) Write() ([]byte, error) {
 	w := &writer{}
 	w.line(0, "plan: %d", Version)
+	for _, s := range p.Comment {
+		w.line(0, "# %s", strings.Map(noBreak, s))
+	}
 	w.source(&p.Source)
 	if len(p.BlankWords) > 0 {
 		w.line(0, "blank-words: %s", w.list(p.BlankWords))

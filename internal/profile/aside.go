@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strconv"
 
 	"junvo/internal/finding"
 	"junvo/internal/reading"
@@ -31,7 +32,7 @@ func (p *Profile) decideAside(all *part, ask func(string) reading.Ask) {
 		p.SetAside[k] = kind != rowkind.Data && (kind == rowkind.Long || !p.Info.Records)
 		p.Aside[k] = all.aside[k].count
 	}
-	together := p.addsUp(all, ask, wordedTotals...).right(rowkind.Total)
+	together := p.addsUp(all, ask, wordedTotals...).right(rowkind.NamedTotal)
 	for _, kind := range asideOrder {
 		a := &all.aside[kind]
 		if a.count > 0 && together && slices.Contains(wordedTotals, kind) {
@@ -67,6 +68,8 @@ func (p *Profile) isAside(all *part, kind rowkind.Kind, ask func(string) reading
 	}
 	switch {
 	case sums.compared == 0 || len(rows) == 0:
+	case kind == rowkind.NamedTotal: // a name of many things begins with such a word
+		p.carried(a)
 	case kind != rowkind.BareTotal:
 		p.Findings = append(p.Findings, Finding{
 			Kind: finding.TotalNotRight, Count: a.count, Rows: rows,
@@ -83,6 +86,26 @@ func (p *Profile) isAside(all *part, kind rowkind.Kind, ask func(string) reading
 	return false
 }
 
+// carried finds rows that carry the sum of an earlier page on.
+func (p *Profile) carried(a *aside) {
+	var found []Sample
+	for _, c := range a.columns {
+		for i := range c.Tallies {
+			for _, s := range c.Tallies[i].First {
+				if rowkind.Carried([]byte(s.Text)) {
+					found = append(found, s)
+				}
+			}
+		}
+	}
+	if len(found) > 0 {
+		p.Findings = append(p.Findings, Finding{
+			Kind: finding.CarriedForward, Count: int64(len(found)), Rows: p.rowsOf(found),
+			Say: "rows such as " + strconv.Quote(found[0].Text) + " carry a sum on: they are kept as data",
+		})
+	}
+}
+
 // ends reports whether no data stands below a row.
 func (p *Profile) ends(rows []int64) bool {
 	below := p.Aside[rowkind.Blank] + p.Aside[rowkind.Footer] + p.Aside[rowkind.Note] + p.Aside[rowkind.Rule]
@@ -94,11 +117,18 @@ type sumsFound struct {
 	compared, matches int
 	rows              int64  // of the table
 	words             bool   // the rows have words, too
+	digits            int    // of the sums that came out: small numbers add up by chance
 	off               string // a number that is not the sum of cells that could all be read, and what they add up to
 }
 
 // minUnnamed is how many rows a total without a word for totals adds up at least, and in how many columns.
 const minUnnamed, minUnnamedColumns = 3, 2
+
+// minDigits is how many digits the sums have, together, that are no chance.
+const minDigits = 3
+
+// manyDigits is how many they have where other columns are no sums.
+const manyDigits = 5
 
 // right reports whether rows of a kind are the sums, or summarise, what they may.
 func (s sumsFound) right(kind rowkind.Kind) bool {
@@ -107,8 +137,11 @@ func (s sumsFound) right(kind rowkind.Kind) bool {
 		return s.compared > 0 && s.matches == s.compared
 	case rowkind.BareTotal:
 		if s.words {
-			return s.matches >= minUnnamedColumns && s.matches == s.compared && s.rows >= minUnnamed
+			return s.matches >= minUnnamedColumns && s.matches == s.compared && s.rows >= minUnnamed && s.digits >= minDigits
 		}
+		return s.matches == s.compared && s.matches > 0 && s.digits >= minDigits
+	case rowkind.NamedTotal: // a name may begin with such a word
+		return s.digits > minDigits && s.matches == s.compared || s.digits >= manyDigits && 2*s.matches >= s.compared
 	}
 	return s.matches > 0
 }
@@ -116,6 +149,10 @@ func (s sumsFound) right(kind rowkind.Kind) bool {
 // addsUp compares the numbers of rows of kinds that may add up others, or summarise them, with those of the table's rows.
 func (p *Profile) addsUp(all *part, ask func(string) reading.Ask, kinds ...rowkind.Kind) (found sumsFound) {
 	kinds = slices.DeleteFunc(slices.Clone(kinds), func(k rowkind.Kind) bool { return all.aside[k].count == 0 })
+	count := int64(0)
+	for _, k := range kinds {
+		count += all.aside[k].count
+	}
 	if len(kinds) == 0 {
 		return found
 	}
@@ -143,8 +180,9 @@ func (p *Profile) addsUp(all *part, ask func(string) reading.Ask, kinds ...rowki
 		found.compared++
 		summary := kinds[0] == rowkind.Summary
 		switch {
-		case summary && summarises(&rows, &data, done.Fits), !summary && isSum(&rows, &data, done):
+		case summary && summarises(&rows, &data, done.Fits), !summary && isSum(&rows, &data, done, count > 2):
 			found.matches++
+			found.digits += wholeDigits(rows.top)
 		case found.off == "" && done.Fails == 0: // what could not be read may be what is lacking
 			found.off = fmt.Sprintf("%s in %s, and they are %s", rows.sum.Number(), p.Info.Names[i], data.sum.Number())
 		}
@@ -184,10 +222,10 @@ func (c *Column) addNumbers(all *numberStats, conv *reading.Convention) {
 	}
 }
 
-// isSum reports whether rows add up to the sum of the data, or to twice that where there are sums
+// isSum reports whether rows add up to the sum of the data, or to twice that where several are sums
 // of parts and of the whole. Each cell that could not be read may be as large as the largest, and fractions may have been
 // rounded.
-func isSum(rows, data *restStats, done *reading.Conclusion) bool {
+func isSum(rows, data *restStats, done *reading.Conclusion, several bool) bool {
 	sum, total := data.sum.Number().Rat(), rows.sum.Number().Rat()
 	if sum.Sign() == 0 {
 		return false
@@ -198,7 +236,7 @@ func isSum(rows, data *restStats, done *reading.Conclusion) bool {
 	if scale := max(data.smallest.Scale, data.top.Scale, rows.top.Scale); scale > 0 {
 		slack += float64(done.Fits) / 2 * math.Pow10(-int(scale))
 	}
-	return math.Abs(once) <= slack || math.Abs(once-step) <= slack
+	return math.Abs(once) <= slack || several && math.Abs(once-step) <= slack
 }
 
 // summarises reports whether the numbers of rows are the smallest, the largest or the mean of n

@@ -303,6 +303,7 @@ func (d *decider) offsets() {
 func (d *decider) blankWords(typed bool) {
 	c := &d.c.Convention
 	c.blank, c.BlankWords = nil, nil
+	var forms []uint64
 	all := d.sum(func(Set) bool { return true })
 	for _, k := range d.counts {
 		if !k.Set.Any(BlankWord) || k.Set.Blank() != value.NotBlank {
@@ -313,8 +314,12 @@ func (d *decider) blankWords(typed bool) {
 			continue // - is no blank where + stands in the column
 		}
 		if typed || w.marked && 2*k.Cells < all {
-			c.blankIs(k.Form)
+			forms = append(forms, k.Form)
 		}
+	}
+	slices.Sort(forms)
+	for _, form := range forms {
+		c.blankIs(form)
 	}
 }
 

@@ -297,9 +297,6 @@ func (t *Terms) Say() string {
 	if t.Zeros {
 		parts = append(parts, "zeros dropped")
 	}
-	if len(t.TimeWords) > 0 {
-		parts = append(parts, "time words: "+strings.Join(t.TimeWords, " "))
-	}
 	if words := sayTruth(t.True, t.False); words != "" {
 		parts = append(parts, words)
 	}
@@ -308,6 +305,9 @@ func (t *Terms) Say() string {
 	}
 	if o, ok := ParseOrder(t.DateOrder[""]); ok {
 		parts = append(parts, o.say())
+	}
+	if len(t.TimeWords) > 0 {
+		parts = append(parts, "time words: "+strings.Join(t.TimeWords, " "))
 	}
 	return strings.Join(parts, ", ")
 }

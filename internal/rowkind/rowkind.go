@@ -8,6 +8,7 @@ package rowkind
 
 import (
 	"bytes"
+	"slices"
 	"strings"
 	"unicode/utf8"
 
@@ -131,7 +132,9 @@ promedio gemiddelde medelvärde gennemsnit gjennomsnitt średnia среднее 
 var originWords = strings.Fields("source sources updated generated exported created quelle stand fuente fonte " +
 	"källa kilde bron")
 
-var totalSet, maybeTotalSet, summarySet = setOf(totalWords), setOf(maybeTotalWords), setOf(summaryWords)
+var totalSet, summarySet = setOf(totalWords), setOf(summaryWords)
+
+var maybeTotalSet = setOf(append(slices.Clone(maybeTotalWords), carriedWords...))
 
 // noteWords begin rows that explain.
 var noteWords = strings.Fields("note notes source sources remark remarks updated generated exported quelle hinweis " +
@@ -173,7 +176,7 @@ func (r *Reader) special(column int, text []byte) bool {
 	if !r.starts[first] {
 		return false
 	}
-	return oddStarts[first] && (first == '#' || rule(text) || total(text) != noTotal) || first == '(' &&
+	return oddStarts[first] && (first == '#' || first == '-' || rule(text) || total(text) != noTotal) || first == '(' &&
 		len(r.names) == 1 ||
 		heads(text, r.names[column]) || r.named[string(bytes.TrimSpace(text))]
 }
@@ -234,8 +237,8 @@ func heads(cell, name []byte) bool {
 // Kind tells what a row is, by itself. cell returns the text of its cells; last says that no row
 // follows it. Whether rows that may add others up do so is for the whole table to say.
 func (r *Reader) Kind(cell func(column int) []byte, last bool) Kind {
-	filled, rules, named, only, numbersOnly := 0, 0, 0, -1, true
-	same, firstIsNumber, anyNumber := true, false, 0
+	filled, rules, dashes, named, only, numbersOnly := 0, 0, 0, 0, -1, true
+	same, firstIsNumber, longRule, anyNumber := true, false, false, 0
 	var label totalLabel
 	for c, name := range r.names {
 		text := cell(c)
@@ -244,8 +247,12 @@ func (r *Reader) Kind(cell func(column int) []byte, last bool) Kind {
 		if s.Blank() != value.NotBlank {
 			continue
 		}
-		if rule(text) {
+		switch {
+		case rule(text):
 			rules++
+			longRule = longRule || len(bytes.TrimSpace(text)) > 2
+		case string(bytes.TrimSpace(text)) == "--":
+			dashes++
 		}
 		if r.named[string(bytes.TrimSpace(text))] {
 			named++
@@ -266,7 +273,7 @@ func (r *Reader) Kind(cell func(column int) []byte, last bool) Kind {
 		return RepeatedHeading
 	case filled == width && width > 1 && named == width && r.allNamed(cell):
 		return SwappedHeading
-	case filled > 0 && rules == filled:
+	case rules > 0 && (rules == filled || longRule && rules+dashes == filled): // a column of two characters has two dashes
 		return Rule
 	case label != noTotal && filled > 1 && numbersOnly:
 		return label.kind(filled == width)
@@ -357,7 +364,7 @@ func loneText(text []byte) Kind {
 // oddStarts are the first bytes of words for totals and summaries, in either case, of lines drawn
 // with dashes, of comments, and of cells with spaces before any.
 var oddStarts = func() (starts [256]bool) {
-	for _, words := range [][]string{totalWords, maybeTotalWords, summaryWords} {
+	for _, words := range [][]string{totalWords, maybeTotalWords, carriedWords, summaryWords} {
 		for _, w := range words {
 			starts[w[0]], starts[strings.ToUpper(w)[0]] = true, true
 		}

@@ -2,6 +2,7 @@ package delim
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"unicode"
 
@@ -40,6 +41,11 @@ func (l *layout) header(sample []byte, rows []sampleRow, o Options) error {
 		}
 	}
 	at = max(at, 0)
+	contrast := o.HeaderRow == 0 && contrasts(rows, at, width)
+	named := at
+	if !contrast && o.HeaderRow == 0 {
+		at = firstOfTable(rows, at, width)
+	}
 	typed, rising := typedCells(rows[at]), at+1 < len(rows) && countsUp(rows[at], rows[at+1])
 	if rising {
 		typed = 0
@@ -48,6 +54,12 @@ func (l *layout) header(sample []byte, rows []sampleRow, o Options) error {
 	case o.HeaderRow < 0:
 		l.noHeader(rows, width)
 		l.decide("header", "none", "as told")
+	case at < named:
+		l.noHeader(rows, width)
+		l.decide("header", "none", "line %d has the cells of a row, and no names for most columns", rows[at].line)
+	case !contrast && typed == 0 && recurs(rows, at, width):
+		l.noHeader(rows, width)
+		l.decide("header", "none", "texts of line %d stand in their columns again", rows[at].line)
 	case typed > 0:
 		l.noHeader(rows, width)
 		l.decide("header", "none", "line %d has %d cells that are numbers or dates", rows[at].line, typed)
@@ -63,6 +75,55 @@ func (l *layout) header(sample []byte, rows []sampleRow, o Options) error {
 		l.decide("header", fmt.Sprintf("line %d", rows[at].line), "%s", why)
 	}
 	return nil
+}
+
+// contrasts reports whether a column has numbers or dates below a row that has a word there: then the row has names.
+func contrasts(rows []sampleRow, at, width int) bool {
+	for c := range min(width, len(rows[at].cells)) {
+		if typedColumn(rows[at+1:], c) && typedCells(sampleRow{cells: rows[at].cells[c : c+1]}) == 0 &&
+			strings.TrimSpace(rows[at].cells[c]) != "" {
+			return true
+		}
+	}
+	return false
+}
+
+// minOfTable is how many cells a row has at least that begins a table although it leaves most of them blank.
+const minOfTable = 3
+
+// firstOfTable returns the first row down to that at which has all delimiters of the table and several filled cells: a title
+// has one or two.
+func firstOfTable(rows []sampleRow, at, width int) int {
+	for i, r := range rows[:at] {
+		if len(r.cells) == width && r.filled() >= minOfTable && !r.drawn() && !strings.HasPrefix(r.cells[0], "#") {
+			return i
+		}
+	}
+	return at
+}
+
+// recurs reports whether a text of a row stands in its column twice below, in rows that do not repeat it whole: texts of data
+// do, names do not.
+func recurs(rows []sampleRow, at, width int) bool {
+	if width < 2 || len(rows[at].cells) != width {
+		return false
+	}
+	for c, name := range rows[at].cells {
+		name = strings.TrimSpace(name)
+		if len(name) < 2 {
+			continue
+		}
+		times := 0
+		for _, r := range rows[at+1:] {
+			if len(r.cells) == width && strings.TrimSpace(r.cells[c]) == name && !slices.Equal(r.cells, rows[at].cells) {
+				times++
+			}
+		}
+		if times > 1 {
+			return true
+		}
+	}
+	return false
 }
 
 // comments reports whether a row is a comment that fills no more than a part of the columns.

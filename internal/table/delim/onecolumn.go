@@ -26,17 +26,17 @@ func oneColumn(rows []sampleRow, c candidate) bool {
 	if above == len(seen) {
 		return true
 	}
-	if above > 1 || seen[above].line > seen[above-1].line+1 { // lines of text, or a blank line, above a table
-		return 10*several(seen[above:]) < 9*(len(seen)-above)
+	table := seen[above:]
+	if above > 1 || table[0].line > seen[above-1].line+1 { // lines of text, or a blank line, above a table
+		return 10*several(table) < 9*len(table) || len(table) < minTable && !contrasts(table, 0, c.width)
 	}
-	body := seen[2:]
-	if len(body) == 0 {
+	if len(table) < 2 {
 		return false
 	}
 	named := false // whether words stand above numbers or dates
 	for at := range c.width {
-		if typedColumn(body, at) {
-			if at < len(seen[1].cells) && typedCells(sampleRow{cells: seen[1].cells[at : at+1]}) == 0 {
+		if typedColumn(table[1:], at) {
+			if at < len(table[0].cells) && typedCells(sampleRow{cells: table[0].cells[at : at+1]}) == 0 {
 				named = true
 			} else {
 				return true // the first line is the only one that can be a name
@@ -45,6 +45,9 @@ func oneColumn(rows []sampleRow, c candidate) bool {
 	}
 	return !named && (c.width == 2 || c.fit < len(seen)-1 || spaced(seen, c.width))
 }
+
+// minTable is how many rows a table of texts has at least below several titles.
+const minTable = 3
 
 // titles returns how many rows with one cell stand before the first with more.
 func titles(rows []sampleRow) int {
