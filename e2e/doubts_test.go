@@ -31,6 +31,8 @@ var doubtful = map[string]string{
 	"brackets-undecided":    "n;x\n(1990);a\n(1991);b\n(1995);c\n",
 	"truth-undecided":       "t;x\nN;a\nS;b\nN;c\n",
 	"by-witness":            "n;kg\n1.234;1,5\n5.678;22,75\n",
+	"two-styles":            "n;x\n1,234.50;a\n1.234,50;b\n",
+	"versions-or-decimals":  "n;x\n1.1;a\n1.10;b\n2.5;c\n",
 	"leading-zeros":         "n;x\n" + plainNumbers(40, ";a") + "007;b\n",
 	"may-be-code":           "Kontonummer;x\n12345;a\n23456;b\n34567;c\n",
 	"digits-lost":           "ean;x\n4006381333931;a\n4.00638E+12;b\n4006381333948;c\n4006381333955;d\n",

@@ -25,6 +25,7 @@ const (
 	BracketsUndecided
 	TruthUndecided
 	ByWitness
+	TwoStyles
 	NumbersAsText
 	DatesAsText
 	BooleansAsText
@@ -33,6 +34,7 @@ const (
 	StrayCharacters
 	LeadingZeros
 	MayBeCode
+	VersionsOrDecimals
 	LongDigits
 	DigitsLost
 	TwoDigitYears
@@ -128,6 +130,8 @@ var Catalogue = [numKinds]Entry{
 		"some language, and for other things elsewhere.", "Say --as NAME=boolean if they mean true and false."},
 	{ByWitness, "by-witness", OfColumn, "The cells leave the decimal mark or the order of dates open, and other columns of the " +
 		"file show it.", "Say --each-column-alone if the columns were written by different programs."},
+	{TwoStyles, "two-styles", OfColumn, "Numbers are written in two styles, some with a decimal point and some with a decimal " +
+		"comma, and each shows which.", "Look whether the column was put together from two sources."},
 	{NumbersAsText, "numbers-as-text", OfColumn, "Numbers are written in a way that other programs take for text: " +
 		"with group marks, a decimal comma, a unit, stray characters.", "Convert the column."},
 	{DatesAsText, "dates-as-text", OfColumn, "Dates are written in a way that other programs may read differently or " +
@@ -147,6 +151,8 @@ var Catalogue = [numKinds]Entry{
 	},
 	{MayBeCode, "may-be-code", OfColumn, "Whole numbers have one length and all differ, or the name of the column says that " +
 		"they are numbers of something.", "Make the column code with --as NAME=code if next month's may begin with 0."},
+	{VersionsOrDecimals, "versions-or-decimals", OfColumn, "Numbers such as 1.1 and 1.10 stand in the column, which are two " +
+		"versions, and one number.", "Make the column code with --as NAME=code if they are versions or sections."},
 	{LongDigits, "long-digits", OfColumn, "Values have 16 digits or more; programs with binary floating point would " +
 		"change the last ones.", "Keep the column as code, or as integer: Junvo's are exact."},
 	{DigitsLost, "digits-lost", OfColumn, "Numbers stand in the scientific notation in which spreadsheets show long " +
@@ -304,7 +310,7 @@ var Catalogue = [numKinds]Entry{
 // the ledger of a conversion, in the comments of a drafted plan, on the page, and by a check; the others in a profile only.
 var weighty = [numKinds]bool{
 	OrderUndecided: true, MarksUndecided: true, NearlyTyped: true, TimesUndecided: true, ListsUndecided: true,
-	BracketsUndecided: true, TruthUndecided: true, ByWitness: true, LeadingZeros: true, MayBeCode: true, DigitsLost: true,
+	BracketsUndecided: true, TruthUndecided: true, ByWitness: true, TwoStyles: true, VersionsOrDecimals: true, LeadingZeros: true, MayBeCode: true, DigitsLost: true,
 	TwoDigitYears: true, FarYears: true, RareSigns: true, DayNumbers: true, OneColumnOrSeveral: true, TotalNotRight: true,
 	MayBeTotal: true, CarriedForward: true, NamesShifted: true, NamesShort: true,
 }

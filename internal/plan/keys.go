@@ -89,6 +89,8 @@ var Keys = []KeyGroup{
 		{"factors", "What numbers in other units are multiplied by to be in the column's.", "factors: {g: 0.001, t: 1000}"},
 		{"currency", "The currency that amounts may carry, as a code of ISO 4217 or a symbol.", "currency: EUR"},
 		{"sign", "% or ‰, which every number carries; the value is the fraction.", `sign: "%"`},
+		{"marks", "one if all numbers have one decimal mark; each if the column has numbers in two styles, such as 1,234.50 and " +
+			"1.234,50, and each number shows its own. Default: one.", "marks: each"},
 		{"zeros", "What becomes of a number that begins with zeros, such as 007: drop them, or fail, since it may be a code. " +
 			"Default: fail.", "zeros: drop"},
 		{"months", "The language of names of months that Croatian uses otherwise than Czech and Polish: croatian or " +

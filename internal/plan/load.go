@@ -211,6 +211,7 @@ func (l *loader) column(name string, n *node) Column {
 		"days-as-digits": func(n *node) { t.DaysAsDigits = l.flag(n) },
 		"months":         set(&t.Months),
 		"time-words":     func(n *node) { t.TimeWords = l.texts(n) },
+		"marks":          func(n *node) { t.EachMark = l.oneOf(n, "way to read marks", []string{"one", "each"}) == 1 },
 		"zeros":          func(n *node) { t.Zeros = l.oneOf(n, "way to go on with zeros", []string{"fail", "drop"}) == 1 },
 		"half-days":      func(n *node) { t.HalfDays = l.flag(n) },
 		"on-failure":     func(n *node) { c.OnFailure = l.onFailure(n) },

@@ -12,7 +12,7 @@ var termTypes = map[string][]value.Type{
 	"decimal-mark": {value.Integer, value.Decimal}, "group-marks": {value.Integer, value.Decimal},
 	"unit":    {value.Integer, value.Decimal},
 	"factors": {value.Integer, value.Decimal}, "currency": {value.Integer, value.Decimal},
-	"sign": {value.Integer, value.Decimal}, "zeros": {value.Integer, value.Decimal},
+	"sign": {value.Integer, value.Decimal}, "zeros": {value.Integer, value.Decimal}, "marks": {value.Integer, value.Decimal},
 	"date-order": {value.Date, value.Timestamp}, "months": {value.Date, value.Timestamp},
 	"time-words": {value.Date, value.Timestamp, value.Time}, "half-days": {value.Timestamp, value.Time},
 	"days-as-digits": {value.Date, value.Timestamp},

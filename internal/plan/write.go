@@ -329,6 +329,9 @@ func (w *writer) terms(t *reading.Terms) {
 	if len(t.TimeWords) > 0 {
 		w.line(2, "time-words: %s", w.list(t.TimeWords))
 	}
+	if t.EachMark {
+		w.line(2, "marks: each")
+	}
 	if t.Zeros {
 		w.line(2, "zeros: drop")
 	}

@@ -60,8 +60,13 @@ func (p *Profile) concludeColumns(workers int) {
 func (c *ColumnProfile) conclude() {
 	c.Counts = c.Column.Counts()
 	c.Conclusion = reading.Conclude(c.Counts, c.ask)
-	if c.Unasked = c.Conclusion; c.ask != (reading.Ask{Fit: c.ask.Fit, Witness: c.ask.Witness}) {
-		c.Unasked = reading.Conclude(c.Counts, reading.Ask{Fit: c.ask.Fit, Witness: c.ask.Witness})
+	if c.Unasked = c.Conclusion; c.ask != (reading.Ask{Fit: c.ask.Fit, Witness: c.ask.Witness, CountsUp: c.ask.CountsUp}) {
+		c.Unasked = reading.Conclude(c.Counts, reading.Ask{Fit: c.ask.Fit, Witness: c.ask.Witness, CountsUp: c.ask.CountsUp})
+	}
+	if _, countUp := c.versions(); countUp && c.ask.Type == nil && c.ask.Mark == nil && !c.ask.CountsUp {
+		c.ask.CountsUp = true
+		c.conclude()
+		return
 	}
 	for hash, form := range c.Column.words {
 		if r, _ := c.Conclusion.Convention.Judge(reading.BlankWord, form); r != reading.AsBlank {

@@ -24,6 +24,10 @@ func (f *finder) doubts() {
 		f.rareSigns()
 	case value.Decimal:
 		f.rareSigns()
+		if same, _ := f.c.versions(); same != "" {
+			f.add(finding.VersionsOrDecimals, f.gather(func(t *Tally) bool { return t.Set.IsNumber() }), "number", "numbers",
+				": "+same+" stand among them, which are one number, and two versions")
+		}
 	case value.Date, value.Timestamp:
 		if h := f.gather(func(t *Tally) bool { return reading.IsFar(t.Set, t.Form) }); f.rare(h.count) {
 			f.add(finding.FarYears, h, "date is", "dates are", fmt.Sprintf(" of a year before %d or after %d, and the others are not",

@@ -46,6 +46,20 @@ func (s *hashSet) grow() {
 	}
 }
 
+// has reports whether a hash is in the set.
+func (s *hashSet) has(h uint64) bool {
+	if h == 0 || len(s.slots) == 0 {
+		return h == 0 && s.zero
+	}
+	most := uint64(len(s.slots) - 1)
+	for i := h & most; s.slots[i] != 0; i = (i + 1) & most {
+		if s.slots[i] == h {
+			return true
+		}
+	}
+	return false
+}
+
 // size returns how many hashes are in the set.
 func (s *hashSet) size() int {
 	if s.zero {

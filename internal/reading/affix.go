@@ -20,6 +20,9 @@ MAD MDL MGA MKD MMK MNT MOP MRU MUR MVR MWK MXN MYR MZN NAD NGN NIO NOK NPR NZD 
 QAR RON RSD RUB RWF SAR SBD SCR SDG SEK SGD SHP SLE SOS SRD SSP STN SVC SYP SZL THB TJS TMT TND TOP TRY TTD TWD
 TZS UAH UGX USD UYU UZS VES VND VUV WST XAF XCD XOF XPF YER ZAR ZMW ZWG`
 
+// thousandParts are the currencies whose unit has 1000 parts (ISO 4217).
+var thousandParts = strings.Fields("BHD IQD JOD KWD LYD OMR TND")
+
 // symbols are the ways to write a currency; those that several countries share keep their own name.
 var symbols = map[string]string{
 	"€": "EUR", "£": "GBP", "¥": "¥", "$": "$", "US$": "USD", "A$": "AUD", "C$": "CAD", "R$": "BRL", "₹": "INR",
@@ -33,6 +36,7 @@ var symbols = map[string]string{
 	"SFr": "CHF", "sFr": "CHF", "Fr": "CHF",
 	"р": "RUB", "руб": "RUB", "грн": "UAH", "тг": "KZT", "лв": "BGN", "ден": "MKD", "дин": "RSD", "din": "RSD",
 	"сом": "KGS", "сум": "UZS", "сўм": "UZS",
+	"KD": "KWD", "BD": "BHD", "JD": "JOD",
 	"Rs": "Rs", "Rs.": "Rs", "RM": "MYR", "Rp": "IDR", "Tk": "BDT", "zl": "PLN", "DM": "DEM", "TL": "TRY", "Bs": "Bs",
 	"Bs.": "Bs", "￥": "¥",
 }
@@ -103,6 +107,7 @@ func allAffixes() map[string]affix {
 	t := map[string]affix{"%": {"%", Percent}, "‰": {"‰", PerMille}, "$": {"$", Currency}}
 	for _, u := range strings.Fields(units) {
 		t[u] = affix{u, Unit}
+		t[strings.ReplaceAll(u, "µ", "μ")] = affix{u, Unit} // the Greek letter for the sign
 	}
 	for _, c := range strings.Fields(currencies) {
 		t[c] = affix{c, Currency}

@@ -25,7 +25,9 @@ type Ask struct {
 	Type  *value.Type
 	Mark  *Mark
 	Order *Order
-	Fit   float64 // the share of the non-blank cells that a type must fit; 0 is DefaultFit
+	// CountsUp says that the fractions of the column count up, as 1.9, 1.10, 1.11: those of versions do.
+	CountsUp bool
+	Fit      float64 // the share of the non-blank cells that a type must fit; 0 is DefaultFit
 	// Witness is what other columns of the file show.
 	Witness Witness
 }
@@ -190,10 +192,16 @@ func (d *decider) mark() {
 	case total > 0 && float64(only[best]) >= d.ask.Fit*float64(total):
 		d.c.Shown.Mark = &best
 		d.evidence(only[best], total-only[best], "decimal mark %q: cells that can be read with no other", best.String())
+	case total > 0 && open == 0:
+		conv.Known, conv.EachMark = false, true
+		d.evidence(total, 0, "two styles of numbers: each cell shows its own decimal mark")
 	case total > 0:
 		conv.Known = false
 		d.evidence(only[best], total-only[best], "decimal mark undecided: the cells contradict each other")
 		d.c.MarksUndecided = total + open
+	case open > 0 && d.milsOf(open) != nil:
+		conv.Mark = *d.milsOf(open)
+		d.evidence(open, 0, "decimal mark %q: amounts in a currency of 1000 parts", conv.Mark.String())
 	case open > 0 && d.ask.Witness.Mark != nil:
 		conv.Mark = *d.ask.Witness.Mark
 		d.witnessed(open, "decimal mark %q: as the numbers of %s show", conv.Mark.String(), d.ask.Witness.Marks)
@@ -203,6 +211,28 @@ func (d *decider) mark() {
 			"which", open)
 		d.c.MarksUndecided = open
 	}
+}
+
+// milsOf returns the decimal mark of amounts such as KD 391.479, if all open numbers are in a currency whose unit has 1000
+// parts (ISO 4217) and have the same mark; else nil.
+func (d *decider) milsOf(open int64) *Mark {
+	var points, commas int64
+	for _, k := range d.counts {
+		if k.Set.Has(NumPoint|NumComma|Currency) && slices.Contains(thousandParts, k.Affix) {
+			switch k.Set & groupMarks {
+			case MarkPoint:
+				points += k.Cells
+			case MarkComma:
+				commas += k.Cells
+			}
+		}
+	}
+	for m, n := range []int64{points, commas} {
+		if mark := Mark(m); n == open {
+			return &mark
+		}
+	}
+	return nil
 }
 
 // affix decides what the column's numbers carry: the most frequent unit,

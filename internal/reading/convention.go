@@ -43,6 +43,8 @@ type Convention struct {
 	Type  value.Type
 	Mark  Mark // the decimal mark
 	Known bool // whether the decimal mark is decided, or not needed
+	// EachMark says that the column has numbers in two styles, and that each number shows its own decimal mark.
+	EachMark bool
 	// Zeros says that numbers may begin with zeros, which they lose; otherwise such a cell fails, since it may be a code.
 	Zeros bool
 	// Groups are the group marks that may stand in numbers, as bits; 0 for any.
@@ -141,7 +143,7 @@ func (c *Convention) reading(s Set, form uint64) Reading {
 }
 
 func (c *Convention) numberReading(s Set, form uint64) Reading {
-	whole := s.Has(c.Mark.whole())
+	whole := s.Has(c.markOf(s).whole())
 	switch {
 	case c.Type == value.Code && !s.Any(affixes|MarkPoint|MarkComma|MarkSpace|MarkApos), s.Any(LetterSign) &&
 		form != c.affixForm:
@@ -166,8 +168,11 @@ func (c *Convention) sure(s Set) bool {
 	if marks := s & groupMarks &^ decimalMarks[c.Mark]; c.Groups != 0 && marks&^c.Groups != 0 {
 		return false
 	}
-	return c.Known && s.Has(c.Mark.number()) || neutral(s)
+	return c.Known && s.Has(c.Mark.number()) || neutral(s) || c.EachMark && oneMark(s)
 }
+
+// oneMark reports whether a number can be read with one decimal mark only.
+func oneMark(s Set) bool { return s&numbers != 0 && s&numbers&(s&numbers-1) == 0 }
 
 func (c *Convention) affixFits(s Set, form uint64) bool {
 	if c.AffixKind.Any(Percent | PerMille) {
@@ -283,7 +288,10 @@ func (c *Convention) Plain(s Set) bool {
 
 // markOf returns the decimal mark under which a number of the column is read.
 func (c *Convention) markOf(s Set) Mark {
-	if s.Has(c.Mark.number()) {
+	switch {
+	case c.EachMark && s.Any(numbers):
+		return s.Marks()[0]
+	case s.Has(c.Mark.number()):
 		return c.Mark
 	}
 	return Point

@@ -36,7 +36,7 @@ func (d *decider) question() Question {
 		d.evidence(0, 0, "%d cells are lists such as 1,2,3, so that the %d numbers with a comma may be lists, too", lists,
 			commas)
 		return OpenLists
-	case count(Bracketed) == all:
+	case count(Bracketed) == all && d.sum(func(s Set) bool { return s.Any(Currency|MarkPoint|MarkComma) && s.Any(numbers) }) == 0:
 		d.evidence(0, 0, "all %d numbers stand in parentheses, so that these may mean a minus or nothing", all)
 		return OpenBrackets
 	}
@@ -124,6 +124,8 @@ func (d *decider) codeNotNumber() (bool, string) {
 			all, minDialled)
 	case zeros > 0 && 10*marked <= all && (!few(zeros, all) || d.oneLength()):
 		return true, fmt.Sprintf("%d of %d begin with 0: as numbers they would lose it", zeros, all)
+	case d.ask.CountsUp:
+		return true, "the fractions count up, as those of versions and sections do: 1.9, 1.10, 1.11"
 	case d.oneWidth():
 		return true, "all have the same number of digits before the mark, with zeros in front"
 	case long > 0 && 10*marked <= all && !few(long, all):

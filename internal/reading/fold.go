@@ -83,7 +83,7 @@ const (
 
 // foldRunes maps characters to their folded form; 0 drops the character.
 var foldRunes = map[rune]rune{
-	'\u2212': '-', '\u2010': '-', '\u2011': '-', '\u2012': '-', '\u2013': '-', '\ufe63': '-',
+	'\u2212': '-', '\u2010': '-', '\u2011': '-', '\u2012': '-', '\u2013': '-', '\u2014': '-', '\ufe63': '-',
 	'\u2019': '\'', '\u2018': '\'', '\u02bc': '\'', '\u2032': '\'', '\uff07': '\'',
 	'\u066b': foldArabicDecimal, '\u066c': foldArabicGroup,
 	'\uff0e': '.', '\uff0c': ',', '\uff0f': '/', '\uff1a': ':', '\uff08': '(', '\uff09': ')', '\uff0b': '+', '\uff05': '%',

@@ -154,6 +154,9 @@ func (c *Convention) Say(counts []Count) string {
 		if c.Affix != "" {
 			parts = append(parts, affixWord(c.AffixKind)+" "+c.Affix)
 		}
+		if c.EachMark {
+			parts = append(parts, "marks: each")
+		}
 		if c.Zeros {
 			parts = append(parts, "zeros dropped")
 		}

@@ -25,6 +25,7 @@ type Terms struct {
 	DaysAsDigits bool     // yyyyMMdd
 	Months       string   // croatian or west-slavic
 	TimeWords    []string // the languages of the names of months and parts of the day
+	EachMark     bool     // each number shows its own decimal mark
 	Zeros        bool     // numbers may begin with zeros, which they lose
 	HalfDays     bool     // a time needs a part of the day
 }
@@ -47,7 +48,7 @@ func (c *Convention) Terms(counts []Count) Terms {
 		if c.Known && NeedsDecimalMark(counts) {
 			t.DecimalMark = c.Mark.String()
 		}
-		t.Zeros = c.Zeros
+		t.Zeros, t.EachMark = c.Zeros, c.EachMark
 		for _, g := range c.Group(counts) {
 			t.GroupMarks = append(t.GroupMarks, string(g))
 		}
@@ -149,7 +150,10 @@ func (t *Terms) Convention(typ value.Type) (Convention, error) {
 		}
 		c.Languages = c.Languages.or(l)
 	}
-	c.HalfDays, c.Zeros = t.HalfDays, t.Zeros
+	c.HalfDays, c.Zeros, c.EachMark = t.HalfDays, t.Zeros, t.EachMark
+	if t.EachMark && t.DecimalMark != "" {
+		return c, fmt.Errorf("marks: each and decimal-mark can't be used together")
+	}
 	if err := c.setAffix(t); err != nil {
 		return c, err
 	}
@@ -293,6 +297,9 @@ func (t *Terms) Say() string {
 		if a.name != "" {
 			parts = append(parts, a.what+" "+a.name)
 		}
+	}
+	if t.EachMark {
+		parts = append(parts, "marks: each")
 	}
 	if t.Zeros {
 		parts = append(parts, "zeros dropped")
