@@ -127,6 +127,9 @@ const minUnnamed, minUnnamedColumns = 3, 2
 // minDigits is how many digits the sums have, together, that are no chance.
 const minDigits = 3
 
+// minChance is how many rows a sum has and digits together that is no chance.
+const minChance = 8
+
 // manyDigits is how many they have where other columns are no sums.
 const manyDigits = 5
 
@@ -141,7 +144,7 @@ func (s sumsFound) right(kind rowkind.Kind) bool {
 		}
 		return s.matches == s.compared && s.matches > 0 && s.digits >= minDigits
 	case rowkind.NamedTotal: // a name may begin with such a word
-		return s.digits > minDigits && s.matches == s.compared || s.digits >= manyDigits && 2*s.matches >= s.compared
+		return s.digits >= minDigits && s.rows+int64(s.digits) >= minChance && s.matches == s.compared || s.digits >= manyDigits && 2*s.matches >= s.compared
 	}
 	return s.matches > 0
 }
