@@ -431,8 +431,8 @@ func undecided(p *plan.Plan, l *convert.Ledger) (all []convert.Doubt) {
 	for i, c := range p.Columns {
 		if c.Undecided && i < len(l.Columns) && l.Columns[i].Kept > 0 {
 			all = append(all, convert.Doubt{
-				Column: c.Name, Name: "undecided", Count: l.Columns[i].Kept,
-				Say: show.Plural(l.Columns[i].Kept, "cell") + " kept as text, since the plan leaves the column undecided",
+				Column: c.Name, Name: convert.Undecided, Count: l.Columns[i].Kept,
+				Say: "kept as text, since the plan leaves the column undecided",
 			})
 		}
 	}

@@ -82,6 +82,7 @@ func Run(ctx context.Context, src table.Source, p *plan.Bound, o Options) (*Ledg
 	for i := range p.Columns {
 		r.ledger.Columns = append(r.ledger.Columns, accountOf(&p.Columns[i]))
 	}
+	r.ledger.Above = int64(len(r.info.Above))
 	for _, l := range r.info.Above {
 		if err := o.aside(AsideRow{
 			File: r.info.Files[l.File].Name, Line: l.Number, Reason: l.Reason,

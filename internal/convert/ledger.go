@@ -11,6 +11,7 @@ import (
 // Ledger is the balance of a conversion: what became of every row and every cell.
 type Ledger struct {
 	RowsIn   int64
+	Above    int64 // lines above the header, which are no rows and are set aside, too
 	Turned   int64 // rows that were made of these, where columns were turned into rows; 0 for none
 	RowsOut  int64
 	SetAside [rowkind.NumKinds]int64
@@ -21,6 +22,9 @@ type Ledger struct {
 	// Doubts is what whoever has looked at the source found that changes what its values mean. A conversion adds none.
 	Doubts []Doubt
 }
+
+// Undecided is the doubt about a column that the plan leaves undecided: its cells are kept as text.
+const Undecided = "undecided"
 
 // Doubt is a finding that changes what values mean, or which rows are data.
 type Doubt struct {
@@ -110,6 +114,15 @@ func (l *Ledger) Check() error {
 // Merge adds the ledger of another source that was converted by the same plan.
 func (l *Ledger) Merge(o *Ledger) {
 	l.RowsIn += o.RowsIn
+	l.Above += o.Above
+	for _, d := range o.Doubts {
+		i := slices.IndexFunc(l.Doubts, func(have Doubt) bool { return have.Column == d.Column && have.Name == d.Name })
+		if i < 0 {
+			l.Doubts = append(l.Doubts, d)
+		} else {
+			l.Doubts[i].Count += d.Count
+		}
+	}
 	l.Turned += o.Turned
 	l.RowsOut += o.RowsOut
 	l.FailedAside += o.FailedAside

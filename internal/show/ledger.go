@@ -113,6 +113,9 @@ func LedgerRows(l *convert.Ledger) string {
 	if len(parts) > 0 {
 		s += " (" + strings.Join(parts, ", ") + ")"
 	}
+	if l.Above > 0 {
+		s += "; " + Plural(l.Above, "line") + " above the header"
+	}
 	if l.FailedAside > 0 {
 		s += "\n      " + Plural(l.FailedAside, "cell") + " failed in rows set aside"
 	}
@@ -197,7 +200,11 @@ func LedgerDoubts(l *convert.Ledger, page Page) string {
 		if column == "" {
 			column = "the file"
 		}
-		b.WriteString(page.entry(Visible(column), d.Name+": "+Visible(d.Say)))
+		say := Visible(d.Say)
+		if d.Name == convert.Undecided { // the parts of a table have counts of their own
+			say = Plural(d.Count, "cell") + " " + say
+		}
+		b.WriteString(page.entry(Visible(column), d.Name+": "+say))
 	}
 	return b.String()
 }
@@ -260,6 +267,7 @@ type (
 	}
 	rowsJSON struct {
 		In       int64            `json:"in"`
+		Above    int64            `json:"lines_above"` // the header
 		Turned   int64            `json:"turned,omitempty"`
 		Out      int64            `json:"out"`
 		SetAside int64            `json:"set_aside"`
@@ -355,7 +363,7 @@ func ledgerDoc(l *convert.Ledger, w Written) ledgerJSON {
 		Junvo: 1, Output: w.Output, Formula: formulaJSON{w.Formulas, w.Guarded}, Columns: []accountJSON{},
 		Doubts: append([]convert.Doubt{}, l.Doubts...),
 		Rows: rowsJSON{
-			In: l.RowsIn, Turned: l.Turned, Out: l.RowsOut, SetAside: l.AsideTotal(), Failed: l.FailedAside,
+			In: l.RowsIn, Above: l.Above, Turned: l.Turned, Out: l.RowsOut, SetAside: l.AsideTotal(), Failed: l.FailedAside,
 			Reasons: map[string]int64{},
 		},
 		Files: filesJSON{optional(w.Failures), optional(w.SetAside), optional(w.Plan), optional(w.Report)},

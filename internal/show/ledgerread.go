@@ -25,7 +25,7 @@ func ReadLedger(text []byte) (*convert.Ledger, Written, error) {
 		return nil, Written{}, ErrNoLedger
 	}
 	l := &convert.Ledger{
-		RowsIn: doc.Rows.In, Turned: doc.Rows.Turned, RowsOut: doc.Rows.Out, FailedAside: doc.Rows.Failed,
+		RowsIn: doc.Rows.In, Above: doc.Rows.Above, Turned: doc.Rows.Turned, Doubts: doc.Doubts, RowsOut: doc.Rows.Out, FailedAside: doc.Rows.Failed,
 		Totals: convert.Totals{Rows: doc.Totals.Rows, Agree: doc.Totals.Agree, Open: doc.Totals.Open},
 	}
 	for _, e := range rowkind.Catalogue[1:] {
