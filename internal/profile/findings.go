@@ -33,7 +33,7 @@ func (c *ColumnProfile) findings(p *Profile) {
 		})
 		f.add(finding.ByWitness, h, "cell leaves", "cells leave", " open how it is read; "+done.ByWitnessSay)
 	}
-	if f.conv.EachMark {
+	if f.conv.EachMark && t.Numeric() {
 		f.add(finding.TwoStyles, f.where(func(s reading.Set) bool { return s.IsNumber() && s.Has(reading.NumComma) && !s.Any(reading.NumPoint) }),
 			"number has", "numbers have", " a decimal comma, and others a decimal point: each is read by its own")
 	}

@@ -192,7 +192,7 @@ func (d *decider) mark() {
 	case total > 0 && float64(only[best]) >= d.ask.Fit*float64(total):
 		d.c.Shown.Mark = &best
 		d.evidence(only[best], total-only[best], "decimal mark %q: cells that can be read with no other", best.String())
-	case total > 0 && open == 0:
+	case total > 0 && open == 0 && 10*total >= d.sum(func(s Set) bool { return s.Any(numbers) }):
 		conv.Known, conv.EachMark = false, true
 		d.evidence(total, 0, "two styles of numbers: each cell shows its own decimal mark")
 	case total > 0:
