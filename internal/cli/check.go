@@ -112,6 +112,12 @@ func (a *app) runCheck(ctx context.Context, paths []string, c *checkFlags) error
 			return err
 		}
 		verdict.Ledger.Doubts = doubts(prof)
+		for i := range verdict.Ledger.Doubts { // by the names that the ledger has
+			d := &verdict.Ledger.Doubts[i]
+			if at := slices.IndexFunc(p.Columns, func(c plan.Column) bool { return c.Source == d.Column }); d.Column != "" && at >= 0 {
+				d.Column = p.Columns[at].Name
+			}
+		}
 		if page != nil {
 			page.Plan = bound
 			if err := a.readAround(ctx, paths, page, bound); err != nil {
