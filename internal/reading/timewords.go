@@ -53,16 +53,14 @@ func wordsIn(form uint64) (in languages, names bool) {
 	return in, false
 }
 
-// words decides the languages of the column's time words.
+// timeWords decides the languages of the column's time words.
 func (d *decider) timeWords() {
 	seen := map[int]*languageEvidence{}
-	weak := false
 	for _, k := range d.counts {
 		in, names := d.named(&k)
 		if !names {
 			continue
 		}
-		weak = weak || k.Form&(weakMonth|weakPeriod) != 0
 		month, period := namesOf(k.Form)
 		for _, place := range in.places() {
 			e := seen[place]
@@ -103,21 +101,25 @@ func (d *decider) chooseLanguages(seen map[int]*languageEvidence) {
 	}
 	slices.Sort(places)
 	for range maxTimeWords {
-		best, most := -1, int64(0)
+		best, most, alike, weak := -1, int64(0), 0, int64(0)
 		for _, p := range places {
-			var cells int64
+			var cells, open int64
 			for _, k := range d.counts {
 				in, names := d.named(&k)
 				if names && in.has(p) && in.and(c.Languages).empty() && seen[p].believes(k.Form) {
 					cells += k.Cells
+					open += k.Cells * int64(bit(k.Form&(weakMonth|weakPeriod) != 0))
 				}
 			}
-			if cells > most {
-				best, most = p, cells
+			switch {
+			case cells > most:
+				best, most, alike, weak = p, cells, 1, open
+			case cells == most:
+				alike++
 			}
 		}
-		if best < 0 {
-			return
+		if best < 0 || alike > 1 && best != english && weak == 0 {
+			return // Mai is a month in several languages, and sure in each
 		}
 		c.Languages = c.Languages.or(oneLanguage(best))
 		d.evidence(most, 0, "time words: %s", strings.Join(oneLanguage(best).codes(), ""))
