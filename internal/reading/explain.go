@@ -200,6 +200,16 @@ func otherYears(cell []byte) reason.Reason {
 	return reason.OtherCalendar
 }
 
+// NoDate says why a text that is written like a date is none, and whether it is so written.
+func NoDate(cell []byte, x *Reads) (reason.Reason, bool) {
+	if !x.Set.Any(DateNever|DateOther|WeekdayOther) || x.Set.Any(dates) {
+		return reason.None, false
+	}
+	c := Convention{Type: value.Date}
+	why, _ := c.explainDate(cell, x)
+	return why, true
+}
+
 // explainTime says why a time of day, or the time of a date, is none.
 func (c *Convention) explainTime(x *Reads) (reason.Reason, string) {
 	if x.Set.Any(ClockOnly|HasTime) && !x.Set.Any(numbers) {

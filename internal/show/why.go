@@ -46,6 +46,8 @@ type Answer struct {
 	SameText  *int64       `json:"same_text,omitempty"`
 	Shape     string       `json:"shape"`
 	SameShape *int64       `json:"same_shape,omitempty"`
+
+	notADate string // why the text is no date, though it looks like one
 }
 
 // Character is a character of a cell that is not plain.
@@ -87,6 +89,9 @@ func (a *Answer) Describe(r *reading.Reader, kind value.Stored) {
 	a.Marks = characters(a.Value)
 	a.Damage = x.Set.Damage()
 	a.Readings = []OneReading{}
+	if why, ok := reading.NoDate(cell, x); ok {
+		a.notADate = "; written like a date: " + why.String() + ". " + why.Entry().Say
+	}
 	for _, p := range x.Possible(cell) {
 		a.Readings = append(a.Readings, OneReading{p.Reading.String(), p.Value, p.Needs})
 	}
@@ -313,7 +318,7 @@ func (p *facts) readings(a *Answer) {
 	case a.Private:
 		p.entry("private", "texts are given as their shapes")
 	case len(a.Readings) == 0:
-		p.entry("can be", "text only")
+		p.entry("can be", "text only"+a.notADate)
 	}
 	if a.Blank != "" || a.Private {
 		return
