@@ -222,10 +222,14 @@ var Catalogue = [numKinds]Entry{
 	},
 	{TotalNotRight, "total-not-right", OfFile, "Rows begin with a word such as total, and their numbers are not what the rows add " +
 		"up to.", "Look at them: they are kept as data; drop them with --drop-if if they are totals."},
-	{MayBeTotal, "may-be-total", OfFile, "The last row has the sums of the rows above it in a column, and no word for totals.",
-		"Look at it: it is kept as data; drop it with --drop-if if it is a total."},
-	{CarriedForward, "carried-forward", OfFile, "Rows carry the sum of an earlier page on, so that sums count it again.",
-		"Look at them: they are kept as data; drop them with --drop-if."},
+	{
+		MayBeTotal, "may-be-total", OfFile, "The last row has the sums of the rows above it in a column, and no word for totals.",
+		"Look at it: it is kept as data; drop it with --drop-if if it is a total.",
+	},
+	{
+		CarriedForward, "carried-forward", OfFile, "Rows carry the sum of an earlier page on, so that sums count it again.",
+		"Look at them: they are kept as data; drop them with --drop-if.",
+	},
 	{SummaryRows, "summary-rows", OfFile, "Rows hold an average, minimum or maximum of the table.", "They are set aside."},
 	{
 		SwappedHeadings, "swapped-headings", OfFile, "The names of the columns stand again in another order.",

@@ -97,8 +97,10 @@ var Keys = []KeyGroup{
 			"west-slavic.", "months: croatian"},
 		{"time-words", "The languages of short names of months and parts of the day, which may be units or codes elsewhere. " +
 			"Default: only names that are sure in every language, such as pm and Mar.", "time-words: [es]"},
-		{"half-days", "Whether a time needs a part of the day such as am or pm, unless its hour is 0 or above 12. Default: false.",
-			"half-days: true"},
+		{
+			"half-days", "Whether a time needs a part of the day such as am or pm, unless its hour is 0 or above 12. Default: false.",
+			"half-days: true",
+		},
 		{"offsets", "Whether timestamps carry an offset from UTC. Without it, none does.", "offsets: true"},
 		{
 			"days-as-digits", "Whether eight digits are a day (yyyyMMdd), and 2021-063 a day of a year.",

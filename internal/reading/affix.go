@@ -132,6 +132,28 @@ func allAffixes() map[string]affix {
 	return t
 }
 
+// multiplies has the words after a number that make another number of it. To take one
+// off as a unit would leave a wrong value.
+var multiplies = func() map[string]bool {
+	m := map[string]bool{}
+	for _, w := range strings.Fields(`k K M B T Mio Mio. mio mio. Mrd Mrd. mrd Tsd Tsd. tsd Mn mn Bn bn tn Million million millions Millionen
+		milliard milliards Milliarde Milliarden billion billions trillion thousand tausend mil mille millones milioni lakh lakhs crore crores
+		dozen Dutzend`) {
+		m[w] = true
+	}
+	return m
+}()
+
+// partOfDay reports whether a word after a number makes it a time of day: pm, Uhr.
+func partOfDay(word []byte) bool {
+	if len(word) > maxNameKey {
+		return false
+	}
+	var key [maxNameKey]byte
+	n, ok := nameOf(appendKey(key[:0], word))
+	return ok && (n.hours != 0 && (n.short == 0 || n.universal()) || n.roles&clocks != 0 && n.short != 1)
+}
+
 // clearSymbol reports whether a symbol of the CLDR can stand for nothing but a
 // currency: short ones in plain letters are codes, units or initials more often.
 func clearSymbol(s string) bool {

@@ -1,10 +1,6 @@
 package reading
 
-import (
-	"strings"
-
-	"junvo/internal/value"
-)
+import "junvo/internal/value"
 
 // maxRuns is how many runs of digits between marks a number may have: 192 grouped digits.
 const maxRuns = 64
@@ -100,28 +96,6 @@ func (n *numeral) named() (known affix, isKnown, ok bool) {
 		return known, false, false
 	}
 	return known, false, !multiplies[string(n.affix)]
-}
-
-// multiplies has the words after a number that make another number of it. To take one
-// off as a unit would leave a wrong value.
-var multiplies = func() map[string]bool {
-	m := map[string]bool{}
-	for _, w := range strings.Fields(`k K M B T Mio Mio. mio mio. Mrd Mrd. mrd Tsd Tsd. tsd Mn mn Bn bn tn Million million millions Millionen
-		milliard milliards Milliarde Milliarden billion billions trillion thousand tausend mil mille millones milioni lakh lakhs crore crores
-		dozen Dutzend`) {
-		m[w] = true
-	}
-	return m
-}()
-
-// partOfDay reports whether a word after a number makes it a time of day: pm, Uhr.
-func partOfDay(word []byte) bool {
-	if len(word) > maxNameKey {
-		return false
-	}
-	var key [maxNameKey]byte
-	n, ok := nameOf(appendKey(key[:0], word))
-	return ok && (n.hours != 0 && (n.short == 0 || n.universal()) || n.roles&clocks != 0 && n.short != 1)
 }
 
 // list returns the bit of a body of digits with one mark in several places that is no number,
