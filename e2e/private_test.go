@@ -93,3 +93,21 @@ func TestFixesOfPrivateColumns(t *testing.T) {
 	assert.Contains(t, r.err, `the fix for "aaa" in column "card" matches no failure`)
 	assert.Equal(t, "no,card\n1,secret1\n2,\n3,\n", f.read("o.csv"))
 }
+
+// What is found that changes what values mean tells nothing of a private column but counts.
+func TestDoubtsOfPrivateColumns(t *testing.T) {
+	for text, secrets := range map[string][]string{
+		"port;n;x\nA;7310;a\nB;7320;b\nC;7323;c\nTotal;21954;\n": {"21954", "21953"},
+		"n;x\n71.1;a\n71.10;b\n72.5;c\n":                         {"71.1"},
+		"n;kg\n71.234;1,5\n75.678;22,75\n":                       {"71.234", "71234"},
+	} {
+		f := newFolder(t)
+		f.file("a.csv", text)
+		r := f.run("convert", "a.csv", "-o", "o.csv", "--private", "n")
+		require.LessOrEqual(t, r.code, 1, r.err)
+		all := r.out + r.err + f.read("o.plan.yaml") + f.run("profile", "a.csv", "--private", "n").out
+		for _, s := range secrets {
+			assert.NotContains(t, all, s, text)
+		}
+	}
+}

@@ -114,7 +114,8 @@ func (a *app) runCheck(ctx context.Context, paths []string, c *checkFlags) error
 		verdict.Ledger.Doubts = doubts(prof)
 		for i := range verdict.Ledger.Doubts { // by the names that the ledger has
 			d := &verdict.Ledger.Doubts[i]
-			if at := slices.IndexFunc(p.Columns, func(c plan.Column) bool { return c.Source == d.Column }); d.Column != "" && at >= 0 {
+			at := slices.IndexFunc(p.Columns, func(c plan.Column) bool { return c.Source == d.Column })
+			if d.Column != "" && at >= 0 {
 				d.Column = p.Columns[at].Name
 			}
 		}

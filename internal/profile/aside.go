@@ -35,10 +35,7 @@ func (p *Profile) decideAside(all *part, ask func(string) reading.Ask) {
 	together := p.addsUp(all, ask, wordedTotals...).right(rowkind.NamedTotal)
 	for _, kind := range asideOrder {
 		a := &all.aside[kind]
-		if a.count > 0 && together && slices.Contains(wordedTotals, kind) {
-			continue
-		}
-		if a.count > 0 && p.isAside(all, kind, ask) {
+		if a.count > 0 && (together && slices.Contains(wordedTotals, kind) || p.isAside(all, kind, ask)) {
 			continue
 		}
 		if a.count > 0 || kind.Adds() { // nothing shows that the next file's are no data
@@ -142,9 +139,10 @@ func (s sumsFound) right(kind rowkind.Kind) bool {
 		if s.words {
 			return s.matches >= minUnnamedColumns && s.matches == s.compared && s.rows >= minUnnamed && s.digits >= minDigits
 		}
-		return s.matches == s.compared && s.matches > 0 && s.digits >= minDigits
+		return s.matches > 0 && s.digits >= minDigits
 	case rowkind.NamedTotal: // a name may begin with such a word
-		return s.digits >= minDigits && s.rows+int64(s.digits) >= minChance && s.matches == s.compared || s.digits >= manyDigits && 2*s.matches >= s.compared
+		all := s.matches == s.compared && s.digits >= minDigits && s.rows+int64(s.digits) >= minChance
+		return all || s.digits >= manyDigits && 2*s.matches >= s.compared
 	}
 	return s.matches > 0
 }
@@ -186,7 +184,7 @@ func (p *Profile) addsUp(all *part, ask func(string) reading.Ask, kinds ...rowki
 		case summary && summarises(&rows, &data, done.Fits), !summary && isSum(&rows, &data, done, count > 2):
 			found.matches++
 			found.digits += wholeDigits(rows.top)
-		case found.off == "" && done.Fails == 0: // what could not be read may be what is lacking
+		case found.off == "" && done.Fails == 0 && !c.private: // what could not be read may be what is lacking
 			found.off = fmt.Sprintf("%s in %s, and they are %s", rows.sum.Number(), p.Info.Names[i], data.sum.Number())
 		}
 	}

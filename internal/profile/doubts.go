@@ -25,6 +25,9 @@ func (f *finder) doubts() {
 	case value.Decimal:
 		f.rareSigns()
 		if same, _ := f.c.versions(); same != "" {
+			if f.c.Private() {
+				same = "two texts"
+			}
 			f.add(finding.VersionsOrDecimals, f.gather(func(t *Tally) bool { return t.Set.IsNumber() }), "number", "numbers",
 				": "+same+" stand among them, which are one number, and two versions")
 		}
