@@ -280,7 +280,7 @@ func (r *Reader) day(f *dateForm, out *Reads) Set {
 		case ok && w.weekdays != 0:
 			f.weekdayIs(w, t)
 		case ok && w.roles&(leads|joins) != 0 && f.words.meet(w.in[ofOthers]):
-			leading = leading || w.short > 0 || isASCII(t.text)
+			leading = leading || w.short > 0 && w.short < maxShortName || isASCII(t.text)
 			f.odd = true
 		default:
 			ok = false

@@ -96,6 +96,7 @@ m12 mt diċembru diċ
 d2 en tues
 d3 en wednes
 d4 en thur thurs
+p000fff en a
 lead en the
 lead da,nb,sv,de den
 lead fr le

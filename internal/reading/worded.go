@@ -247,7 +247,7 @@ func (r *Reader) wordBehind(f *dateForm) bool {
 	case w.roles&otherEra != 0:
 		r.reads.Set |= DateOther
 		return false
-	case w.roles&ofYear != 0 || (w.roles&era != 0 || w.roles&inside != 0 && w.hours == 0) && (f.month != 0 || w.short == 0):
+	case w.roles&ofYear != 0 || (w.roles&era != 0 || w.roles&inside != 0 && !f.hasPeriod(w)) && (f.month != 0 || w.short == 0):
 		if !f.words.meet(w.in[ofOthers]) {
 			return false
 		}
@@ -258,6 +258,11 @@ func (r *Reader) wordBehind(f *dateForm) bool {
 	}
 	f.odd = true
 	return true
+}
+
+// hasPeriod reports whether a word is a part of the day in the languages of the words so far.
+func (f *dateForm) hasPeriod(w *name) bool {
+	return w.hours != 0 && (!f.words.words || !w.in[ofPeriods].and(f.words.in).empty())
 }
 
 // lettersAfter reports whether the token after the next is a run of letters.
