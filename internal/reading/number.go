@@ -35,7 +35,7 @@ func (r *Reader) number(text []byte, out *Reads) {
 			return // R12 is a code
 		}
 	}
-	if len(n.affix) == 3 && known.kind == Currency && known.name == string(n.affix) && n.glued() &&
+	if len(n.affix) == 3 && known.kind == Currency && known.name == string(n.affix) && n.affixBefore && !n.spacedBefore &&
 		!s.Any(groupMarks) && !n.signed {
 		s |= LetterSign | CodeLike // EUR5 may be an amount, and TOP01 is a code
 	}
@@ -131,14 +131,6 @@ const (
 	PlusSign   = 1 << 16
 	SignBehind = 1 << 17
 )
-
-// glued reports whether no space stands between the affix and the digits.
-func (n *numeral) glued() bool {
-	if n.affixBefore {
-		return !n.spacedBefore
-	}
-	return !n.spaced
-}
 
 // numeral is a number taken apart: sign, what stands around it, and the body of
 // digits and marks.
