@@ -156,8 +156,10 @@ func (r *Reader) apart() bool {
 // 14 PM.
 func (f *clockForm) hour(h int, hours uint32) (int, bool) {
 	f.late = hours == 0 && (h == 0 || h > 12)
-	if p := nameAt(f.period); h == 0 && hours == pmHours && p != nil && p.short > 0 {
-		return h, false
+	if h == 0 && hours == pmHours {
+		if p := nameAt(f.period); p != nil && p.short > 0 {
+			return h, false
+		}
 	}
 	return hourIn(h, hours)
 }
