@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 	"strconv"
+	"strings"
 
 	"junvo/internal/finding"
 	"junvo/internal/reading"
@@ -183,7 +184,9 @@ func (p *Profile) addsUp(all *part, ask func(string) reading.Ask, kinds ...rowki
 		switch {
 		case summary && summarises(&rows, &data, done.Fits), !summary && isSum(&rows, &data, done, count > 2):
 			found.matches++
-			found.digits += wholeDigits(rows.top)
+			if !strings.HasPrefix(data.smallest.String(), "-") { // numbers of both signs add up to small ones
+				found.digits += wholeDigits(rows.top)
+			}
 		case found.off == "" && done.Fails == 0 && !c.private: // what could not be read may be what is lacking
 			found.off = fmt.Sprintf("%s in %s, and they are %s", rows.sum.Number(), p.Info.Names[i], data.sum.Number())
 		}
