@@ -48,7 +48,7 @@ var doubtful = map[string]string{
 	"names-short":           "port;kg\nHAR;a;12\nHUL;b;13\nHAR;c;14\n",
 }
 
-// What a profile finds that changes what values mean stands in the ledger, in the drafted plan, on the page, and in a check.
+// What a profile finds that changes what values mean is in the ledger, in the drafted plan, on the page, and in a check.
 func TestDoubtsAreToldEverywhere(t *testing.T) {
 	source, err := os.ReadFile("../internal/finding/finding.go")
 	require.NoError(t, err)

@@ -11,7 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// A list of one column stays one, whatever stands in its texts: every character that may be a delimiter, in some, many or
+// A list of one column stays one, whatever its texts contain: every character that may be a delimiter, in some, many or
 // all of them, once or several times.
 func TestListsOfOneColumn(t *testing.T) {
 	r := rand.New(rand.NewPCG(4, 1))

@@ -333,7 +333,7 @@ type wishes struct {
 	decimalMark string
 	dateOrder   string
 	fit         string
-	alone       bool // whether columns are no witnesses for each other
+	alone       bool // each column is decided by its own cells only
 	private     []string
 	open        func(column string) bool // the columns to open
 	skip        func(column string) bool // the columns not to look at

@@ -11,7 +11,7 @@ import (
 // Ledger is the balance of a conversion: what became of every row and every cell.
 type Ledger struct {
 	RowsIn   int64
-	Above    int64 // lines above the header, which are no rows and are set aside, too
+	Above    int64 // lines above the header; they are not rows, and are set aside
 	Turned   int64 // rows that were made of these, where columns were turned into rows; 0 for none
 	RowsOut  int64
 	SetAside [rowkind.NumKinds]int64

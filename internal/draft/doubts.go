@@ -28,7 +28,7 @@ func Doubts(p *profile.Profile) (all []Doubt) {
 	for _, c := range p.Columns {
 		for _, f := range c.Findings {
 			if weighs(c, f.Kind) {
-				all = append(all, Doubt{c.Name, f.Kind.String(), f.Count, sayWith(f.Say, Deciding(c, f.Kind))})
+				all = append(all, Doubt{c.Name, f.Kind.String(), f.Count, sayWith(f.Say, deciding(c, f.Kind))})
 			}
 		}
 	}
@@ -40,16 +40,16 @@ func weighs(c *profile.ColumnProfile, k finding.Kind) bool {
 	return k.Weighs() && (k != finding.LeadingZeros || c.Conclusion.Convention.Type.Numeric())
 }
 
-func sayWith(say, deciding string) string {
-	if deciding == "" {
+func sayWith(say, flags string) string {
+	if flags == "" {
 		return say
 	}
-	return say + ": " + deciding
+	return say + ": " + flags
 }
 
-// Deciding says which flags would decide what a finding leaves open in a column, and what they would make of its cells; ""
+// deciding says which flags would decide what a finding leaves open in a column, and what they would make of its cells; ""
 // where nothing is open.
-func Deciding(c *profile.ColumnProfile, k finding.Kind) string {
+func deciding(c *profile.ColumnProfile, k finding.Kind) string {
 	var parts []string
 	try := func(flag string, ask reading.Ask) {
 		done := reading.Conclude(c.Counts, ask)

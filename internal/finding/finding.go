@@ -203,7 +203,7 @@ var Catalogue = [numKinds]Entry{
 		FormulaLike, "formula-like", OfColumn, "Cells begin with a sign that makes spreadsheets run them as formulas.",
 		"Write a workbook, which keeps text as text, or guard the cells of a CSV output with --guard-formulas.",
 	},
-	{OneColumnOrSeveral, "one-column-or-several", OfFile, "A character stands in most lines and not in the first one, so that " +
+	{OneColumnOrSeveral, "one-column-or-several", OfFile, "A character occurs in most lines and not in the first one, so " +
 		"it may be a delimiter below a title, or a part of the texts of one column.", "Look at the table; say --delimiter, which " +
 		"may be none."},
 	{RepeatedHeadings, "repeated-headings", OfFile, "Rows repeat the names of the columns.", "They are set aside."},

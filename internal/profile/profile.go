@@ -16,7 +16,7 @@ type Options struct {
 	Skip       func(column string) bool        // the columns whose cells are not looked at; nil for none
 	Private    func(column string) bool        // the columns whose values are to appear nowhere; nil for none
 	Progress   func(bytes, rows int64)         // called after every block, in order
-	Alone      bool                            // whether columns are no witnesses for each other
+	Alone      bool                            // whether each column is decided by its own cells only
 }
 
 // Profile is what a table's columns hold.
