@@ -8,7 +8,6 @@ package rowkind
 
 import (
 	"bytes"
-	"slices"
 	"strings"
 	"unicode/utf8"
 
@@ -132,9 +131,19 @@ promedio gemiddelde medelvärde gennemsnit gjennomsnitt średnia среднее 
 var originWords = strings.Fields("source sources updated generated exported created quelle stand fuente fonte " +
 	"källa kilde bron")
 
-var totalSet, summarySet = setOf(totalWords), setOf(summaryWords)
-
-var maybeTotalSet = setOf(append(slices.Clone(maybeTotalWords), carriedWords...))
+// sumWords has what each word says of its row.
+var sumWords = func() map[string]totalLabel {
+	labels := map[string]totalLabel{}
+	for _, list := range []struct {
+		words []string
+		label totalLabel
+	}{{summaryWords, summary}, {carriedWords, withMore}, {maybeTotalWords, withMore}, {totalWords, onlyTotal}} {
+		for _, w := range list.words {
+			labels[w] = list.label
+		}
+	}
+	return labels
+}()
 
 // noteWords begin rows that explain.
 var noteWords = strings.Fields("note notes source sources remark remarks updated generated exported quelle hinweis " +
@@ -426,52 +435,42 @@ func total(text []byte) totalLabel {
 			break
 		}
 	}
-	switch {
-	case len(word) > 32:
-		return noTotal
-	case isWord(totalSet, word):
+	label := labelOf(word)
+	switch label {
+	case onlyTotal:
 		for _, more := range bytes.FieldsFunc(text[len(word):], func(r rune) bool {
 			return r == ' ' || r == ':' ||
 				r == '\u00a0'
 		}) {
-			if !isWord(totalSet, more) && len(bytes.Trim(more, "0123456789")) > 0 {
+			if labelOf(more) != onlyTotal && len(bytes.Trim(more, "0123456789")) > 0 {
 				return withMore
 			}
 		}
-		return onlyTotal
-	case isWord(maybeTotalSet, word):
-		return withMore
-	case isWord(summarySet, word) && len(bytes.TrimRight(text, ":. ")) == len(bytes.TrimRight(word, ":.")):
-		return summary
+	case summary:
+		if len(bytes.TrimRight(text, ":. ")) != len(bytes.TrimRight(word, ":.")) {
+			return noTotal
+		}
 	}
-	return noTotal
+	return label
 }
 
-// isWord reports whether a word is one of a set, without regard to case.
-func isWord(set map[string]bool, word []byte) bool {
+// labelOf returns what a word says of its row, without regard to case.
+func labelOf(word []byte) totalLabel {
 	word = bytes.TrimRight(word, ":.")
 	var lower [32]byte
 	if len(word) > len(lower) {
-		return false
+		return noTotal
 	}
 	for i, b := range word {
 		switch {
 		case b >= utf8.RuneSelf:
-			return set[strings.ToLower(string(word))]
+			return sumWords[strings.ToLower(string(word))]
 		case b >= 'A' && b <= 'Z':
 			b |= 0x20
 		}
 		lower[i] = b
 	}
-	return set[string(lower[:len(word)])]
-}
-
-func setOf(words []string) map[string]bool {
-	set := map[string]bool{}
-	for _, w := range words {
-		set[w] = true
-	}
-	return set
+	return sumWords[string(lower[:len(word)])]
 }
 
 func inWords(words []string, word []byte) bool {
