@@ -30,6 +30,7 @@ var doubtful = map[string]string{
 	"lists-undecided":       "n;x\n1,3;a\n1,2,3;b\n2,5;c\n3,7;d\n4,8;e\n",
 	"brackets-undecided":    "n;x\n(1990);a\n(1991);b\n(1995);c\n",
 	"truth-undecided":       "t;x\nN;a\nS;b\nN;c\n",
+	"sides-undecided":       "n;x\n100 CR;a\n20 DR;b\n",
 	"by-witness":            "n;kg\n1.234;1,5\n5.678;22,75\n",
 	"two-styles":            "n;x\n1,234.50;a\n1.234,50;b\n",
 	"versions-or-decimals":  "n;x\n1.1;a\n1.10;b\n2.5;c\n",
@@ -46,6 +47,22 @@ var doubtful = map[string]string{
 	"carried-forward":       "port;x;n\nA;a;10\nB;b;20\nÜbertrag;;30\nC;c;23\n",
 	"names-shifted":         "port,kg\n1,HAR,12\n2,HUL,13\n3,HAR,14\n",
 	"names-short":           "port;kg\nHAR;a;12\nHUL;b;13\nHAR;c;14\n",
+}
+
+// Numbers such as 9.45 are times or decimals where the rest of the file has commas, and decimals elsewhere.
+func TestTimesAmongCommas(t *testing.T) {
+	f := newFolder(t)
+	var b strings.Builder
+	for i := range 60 {
+		fmt.Fprintf(&b, "%d.%02d;%d,5\n", i*7%24, i*11%60, i)
+	}
+	f.file("a.csv", "at;kg\n"+b.String())
+	f.run("convert", "a.csv", "-o", "a.out.csv")
+	assert.Regexp(t, `(?s)times-undecided.*\n    to: text\n    undecided: true`, f.read("a.out.plan.yaml"))
+	f.run("convert", "a.csv", "--each-column-alone", "-o", "b.csv")
+	assert.Contains(t, f.read("b.plan.yaml"), "to: decimal\n    decimal-mark: \".\"")
+	f.run("convert", "a.csv", "--as", "at=time", "-o", "c.csv")
+	assert.Equal(t, []string{"07:11:00", "1.5"}, f.records("c.csv")[2])
 }
 
 // What a profile finds that changes what values mean is in the ledger, in the drafted plan, on the page, and in a check.

@@ -202,8 +202,15 @@ columns:
 	assert.Contains(t, failures, "3,4,seen,60,date,not-a-date")
 	assert.Contains(t, failures, "2,3,logged,253402300800,timestamp,not-a-date")
 	assert.Contains(t, failures, "4,5,logged,1e9,timestamp,not-a-date")
+	f.file("sides.csv", "sum,at\n100 CR,2021-03-01T10:00:00Z\n50.5 DR,2021-03-02T10:00:00\n7,\n1.5k,2021-03-03T11:00:00+02:00\n3 XX,\n")
+	f.file("sides.yaml", `plan: 1
+columns: {sum: {to: decimal, decimal-mark: ".", factors: {CR: 1, DR: -1}}, at: {to: timestamp, zone: "-03:30"}}
+`)
+	require.Equal(t, 1, f.run("convert", "sides.csv", "-o", "sides.out.csv", "--plan", "sides.yaml").code)
+	assert.Equal(t, "sum,at\n100,2021-03-01T10:00:00Z\n-50.5,2021-03-02T10:00:00-03:30\n7,\n,2021-03-03T11:00:00+02:00\n,\n",
+		f.read("sides.out.csv"))
 	for wrong, say := range map[string]string{
-		"factors: {g: 0.001}": "factors are of other units than the column's", "unit: kg, factors: {g: x}": "a number above 0",
+		"unit: Mio": "factors says which", "unit: kg, factors: {g: x}": "a number other than 0", "factors: {g: 0}": "a number other than 0",
 		"unit: kg, factors: {kg: 2}": "own unit", "unit: kg, factors: [g]": "factors is a map",
 	} {
 		f.file("p.yaml", "plan: 1\ncolumns: {weight: {to: decimal, "+wrong+"}}\n")

@@ -70,6 +70,8 @@ func deciding(c *profile.ColumnProfile, k finding.Kind) string {
 		for _, o := range []reading.Order{reading.DMY, reading.MDY, reading.YMD} {
 			try("--date-order "+o.String(), reading.Ask{Order: &o})
 		}
+	case finding.SidesUndecided:
+		parts = append(parts, "factors in a plan decides, such as {CR: 1, DR: -1}")
 	case finding.TruthUndecided:
 		t := value.Boolean
 		try(fmt.Sprintf("--as %q", c.Name+"=boolean"), reading.Ask{Type: &t})

@@ -90,6 +90,9 @@ func comment(c *profile.ColumnProfile) []string {
 	if done.Fails > 0 {
 		lines = append(lines, profile.Counted(done.Fails, "cell fails", "cells fail"))
 	}
+	if done.OffsetsDiffer {
+		lines = append(lines, "to choose: to: timestamp with zone: \"+01:00\", the offset of those that carry none")
+	}
 	switch {
 	case done.MarksUndecided > 0:
 		lines = append(lines, "to choose: to: decimal with decimal-mark: \".\" or decimal-mark: \",\"")
@@ -100,6 +103,9 @@ func comment(c *profile.ColumnProfile) []string {
 	case done.Undecided == reading.OpenBrackets:
 		lines = append(lines, "to choose: to: decimal, with a minus for the parentheses, or steps: [{drop: [\"(\", "+
 			"\")\"]}] before it")
+	case done.Undecided == reading.OpenSides:
+		lines = append(lines, "to choose: to: decimal, with its decimal-mark, and factors: {CR: 1, DR: -1} with the words of the "+
+			"column, or the other way round")
 	case done.Undecided == reading.OpenTruth:
 		lines = append(lines, "to choose: to: boolean")
 	case done.OrderUndecided > 0:

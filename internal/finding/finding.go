@@ -24,6 +24,7 @@ const (
 	ListsUndecided
 	BracketsUndecided
 	TruthUndecided
+	SidesUndecided
 	ByWitness
 	TwoStyles
 	NumbersAsText
@@ -128,6 +129,9 @@ var Catalogue = [numKinds]Entry{
 		"mean a minus or nothing.", "Say --as NAME=decimal if they mean a minus; else drop them with a step."},
 	{TruthUndecided, "truth-undecided", OfColumn, "Every cell is one of two short words that stand for true and false in " +
 		"some language, and for other things elsewhere.", "Say --as NAME=boolean if they mean true and false."},
+	{SidesUndecided, "sides-undecided", OfColumn, "Numbers have a word behind that says on which side of an account they are, such " +
+		"as CR and DR, or S and H. Which side is the negative one differs, so that the column stays text.", "Say it in a plan: " +
+		"`factors: {CR: 1, DR: -1}`, or the other way round."},
 	{ByWitness, "by-witness", OfColumn, "The cells leave the decimal mark or the order of dates open, and other columns of the " +
 		"file show it.", "Say --each-column-alone if the columns were written by different programs."},
 	{TwoStyles, "two-styles", OfColumn, "Numbers are written in two styles, some with a decimal point and some with a decimal " +
@@ -314,7 +318,7 @@ var Catalogue = [numKinds]Entry{
 // the ledger of a conversion, in the comments of a drafted plan, on the page, and by a check; the others in a profile only.
 var weighty = [numKinds]bool{
 	OrderUndecided: true, MarksUndecided: true, NearlyTyped: true, TimesUndecided: true, ListsUndecided: true,
-	BracketsUndecided: true, TruthUndecided: true, ByWitness: true, TwoStyles: true, VersionsOrDecimals: true, LeadingZeros: true, MayBeCode: true, DigitsLost: true,
+	BracketsUndecided: true, TruthUndecided: true, SidesUndecided: true, ByWitness: true, TwoStyles: true, VersionsOrDecimals: true, LeadingZeros: true, MayBeCode: true, DigitsLost: true,
 	TwoDigitYears: true, FarYears: true, RareSigns: true, DayNumbers: true, OneColumnOrSeveral: true, TotalNotRight: true,
 	MayBeTotal: true, CarriedForward: true, NamesShifted: true, NamesShort: true,
 }

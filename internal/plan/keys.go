@@ -86,7 +86,8 @@ var Keys = []KeyGroup{
 		{"date-order", "The order of day, month and year: dmy, mdy, ymd; or by separator. Without it, only dates that " +
 			"show it are read.", `date-order: dmy, or date-order: {".": dmy, "/": mdy}`},
 		{"unit", "The unit that numbers may carry.", "unit: kg"},
-		{"factors", "What numbers in other units are multiplied by to be in the column's.", "factors: {g: 0.001, t: 1000}"},
+		{"factors", "What numbers are multiplied by that have one of these words behind: another unit than the column's, a word " +
+			"such as million, a side of an account.", "factors: {g: 0.001, t: 1000}, or factors: {CR: 1, DR: -1}"},
 		{"currency", "The currency that amounts may carry, as a code of ISO 4217 or a symbol.", "currency: EUR"},
 		{"sign", "% or ‰, which every number carries; the value is the fraction.", `sign: "%"`},
 		{"marks", "one if all numbers have one decimal mark; each if the column has numbers in two styles, such as 1,234.50 and " +
@@ -101,6 +102,8 @@ var Keys = []KeyGroup{
 			"half-days", "Whether a time needs a part of the day such as am or pm, unless its hour is 0 or above 12. Default: false.",
 			"half-days: true",
 		},
+		{"zone", "The offset from UTC of timestamps that carry none, in a column where others carry theirs; it says `offsets: " +
+			"true`, too.", `zone: "+01:00"`},
 		{"offsets", "Whether timestamps carry an offset from UTC. Without it, none does.", "offsets: true"},
 		{
 			"days-as-digits", "Whether eight digits are a day (yyyyMMdd), and 2021-063 a day of a year.",

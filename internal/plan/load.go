@@ -205,6 +205,7 @@ func (l *loader) column(name string, n *node) Column {
 		"factors":        func(n *node) { t.Factors = l.factors(n) },
 		"currency":       set(&t.Currency),
 		"sign":           set(&t.Sign),
+		"zone":           set(&t.Zone),
 		"offsets":        func(n *node) { t.Offsets = l.flag(n) },
 		"words":          func(n *node) { l.words(n, t) },
 		"blank-words":    func(n *node) { t.BlankWords = l.texts(n) },

@@ -217,9 +217,6 @@ func TestKeysAreKnown(t *testing.T) {
 						assert.NoError(t, err, text)
 						continue
 					}
-					if k.Name == "factors" { // they go with the unit
-						text += "\n    unit: kg"
-					}
 					if k.Name != "to" && k.Name != "compute" {
 						text += "\n    to: " + typ
 					}

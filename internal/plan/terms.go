@@ -16,7 +16,7 @@ var termTypes = map[string][]value.Type{
 	"date-order": {value.Date, value.Timestamp}, "months": {value.Date, value.Timestamp},
 	"time-words": {value.Date, value.Timestamp, value.Time}, "half-days": {value.Timestamp, value.Time},
 	"days-as-digits": {value.Date, value.Timestamp},
-	"offsets":        {value.Timestamp}, "words": {value.Boolean},
+	"zone":           {value.Timestamp}, "offsets": {value.Timestamp}, "words": {value.Boolean},
 }
 
 // oneOfTerms are terms of which a column has one at most.

@@ -338,7 +338,8 @@ func (w *writer) terms(t *reading.Terms) {
 	if t.HalfDays {
 		w.line(2, "half-days: true")
 	}
-	if t.Offsets {
+	one("zone", t.Zone)
+	if t.Offsets && t.Zone == "" {
 		w.line(2, "offsets: true")
 	}
 	if t.DaysAsDigits {

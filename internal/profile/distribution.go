@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"github.com/DataDog/sketches-go/ddsketch"
+	"github.com/DataDog/sketches-go/ddsketch/store"
 
 	"junvo/internal/reading"
 	"junvo/internal/value"
@@ -126,7 +127,11 @@ func (c *ColumnProfile) estimate(d *Details) {
 		if len(marks) > 1 {
 			m = conv.Mark
 		}
-		switch s := t.sketches[m]; {
+		s := t.sketches[m]
+		if f, other := conv.Factor(t.Set, t.Form); other && s != nil {
+			s = s.ChangeMapping(s.IndexMapping, store.NewDenseStore(), store.NewDenseStore(), f.Float())
+		}
+		switch {
 		case s == nil:
 		case all == nil:
 			all = s.Copy()

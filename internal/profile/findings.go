@@ -108,6 +108,9 @@ func (f *finder) open() {
 	case reading.OpenTruth:
 		f.add(finding.TruthUndecided, f.where(func(s reading.Set) bool { return s.Any(reading.BoolWord) }), "cell may be a",
 			"cells may be", " truth words, or codes")
+	case reading.OpenSides:
+		f.add(finding.SidesUndecided, numbers(reading.UnitWord), "number has", "numbers have",
+			" a word behind that says on which side of an account it is, such as CR: which side is negative is open")
 	case reading.OpenBrackets:
 		f.add(finding.BracketsUndecided, numbers(reading.Bracketed), "number stands", "numbers stand",
 			" in parentheses, as all of the column do: a minus, or nothing")

@@ -167,6 +167,20 @@ func (s *numberStats) long() *restStats {
 	return all.rest
 }
 
+// times returns the statistics of all numbers multiplied by f.
+func (s *numberStats) times(f value.Number) *numberStats {
+	all, any := s.total()
+	if !any {
+		return s
+	}
+	r := &restStats{smallest: all.smallest.Times(f), top: all.top.Times(f)}
+	if r.smallest.Compare(r.top) > 0 {
+		r.smallest, r.top = r.top, r.smallest
+	}
+	r.sum.Add(all.sum.Number().Times(f), 1)
+	return &numberStats{rest: r}
+}
+
 // dayStats keeps the earliest and the latest moment.
 type dayStats struct {
 	any         bool

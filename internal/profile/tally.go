@@ -168,6 +168,9 @@ func (t *Tally) numbersUnder(c *reading.Convention) *numberStats {
 	if len(marks) > 1 {
 		m = c.Mark
 	}
+	if f, other := c.Factor(t.Set, t.Form); other {
+		return t.Numbers[m].times(f)
+	}
 	return t.Numbers[m]
 }
 

@@ -18,7 +18,7 @@ func (p *Profile) hearWitnesses() {
 	agree := [2]bool{true, true}
 	for _, c := range p.Columns {
 		shown := &c.Unasked.Shown
-		if m := shown.Mark; m != nil && c.Unasked.Convention.Type.Numeric() {
+		if m := shown.Mark; m != nil && !shown.MayBeTimes && c.Unasked.Convention.Type.Numeric() {
 			agree[0] = agree[0] && (w.Mark == nil || *w.Mark == *m)
 			w.Mark, marks = m, append(marks, c)
 		}
@@ -39,7 +39,7 @@ func (p *Profile) hearWitnesses() {
 		return
 	}
 	for _, c := range p.Columns {
-		if u := c.Unasked; u.MarksUndecided+u.OrderUndecided > 0 || w.OtherCalendar && u.Convention.Dated() {
+		if u := c.Unasked; u.MarksUndecided+u.OrderUndecided > 0 || u.Shown.MayBeTimes && w.Mark != nil || w.OtherCalendar && u.Convention.Dated() {
 			c.ask.Witness = w
 			c.conclude()
 		}

@@ -1,6 +1,7 @@
 package reading
 
 import (
+	"bytes"
 	"slices"
 	"strings"
 )
@@ -132,17 +133,47 @@ func allAffixes() map[string]affix {
 	return t
 }
 
-// multiplies has the words after a number that make another number of it. To take one
-// off as a unit would leave a wrong value.
-var multiplies = func() map[string]bool {
-	m := map[string]bool{}
-	for _, w := range strings.Fields(`k K M B T Mio Mio. mio mio. Mrd Mrd. mrd Tsd Tsd. tsd Mn mn Bn bn tn Million million millions Millionen
-		milliard milliards Milliarde Milliarden billion billions trillion thousand tausend mil mille millones milioni lakh lakhs crore crores
-		dozen Dutzend`) {
-		m[w] = true
+// multiplying has the words after a number that make another number of it, by what they multiply it; "" where that is
+// another number elsewhere, or where the word is something else as often: a billion, and a k. To take one off as a unit
+// would leave a wrong value.
+var multiplying = func() map[string]string {
+	m := map[string]string{}
+	for _, line := range [][2]string{
+		{"", "k K M B T Mn mn tn Cr cr mil mille bi billion billions Billion Billionen trillion trillions bilhão bilhões 兆 조"},
+		{"12", "dozen Dutzend"},
+		{"1000", "thousand tausend Tausend Tsd Tsd. tsd tsd. тыс тыс. 千"},
+		{"10000", "万 萬 만"},
+		{"100000", "lakh lakhs Lakh Lakhs lac lacs"},
+		{"1000000", "Mio Mio. mio mio. Million million millions Millionen millones milioni miljoen млн млн. 百万"},
+		{"10000000", "crore crores Crore Crores"},
+		{"100000000", "億 亿 억"},
+		{"1000000000", "Mrd Mrd. mrd mrd. milliard milliards Milliarde Milliarden miliardi miljard млрд млрд. Bn bn"},
+	} {
+		for w := range strings.FieldsSeq(line[1]) {
+			m[w] = line[0]
+		}
 	}
 	return m
 }()
+
+// sides are the words that say on which side of an account a number is. Which side is the negative one differs between
+// those who write the account.
+var sides = func() map[string]string {
+	m := map[string]string{}
+	for _, pair := range [][2]string{
+		{"DR", "CR"}, {"Dr", "Cr"}, {"dr", "cr"}, {"Dr.", "Cr."}, {"debit", "credit"}, {"Debit", "Credit"}, {"DEBIT", "CREDIT"},
+		{"S", "H"}, {"Soll", "Haben"}, {"SOLL", "HABEN"}, {"D", "C"},
+	} {
+		m[pair[0]], m[pair[1]] = pair[1], pair[0]
+	}
+	return m
+}()
+
+// glued reports whether a word may stand right after the digits of a number though it is no unit: 3万 is one number, and so
+// is 12.50CR, but 12CR is a code.
+func glued(word, digits []byte) bool {
+	return multiplying[string(word)] != "" || len(word) > 1 && sides[string(word)] != "" && bytes.ContainsAny(digits, ".,")
+}
 
 // partOfDay reports whether a word after a number makes it a time of day: pm, Uhr.
 func partOfDay(word []byte) bool {

@@ -245,6 +245,7 @@ var openQuestions = [...]string{
 	OpenTimes: "the numbers may be decimals or times of day", OpenLists: "the numbers may be decimals or lists",
 	OpenBrackets: "the parentheses may mean a minus or nothing",
 	OpenTruth:    "the words may stand for true and false, or be codes",
+	OpenSides:    "the words behind the numbers are sides of an account, of which one is negative",
 }
 
 // asText leaves the column as text, and says why if no reason is given.
@@ -291,7 +292,7 @@ func (d *decider) offsets() {
 	with := d.sum(func(s Set) bool { return s.Any(HasOffset) })
 	without := d.sum(func(s Set) bool { return s.Any(HasTime) && !s.Any(HasOffset) })
 	d.c.Convention.Offsets = with > without
-	if with > 0 && without > 0 {
+	if d.c.OffsetsDiffer = with > 0 && without > 0; d.c.OffsetsDiffer {
 		d.evidence(max(with, without), min(with, without), "timestamps with an offset from UTC: %d, without: %d", with,
 			without)
 	}

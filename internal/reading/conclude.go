@@ -3,6 +3,7 @@ package reading
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"slices"
 	"sort"
 
@@ -48,6 +49,7 @@ type Testimony struct {
 	Mark          *Mark
 	Order         *Order
 	OtherCalendar bool
+	MayBeTimes    bool // all numbers can be times of day, as 9.45 can
 }
 
 // DefaultFit is the share of the non-blank cells that must fit a type, so that
@@ -74,6 +76,8 @@ type Conclusion struct {
 	// MarksUndecided and OrderUndecided count the cells whose reading stayed open.
 	MarksUndecided int64
 	OrderUndecided int64
+	// OffsetsDiffer says that some timestamps carry an offset from UTC, and some none.
+	OffsetsDiffer bool
 	// Near is the type that the column just misses.
 	Near Near
 	// Undecided is the question that stayed open about what the numbers are; NothingOpen for none.
@@ -115,6 +119,7 @@ const (
 	OpenLists             // 1,3 is a decimal or a list, as 1,2,3 is
 	OpenBrackets          // (1990) is a negative number or a number in brackets
 	OpenTruth             // N and S are truth words of a language, or codes
+	OpenSides             // 100 CR is on one side of an account, and may be negative
 )
 
 // Conclude decides convention and type from the counts alone. The order of the
@@ -130,6 +135,8 @@ func Conclude(counts []Count, ask Ask) *Conclusion {
 		d.ask.Fit = DefaultFit
 	}
 	d.c.Shown.OtherCalendar = 2*d.sum(func(s Set) bool { return s.Any(DateOther) }) > d.sum(func(Set) bool { return true })
+	times := d.sum(func(s Set) bool { return s.Any(ClockPoint) })
+	d.c.Shown.MayBeTimes = times >= minShortHours && times == d.sum(func(s Set) bool { return s.Any(numbers) })
 	d.mark()
 	d.affix()
 	d.order()
@@ -265,7 +272,10 @@ func (d *decider) affix() {
 			best, most = name, n
 		}
 	}
-	if most == 0 || float64(most) < d.ask.Fit*float64(carrying) {
+	if d.multiplied(byName, carrying, numbersAll) {
+		return
+	}
+	if _, other := multiplying[best]; other || most == 0 || float64(most) < d.ask.Fit*float64(carrying) {
 		return
 	}
 	kind := kinds[best]
@@ -274,6 +284,57 @@ func (d *decider) affix() {
 	}
 	d.c.Convention.affixIs(best, kind)
 	d.evidence(most, carrying-most, "%s %s", affixWord(kind), best)
+}
+
+// multiplied reports whether the words after the column's numbers multiply them, and takes what they multiply by, if that is
+// the same everywhere.
+func (d *decider) multiplied(byName map[string]int64, carrying, all int64) bool {
+	var cells int64
+	var words []Factor
+	for _, name := range slices.Sorted(maps.Keys(byName)) {
+		if by := multiplying[name]; by != "" {
+			n, _ := value.ParseNumber(by)
+			words = append(words, Factor{name, n, affixForm(name)})
+			cells += byName[name]
+		}
+	}
+	if cells == 0 || cells < carrying || 2*cells < all {
+		return false
+	}
+	d.c.Convention.Factors = words
+	for _, f := range words {
+		d.evidence(byName[f.Word], 0, "%s multiplies by %s", f.Word, f.By)
+	}
+	return true
+}
+
+// sides returns the words for the sides of an account that stand behind the column's numbers, nil where there are none
+// or others. One letter is such a word only where both are there.
+func (d *decider) sides() (words []string) {
+	var carrying, all int64
+	for _, k := range d.counts {
+		switch {
+		case !k.Set.Any(numbers) || k.Set.Any(Typed):
+		case !k.Set.Any(affixes):
+			all += k.Cells
+		case !k.Set.Any(UnitWord) || sides[k.Affix] == "":
+			return nil
+		default:
+			carrying += k.Cells
+			all += k.Cells
+			if !slices.Contains(words, k.Affix) {
+				words = append(words, k.Affix)
+			}
+		}
+	}
+	slices.Sort(words)
+	switch {
+	case len(words) == 0 || len(words) > 2 || 4*carrying < all:
+		return nil
+	case len(words) == 2 && sides[words[0]] != words[1], len(words) == 1 && len(words[0]) == 1:
+		return nil
+	}
+	return words
 }
 
 func affixWord(kind Set) string {

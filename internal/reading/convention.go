@@ -54,8 +54,8 @@ type Convention struct {
 	// Affix is the unit, currency or percent sign of the column's numbers.
 	Affix     string
 	AffixKind Set
-	// Factors make values in the column's unit of numbers in other units, by their forms.
-	Factors map[uint64]value.Number
+	// Factors are what numbers with other words after them are multiplied by: other units, millions, sides of an account.
+	Factors []Factor
 	// Croatian says which months the names mean that are others in Croatian than in
 	// Czech and Polish; MonthsKnown whether that is decided.
 	Croatian, MonthsKnown bool
@@ -64,6 +64,9 @@ type Convention struct {
 	Compact, Ordinals bool
 	// Offsets says that the timestamps carry an offset from UTC.
 	Offsets bool
+	// zone is the offset of those that carry none, where zoned says that it is known.
+	zone  int16
+	zoned bool
 	// Languages are those of the names of months and parts of the day that are sure in no language by themselves.
 	Languages languages
 	// HalfDays says that a time needs a part of the day, unless its hour is one of 24: 9:15 is open among 9:20 pm.
@@ -79,6 +82,13 @@ type Convention struct {
 	tentative bool     // the type is being tried, and nothing has decided it yet
 	alsoForms []uint64 // of symbols that mean the column's currency, too
 	blank     []uint64 // the forms of BlankWords
+}
+
+// A Factor is what numbers with a word after them are multiplied by.
+type Factor struct {
+	Word string
+	By   value.Number
+	form uint64
 }
 
 // Dated reports whether the column is one of days, with a time or without.
@@ -103,7 +113,7 @@ func (c *Convention) Judge(s Set, form uint64) (Reading, bool) {
 	case value.Date:
 		return r, r == AsDate && c.dated(s, form)
 	case value.Timestamp:
-		return r, r == AsTimestamp && c.dated(s, form) && s.Any(HasOffset) == c.Offsets
+		return r, r == AsTimestamp && c.dated(s, form) && c.offsetFits(s)
 	case value.Time:
 		return r, r == AsTime && c.timed(s, form)
 	case value.Boolean:
@@ -111,6 +121,9 @@ func (c *Convention) Judge(s Set, form uint64) (Reading, bool) {
 	}
 	return r, false
 }
+
+// offsetFits reports whether a timestamp has an offset as the column's do, or is given the column's.
+func (c *Convention) offsetFits(s Set) bool { return s.Any(HasOffset) == c.Offsets || c.zoned }
 
 func (c *Convention) reading(s Set, form uint64) Reading {
 	switch {
@@ -182,17 +195,21 @@ func (c *Convention) affixFits(s Set, form uint64) bool {
 		(form == c.affixForm || slices.Contains(c.alsoForms, form)) {
 		return true
 	}
-	_, known := c.factor(s, form)
+	_, known := c.Factor(s, form)
 	return known
 }
 
-// factor returns what a number in another unit than the column's is multiplied by.
-func (c *Convention) factor(s Set, form uint64) (value.Number, bool) {
+// Factor returns what numbers of a set and form are multiplied by, false where it is nothing.
+func (c *Convention) Factor(s Set, form uint64) (value.Number, bool) {
 	if len(c.Factors) == 0 || !s.Any(Unit|UnitWord) {
 		return value.Number{}, false
 	}
-	f, known := c.Factors[form]
-	return f, known
+	for i := range c.Factors {
+		if f := &c.Factors[i]; f.form == form {
+			return f.By, true
+		}
+	}
+	return value.Number{}, false
 }
 
 // SlotOf returns where the value of a date or time of the set and form stands under the convention.
@@ -231,8 +248,8 @@ func (c *Convention) Append(dst, raw []byte, x *Reads) []byte {
 		if c.Plain(x.Set) && raw[0] != '-' {
 			return append(dst, raw...)
 		}
-		if f, other := c.factor(x.Set, x.Form); other {
-			return append(dst, c.Number(x).Times(f).String()...)
+		if _, other := c.Factor(x.Set, x.Form); other {
+			return append(dst, c.Number(x).String()...)
 		}
 		return x.appendNumber(dst, c.markOf(x.Set))
 	case value.Date:
@@ -240,6 +257,9 @@ func (c *Convention) Append(dst, raw []byte, x *Reads) []byte {
 	case value.Timestamp:
 		m := x.Moment
 		m.Day = x.Days[c.SlotOf(x.Set, x.Form)]
+		if c.zoned && !m.HasOffset {
+			m.HasOffset, m.Offset = true, c.zone
+		}
 		return m.Append(dst)
 	case value.Time:
 		return x.clock().Append(dst)
@@ -283,6 +303,9 @@ func (c *Convention) Plain(s Set) bool {
 	if c.Type == value.Date && s.Any(DateCompact|DateOrdinal) {
 		return false
 	}
+	if c.zoned && !s.Any(HasOffset) {
+		return false
+	}
 	return s.Any(Plain) && (!s.Any(MarkPoint) || c.markOf(s) == Point)
 }
 
@@ -306,7 +329,13 @@ func (c *Convention) true(x *Reads) bool {
 }
 
 // Number returns a fitting cell's number.
-func (c *Convention) Number(x *Reads) value.Number { return x.Number(c.markOf(x.Set)) }
+func (c *Convention) Number(x *Reads) value.Number {
+	n := x.Number(c.markOf(x.Set))
+	if f, other := c.Factor(x.Set, x.Form); other {
+		return n.Times(f)
+	}
+	return n
+}
 
 // AffixIs sets the unit, currency or sign that the column's numbers carry.
 func (c *Convention) affixIs(name string, kind Set) {

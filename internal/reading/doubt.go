@@ -29,7 +29,8 @@ func (d *decider) question() Question {
 	lists := d.sum(func(s Set) bool { return s.Any(ListComma) })
 	commas := d.sum(func(s Set) bool { return s.Any(numbers) && s&groupMarks == MarkComma })
 	switch {
-	case count(ClockPoint) == all && all >= minOpen && count(LeadingZero) == 0 && d.clockOnly() == 0:
+	case count(ClockPoint) == all && all >= minOpen && count(LeadingZero) == 0 && d.clockOnly() == 0 &&
+		(!d.shortHours() || d.otherMark()):
 		d.evidence(0, 0, "%d numbers such as 18.05 can be times of day, too, and none shows what they are", all)
 		return OpenTimes
 	case lists > 0 && commas > 0 && 20*lists >= commas:
@@ -40,7 +41,28 @@ func (d *decider) question() Question {
 		d.evidence(0, 0, "all %d numbers stand in parentheses, so that these may mean a minus or nothing", all)
 		return OpenBrackets
 	}
+	if words := d.sides(); words != nil {
+		d.evidence(0, 0, "%s behind numbers says on which side of an account they are: which side is negative is open",
+			strings.Join(words, " and "))
+		return OpenSides
+	}
 	return NothingOpen
+}
+
+// shortHours reports whether some of the numbers that may be times of day have an hour of one digit, as most amounts have.
+func (d *decider) shortHours() bool {
+	return slices.ContainsFunc(d.counts, func(k Count) bool {
+		return k.Set.Any(ClockPoint) && !k.Set.Any(LeadingZero) && k.Digits[0] == 1
+	})
+}
+
+// minShortHours is how many numbers such as 9.45 it takes to doubt that they are decimals.
+const minShortHours = 20
+
+// otherMark reports whether many numbers with a point stand in a file whose others have a comma.
+func (d *decider) otherMark() bool {
+	m := d.ask.Witness.Mark
+	return m != nil && *m == Comma && d.sum(func(s Set) bool { return s.Any(numbers) }) >= minShortHours
 }
 
 // clockOnly counts the cells that are times of day and nothing else.
@@ -54,13 +76,16 @@ func (d *decider) clocks() string {
 	all := d.sum(func(s Set) bool { return s.Any(numbers) })
 	points := d.sum(func(s Set) bool { return s.Any(ClockPoint) && !s.Any(Typed) })
 	zeros := d.sum(func(s Set) bool { return s.Has(ClockPoint | LeadingZero) })
+	if d.shortHours() {
+		zeros = 0
+	}
 	only := d.clockOnly()
 	cells := d.sum(func(s Set) bool { return !s.Any(BlankWord) })
 	if points == 0 || points < all || zeros+only == 0 || d.ask.Mark != nil ||
 		float64(points+only) < d.ask.Fit*float64(cells) {
 		return ""
 	}
-	return fmt.Sprintf("%d of %d are hours and minutes in two digits each, and %d of them begin with 0 or have a colon",
+	return fmt.Sprintf("%d of %d are hours and minutes, and %d of them begin with 0 or have a colon",
 		points+only, cells, zeros+only)
 }
 

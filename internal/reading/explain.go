@@ -283,7 +283,7 @@ func (c *Convention) explainTimestamp(cell []byte, x *Reads) (reason.Reason, str
 		return reason.NotADate, looksLike(x)
 	case !s.Any(HasTime):
 		return reason.NotATime, "a date only"
-	case s.Any(HasOffset) != c.Offsets:
+	case !c.offsetFits(s):
 		return reason.ZoneUnexpected, ""
 	}
 	return c.explainOrder(x)

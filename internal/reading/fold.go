@@ -92,6 +92,23 @@ var foldRunes = map[rune]rune{
 	'\uff0d': '-', '\u066a': '%', '\t': ' ', '\n': foldBreak, '\r': foldBreak, '\v': foldBreak, '\f': foldBreak,
 }
 
+// fractions are the characters for a fraction of one, in the form that it has after a whole number.
+var fractions = map[rune]string{
+	'½': "1/2", '¼': "1/4", '¾': "3/4", '⅛': "1/8", '⅜': "3/8", '⅝': "5/8", '⅞': "7/8", '⅕': "1/5", '⅖': "2/5", '⅗': "3/5",
+	'⅘': "4/5", '⅒': "1/10", '⅓': "1/3", '⅔': "2/3", '⅙': "1/6", '⅚': "5/6",
+}
+
+// appendFraction appends a fraction behind text, with its whole number.
+func appendFraction(text []byte, fraction string) []byte {
+	switch n := len(text); {
+	case n == 0 || text[n-1]-'0' > 9 && (n == 1 || text[n-1] != ' ' || text[n-2]-'0' > 9):
+		text = append(text, '0', ' ')
+	case text[n-1] != ' ':
+		text = append(text, ' ')
+	}
+	return append(text, fraction...)
+}
+
 // fold appends the folded form of a cell's text, without spaces and invisible
 // characters at either end. It reports bytes that are not UTF-8, whether anything
 // in it is invisible, and whether anything in it is [character.Stray]. torn says that its digits are no number
@@ -124,6 +141,8 @@ func fold(dst, cell []byte) (text []byte, bad, invisible, stray, torn bool) {
 			text = append(text, cell[:n]...)
 		case ok:
 			text = utf8.AppendRune(text, f)
+		case fractions[r] != "":
+			text = appendFraction(text, fractions[r])
 		case unicode.Is(unicode.Zs, r), r == '\u0085', r == '\u2028', r == '\u2029':
 			stray = true
 			text = append(text, ' ')
@@ -187,6 +206,9 @@ var asItIs = lazy[[1 << 16 / foldPage]bool]{make: func() *[1 << 16 / foldPage]bo
 	}
 	pages[utf8.RuneError/foldPage] = false
 	for r := range foldRunes {
+		pages[r/foldPage] = false
+	}
+	for r := range fractions {
 		pages[r/foldPage] = false
 	}
 	tables := append([]*unicode.RangeTable{unicode.Zs, unicode.Zl, unicode.Zp, unicode.Nd}, character.InvisibleTables...)

@@ -22,6 +22,9 @@ func (r *Reader) learnFrom(e *Outline, cell []byte, x *Reads) {
 	e.kind = refused
 	e.high = r.high
 	e.n = 0
+	if r.num.parted { // its digits decide whether it is a number
+		return
+	}
 	digits := uint8(0)
 	for i := 0; i < len(cell); i++ {
 		if cell[i]-'0' > 9 {
@@ -103,7 +106,7 @@ func (e *Outline) ofNumber(cell []byte, x *Reads, digits []byte) bool {
 		return !holdsMarkup(cell)
 	case x.Set.Any(wholes) && len(digits) == 8 && !x.Set.Any(groupMarks): // it may be a day
 	case len(digits) == 1: // the form has the digit
-	case len(digits) == 4 && x.Set.Any(MarkPoint) && !x.Set.Any(groupMarks&^MarkPoint): // it may be a time
+	case (len(digits) == 3 || len(digits) == 4) && e.scales[Point] == 2 && x.Set.Any(MarkPoint) && !x.Set.Any(groupMarks&^MarkPoint): // it may be a time
 	default:
 		return !holdsMarkup(cell)
 	}

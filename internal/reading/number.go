@@ -88,6 +88,8 @@ func (n *numeral) named() (known affix, isKnown, ok bool) {
 		return known, isKnown, isKnown && known.kind.Any(Currency|Percent|PerMille)
 	case isKnown:
 		return known, true, true
+	case glued(n.affix, n.body):
+		return known, false, true
 	case !n.spaced: // a letter right after the digits is part of a code
 		return known, false, false
 	case n.words > 1: // a sentence
@@ -95,7 +97,7 @@ func (n *numeral) named() (known affix, isKnown, ok bool) {
 	case partOfDay(n.affix): // a time
 		return known, false, false
 	}
-	return known, false, !multiplies[string(n.affix)]
+	return known, false, true
 }
 
 // list returns the bit of a body of digits with one mark in several places that is no number,
@@ -144,6 +146,7 @@ type numeral struct {
 	signed      bool
 	bare        bool // nothing around the body but a minus right before it
 	bracketed   bool // in parentheses
+	parted      bool // with a fraction of one, or what looks like it
 	// signedBehind says that the minus stands after the digits.
 	signedBehind bool
 	// spacedBefore says that a space stands between the affix before the body and the body.
@@ -288,6 +291,10 @@ func (n *numeral) scan(r *Reader) (Set, bool) {
 			break
 		}
 		m := markSet(b)
+		if b == '/' && count == 1 && kinds[0] == MarkSpace {
+			n.parted = true
+			return n.fraction(r, runs[0], i)
+		}
 		if m == 0 || count == maxRuns-1 {
 			return 0, false
 		}
@@ -332,12 +339,45 @@ func (n *numeral) scan(r *Reader) (Set, bool) {
 	if marks == MarkPoint && count == 1 && runs[0] > 0 && !zero && n.bare {
 		s |= Plain
 	}
-	if marks == MarkPoint && count == 1 && runs[0] == 2 && runs[1] == 2 && n.bare && !n.negative &&
+	if marks == MarkPoint && count == 1 && runs[0] <= 2 && runs[0] > 0 && runs[1] == 2 && n.bare && !n.negative &&
 		isClock(number(digits)) {
 		s |= ClockPoint
 	}
 	return s, true
 }
+
+// mostFractionDigits is how many digits each part of 12 3/16 has at most; one that is longer is a year beside a date, or a
+// code.
+const mostFractionDigits = 3
+
+// fraction reads a whole number and a fraction of one, 1 1/4, whose stroke is at slash of the body: a number if it has so
+// many digits that it comes out.
+func (n *numeral) fraction(r *Reader, whole, slash int) (Set, bool) {
+	above, below := n.body[whole+1:slash], n.body[slash+1:]
+	if whole == 0 || max(whole, len(above), len(below)) > mostFractionDigits || len(above) == 0 || len(below) == 0 ||
+		classesOf(below) != cDigit || above[0] == '0' || below[0] == '0' || whole > 1 && n.body[0] == '0' {
+		return 0, false
+	}
+	part, of := number(above), number(below)
+	if part >= of {
+		return 0, false
+	}
+	digits := append(r.digits[:0], n.body[:whole]...)
+	scale := int32(0)
+	for ; part != 0 && scale < maxFractionScale; scale++ {
+		part *= 10
+		digits = append(digits, '0'+byte(part/of))
+		part %= of
+	}
+	r.digits = digits
+	for m := range r.scales {
+		r.scales[m] = scale
+	}
+	return numbers, part == 0
+}
+
+// maxFractionScale is the most digits that a fraction of three digits that comes out has: of 512 it has nine.
+const maxFractionScale = 9
 
 // whole is the result for a body of digits only, with an exponent perhaps.
 func (n *numeral) whole(r *Reader, exponent, expAt int) Set {

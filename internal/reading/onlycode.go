@@ -46,7 +46,7 @@ func noNumber(cell []byte, from, to int) bool {
 		return false
 	}
 	_, unit := affixNamed(cell[from:to])
-	return !unit
+	return !unit && !glued(cell[from:to], cell[:from])
 }
 
 // noLetterDate reports whether one letter, the first in a cell, keeps it from being a date or a time, though such

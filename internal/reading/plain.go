@@ -83,7 +83,7 @@ func (r *Reader) plain(cell []byte, x *Reads) bool {
 		x.Set |= LeadingZero
 		x.Form = zeroForm(whole)
 	}
-	if whole == 2 && scale == 2 && first == 0 && isClock(coef) {
+	if whole <= 2 && scale == 2 && first == 0 && isClock(coef) {
 		x.Set |= ClockPoint
 	}
 	if scale == 3 && whole <= 3 && cell[first] != '0' {

@@ -23,7 +23,14 @@ func (x *Reads) Possible(raw []byte) []Possible {
 			needs = join(needs, "a column that shows the language of its time words")
 		}
 		c.Pairs = pairSet{^uint64(0), ^uint64(0)}
-		if x.Set.Any(affixes) {
+		if by, other := multiplying[x.Affix()]; other && x.Set.Any(UnitWord) {
+			f, err := value.ParseNumber(by)
+			if err != nil {
+				return // a plan can say what it multiplies by
+			}
+			c.Factors = []Factor{{x.Affix(), f, x.Form}}
+			needs = join(needs, fmt.Sprintf("factors: {%s: %s}", x.Affix(), by))
+		} else if x.Set.Any(affixes) {
 			c.affixIs(x.Affix(), x.Set&affixes)
 			needs = join(needs, affixWord(c.AffixKind)+" "+c.Affix)
 		}

@@ -208,6 +208,7 @@ func (r *Reader) ReadStored(cell []byte, kind value.Stored) *Reads {
 // long reads a cell that is not plain, and has bytes of these classes.
 func (r *Reader) long(cell []byte, mask uint32, x *Reads) *Reads {
 	x.Moment = value.Moment{}
+	r.num.parted = false
 	r.high, r.valued, r.said = mask&cHigh != 0, false, said{}
 	text := cell
 	if mask&(cHigh|cControl) != 0 {

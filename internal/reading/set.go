@@ -73,7 +73,7 @@ const (
 	ListPoint                     // digits with two points or more between them that are no groups: 2.1.3
 	ListComma                     // digits with two commas or more between them that are no groups: 1,2,3
 	Bracketed                     // a number in parentheses
-	ClockPoint                    // two digits, a point, two digits: a decimal, or a time of day
+	ClockPoint                    // one digit or two, a point, two digits: a decimal, or a time of day
 	NeverWest                     // with MonthOpen: Czech and Polish have no such day
 	NeverCroatian                 // with MonthOpen: Croatian has no such day
 	LetterSign                    // with a currency sign that is one plain letter, before digits without a mark

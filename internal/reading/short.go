@@ -109,7 +109,7 @@ func readShortPoint(w uint64, n uint) (coef int64, kind ShortKind, ok bool) {
 		return 0, 0, false // the column asks how many digits stand before the point
 	case scale == 3 && whole <= 3 && !lead:
 		kind = shortGrouped
-	case scale == 2 && whole == 2 && !negative && isClock(coef):
+	case scale == 2 && whole <= 2 && !negative && isClock(coef):
 		kind = shortClock
 	case lead && whole > 1:
 		kind = shortZero + ShortKind(n-2)
@@ -151,7 +151,7 @@ func ReadPlain(w uint64, n uint) (coef int64, scale uint, ok bool) {
 	return (coef ^ -int64(minus)) + int64(minus), scale, true
 }
 
-// isClock reports whether four digits are hours and minutes.
+// isClock reports whether three or four digits are hours and minutes.
 func isClock(digits int64) bool { return digits < 2400 && digits%100 < 60 }
 
 // zeroForm is the form of that many digits of the whole part of which the first is 0, so that a column knows

@@ -3,6 +3,7 @@ package reading
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -16,9 +17,10 @@ type Terms struct {
 	GroupMarks   []string          // those that may stand; none for any
 	DateOrder    map[string]string // by separator; "" for all separators
 	Unit         string
-	Factors      map[string]string // what numbers in other units are multiplied by
+	Factors      map[string]string // what numbers with other words after them are multiplied by
 	Currency     string
 	Sign         string   // % or ‰
+	Zone         string   // the offset from UTC of timestamps that carry none
 	Offsets      bool     // timestamps carry an offset from UTC
 	True, False  []string // the truth words
 	BlankWords   []string
@@ -51,6 +53,12 @@ func (c *Convention) Terms(counts []Count) Terms {
 		t.Zeros, t.EachMark = c.Zeros, c.EachMark
 		for _, g := range c.Group(counts) {
 			t.GroupMarks = append(t.GroupMarks, string(g))
+		}
+		for _, f := range c.Factors {
+			if t.Factors == nil {
+				t.Factors = map[string]string{}
+			}
+			t.Factors[f.Word] = f.By.String()
 		}
 		switch {
 		case c.AffixKind.Any(Currency):
@@ -151,6 +159,13 @@ func (t *Terms) Convention(typ value.Type) (Convention, error) {
 		c.Languages = c.Languages.or(l)
 	}
 	c.HalfDays, c.Zeros, c.EachMark = t.HalfDays, t.Zeros, t.EachMark
+	if t.Zone != "" {
+		m, err := value.ParseMoment("2000-01-01T00:00:00" + t.Zone)
+		if err != nil || !m.HasOffset {
+			return c, fmt.Errorf("zone is an offset from UTC such as +01:00, or Z, not %q", t.Zone)
+		}
+		c.Offsets, c.zoned, c.zone = true, true, m.Offset
+	}
 	if t.EachMark && t.DecimalMark != "" {
 		return c, fmt.Errorf("marks: each and decimal-mark can't be used together")
 	}
@@ -185,14 +200,12 @@ func (c *Convention) setMarks() error {
 }
 
 func (c *Convention) setFactors(t *Terms) error {
-	if len(t.Factors) > 0 && !c.AffixKind.Any(Unit|UnitWord) {
-		return fmt.Errorf("factors are of other units than the column's, which unit names")
-	}
-	for unit, text := range t.Factors {
+	for _, unit := range slices.Sorted(maps.Keys(t.Factors)) {
+		text := t.Factors[unit]
 		f, err := value.ParseNumber(text)
 		switch {
-		case err != nil || f.Compare(value.Number{}) <= 0:
-			return fmt.Errorf("the factor of %s is a number above 0 such as 0.001, not %q", unit, text)
+		case err != nil || f.Compare(value.Number{}) == 0:
+			return fmt.Errorf("the factor of %s is a number other than 0 such as 0.001 or -1, not %q", unit, text)
 		case unit == t.Unit:
 			return fmt.Errorf("%s is the column's own unit and needs no factor", unit)
 		case c.Type == value.Integer && f.Scale > 0:
@@ -203,10 +216,7 @@ func (c *Convention) setFactors(t *Terms) error {
 		} else if ok || !unitWord([]byte(unit)) {
 			return fmt.Errorf("a unit is one word of letters, not %q", unit)
 		}
-		if c.Factors == nil {
-			c.Factors = map[uint64]value.Number{}
-		}
-		c.Factors[affixForm(unit)] = f
+		c.Factors = append(c.Factors, Factor{unit, f, affixForm(unit)})
 	}
 	return nil
 }
@@ -248,6 +258,9 @@ func (c *Convention) setAffix(t *Terms) error {
 		}
 		if !unitWord([]byte(t.Unit)) {
 			return fmt.Errorf("unit is one word of letters, not %q", t.Unit)
+		}
+		if _, other := multiplying[t.Unit]; other {
+			return fmt.Errorf("%s makes another number of those before it, and is no unit: factors says which", t.Unit)
 		}
 		c.affixIs(t.Unit, UnitWord)
 	}
@@ -297,6 +310,9 @@ func (t *Terms) Say() string {
 		if a.name != "" {
 			parts = append(parts, a.what+" "+a.name)
 		}
+	}
+	for _, word := range slices.Sorted(maps.Keys(t.Factors)) {
+		parts = append(parts, word+" × "+t.Factors[word])
 	}
 	if t.EachMark {
 		parts = append(parts, "marks: each")
