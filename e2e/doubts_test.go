@@ -45,6 +45,7 @@ var doubtful = map[string]string{
 	"total-not-right":       "port;n;x\nA;10;a\nB;20;b\nC;23;c\nTotal;54;\n",
 	"may-be-total":          "port;n;m;x\nA;10;100;\nB;20;200;\nC;23;300;\nGanz Nord;53;601;\n",
 	"carried-forward":       "port;x;n\nA;a;10\nB;b;20\nÜbertrag;;30\nC;c;23\n",
+	"second-table":          "port;boat;kg\nHAR;Anke;12\nHUL;Jan;13\nBRE;Ole;14\n\nday;weather;wind\n2021-03-04;fair;3\n2021-03-05;rain;4\n",
 	"names-shifted":         "port,kg\n1,HAR,12\n2,HUL,13\n3,HAR,14\n",
 	"names-short":           "port;kg\nHAR;a;12\nHUL;b;13\nHAR;c;14\n",
 }

@@ -1,12 +1,19 @@
 package e2e
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
+
+func titledPage(n int) string {
+	return fmt.Sprintf("Landings of March\nPage %d\n\nport;kg\nHAR;%[1]d0\nHUL;%[1]d1\n", n)
+}
+
+func headedPage(n int) string { return fmt.Sprintf("port;boat;kg\nHAR;Anke;%d\nHUL;Jan;%d\n", n, 2*n) }
 
 // Small tables, each with a trouble of its own: what comes out, and why what does not
 // come out failed.
@@ -214,6 +221,43 @@ var troubles = []struct {
 		name:   "eight digits that are no days",
 		source: "no\n20210304\n20211331\n",
 		want:   "no\n20210304\n20211331",
+	},
+	{
+		name:   "a print in pages",
+		source: "Landings of March\nPage 1\n\nport;kg\nHAR;10\nHUL;11\n" + titledPage(2) + titledPage(3) + titledPage(4),
+		want:   "port|kg\nHAR|10\nHUL|11\nHAR|20\nHUL|21\nHAR|30\nHUL|31\nHAR|40\nHUL|41",
+	},
+	{
+		name:   "a print in pages, with the delimiter in the titles",
+		source: "Landings;;Page 1\n" + headedPage(1) + "Landings;;Page 2\n" + headedPage(2) + "Landings;;Page 3\n" + headedPage(3),
+		want:   "port|boat|kg\nHAR|Anke|1\nHUL|Jan|2\nHAR|Anke|2\nHUL|Jan|4\nHAR|Anke|3\nHUL|Jan|6",
+	},
+	{
+		name:   "lines above with another delimiter",
+		source: "Harbour;North;;\nMonth;March;2021;\nport,boat,kg\nHAR,Anke,1\nHUL,Jan,2\nHUL,Jan,3\nHAR,Ole,4\n",
+		want:   "port|boat|kg\nHAR|Anke|1\nHUL|Jan|2\nHUL|Jan|3\nHAR|Ole|4",
+	},
+	{
+		name:   "names in a comment below another",
+		source: "# made by hand\n# port,kg\nHAR,1\nHUL,2\n",
+		want:   "port|kg\nHAR|1\nHUL|2",
+	},
+	{
+		name:   "names in a comment, told",
+		source: "#port,kg\nHAR,1\nHUL,2\n# HUL,3\nHAR,4\n",
+		args:   []string{"--comment", "#"},
+		want:   "port|kg\nHAR|1\nHUL|2\nHAR|4",
+	},
+	{
+		name:   "records of keys and values with lines drawn between them",
+		source: "boat: Anke\nkg: 1\n--\nboat: Jan\nkg: 2\n--\nboat: Ole\nkg: 3\n",
+		want:   "boat|kg\nAnke|1\nJan|2\nOle|3",
+	},
+	{
+		name:   "records of keys and values with nothing between them",
+		source: "boat: Anke\nkg: 1\nboat: Jan\nkg: 2\nboat: Ole\nkg: 3\n",
+		args:   []string{"--source-format", "key-value"},
+		want:   "boat|kg\nAnke|1\nJan|2\nOle|3",
 	},
 }
 

@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"fmt"
+	"regexp"
 	"strconv"
 	"strings"
 	"testing"
@@ -108,5 +109,23 @@ func TestLongestLine(t *testing.T) {
 		r := f.run("profile", "a.csv")
 		require.Equal(t, 0, r.code, "line %d: %s", at+2, r.err)
 		require.Contains(t, r.out, "a.csv: 450 rows, 2 columns")
+	}
+}
+
+// The widths that are offered take the lines apart, whatever stands above them, and no row is lost by them.
+func TestWidthsThatAreOffered(t *testing.T) {
+	table := "port   boat          kg\n" + "----------------------------\n" + "HAR    Anke Marie    12\nHUL    Jan            7\nBRE    Ole Olsen    199\nBRE    Ida           20\n"
+	for above, rows := range map[string]int{"": 4, "Landings of March, all ports of the north\n\n": 4, "Landings\nwritten by Anke on the quay\n": 4} {
+		f := newFolder(t)
+		f.file("a.txt", above+table)
+		r := f.run("profile", "a.txt", "--verbose")
+		found := regexp.MustCompile(`--widths ([0-9,]+)`).FindStringSubmatch(r.out)
+		require.NotNil(t, found, r.out)
+		f.file("b.txt", above+table+"BRE    Eva        12345\n")
+		f.run("convert", "b.txt", "--widths", found[1], "-o", "b.csv")
+		got := f.records("b.csv")
+		assert.Equal(t, []string{"port", "boat", "kg"}, got[0])
+		assert.Len(t, got, rows+2, above)
+		assert.Equal(t, []string{"BRE", "Eva", "12345"}, got[len(got)-1])
 	}
 }

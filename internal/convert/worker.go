@@ -70,7 +70,7 @@ type asideRow struct {
 
 func newWorker(info *table.Info, p *plan.Bound, o *Options, relays relays) *worker {
 	w := &worker{
-		plan: p, sink: o.Sink, relays: relays, rowReader: rowkind.NewReader(info.Names, p.BlankWords),
+		plan: p, sink: o.Sink, relays: relays, rowReader: rowkind.NewReader(info.Names, info.Above, p.BlankWords),
 		fields: p.Fields(), rowsOfPart: o.RowsBefore,
 	}
 	w.withOrigin = append(slices.Clone(w.fields), OriginFields...)

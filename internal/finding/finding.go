@@ -61,6 +61,7 @@ const (
 	TotalNotRight
 	MayBeTotal
 	CarriedForward
+	SecondTable
 	SummaryRows
 	SwappedHeadings
 	RuleRows
@@ -234,6 +235,10 @@ var Catalogue = [numKinds]Entry{
 		CarriedForward, "carried-forward", OfFile, "Rows carry the sum of an earlier page on, so that sums count it again.",
 		"Look at them: they are kept as data; drop them with --drop-if.",
 	},
+	{
+		SecondTable, "second-table", OfFile, "Below a blank row stand words in every cell, as the names of another table, and columns " +
+			"have cells that do not fit.", "Look at it: split the file there.",
+	},
 	{SummaryRows, "summary-rows", OfFile, "Rows hold an average, minimum or maximum of the table.", "They are set aside."},
 	{
 		SwappedHeadings, "swapped-headings", OfFile, "The names of the columns stand again in another order.",
@@ -320,7 +325,7 @@ var weighty = [numKinds]bool{
 	OrderUndecided: true, MarksUndecided: true, NearlyTyped: true, TimesUndecided: true, ListsUndecided: true,
 	BracketsUndecided: true, TruthUndecided: true, SidesUndecided: true, ByWitness: true, TwoStyles: true, VersionsOrDecimals: true, LeadingZeros: true, MayBeCode: true, DigitsLost: true,
 	TwoDigitYears: true, FarYears: true, RareSigns: true, DayNumbers: true, OneColumnOrSeveral: true, TotalNotRight: true,
-	MayBeTotal: true, CarriedForward: true, NamesShifted: true, NamesShort: true,
+	MayBeTotal: true, CarriedForward: true, SecondTable: true, NamesShifted: true, NamesShort: true,
 }
 
 // Weighs reports whether a finding changes what values mean, or which rows are data.

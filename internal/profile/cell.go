@@ -74,7 +74,7 @@ func Find(src table.Source, at Address) (*Cell, error) {
 			if info.Records {
 				return c, nil
 			}
-			rowkind.Odd(b, rowkind.NewReader(info.Names, nil), func(row int, k rowkind.Kind) {
+			rowkind.Odd(b, rowkind.NewReader(info.Names, info.Above, nil), func(row int, k rowkind.Kind) {
 				if row == r {
 					c.Kind = k
 				}

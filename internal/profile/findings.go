@@ -249,9 +249,11 @@ func (p *Profile) structure(all *part, trouble *[numTroubles]places, odd map[byt
 		badBytes: {finding.BadBytes, "row has", "rows have", " bytes that are not text in the encoding (" + sayOdd(odd) +
 			"); if letters are broken, name the right one with --encoding"},
 		tooLong:    {finding.LongCells, "row has", "rows have", " a cell of more than 64 MB"},
+		names: {finding.SecondTable, "row below a blank one has", "rows below a blank one have", " words in every cell, and columns have " +
+			"other cells than they should: another table may begin there"},
 		openQuotes: {finding.OpenQuotes, "row has", "rows have", " a cell with a quote that opens and is never closed"},
 	} {
-		if t := trouble[i]; t.count > 0 {
+		if t := trouble[i]; t.count > 0 && (i != names || p.breaks()) {
 			p.Findings = append(p.Findings, Finding{
 				Kind: say.kind, Count: t.count, Rows: t.rows,
 				Say: Counted(t.count, say.one, say.many) + say.rest,
@@ -263,6 +265,15 @@ func (p *Profile) structure(all *part, trouble *[numTroubles]places, odd map[byt
 		p.Findings = append(p.Findings, Finding{Kind: n.Kind, Count: n.Count, Rows: []int64{}, Say: n.Say})
 	}
 	sortFindings(p.Findings)
+}
+
+// breaks reports whether a column of values has cells that do not fit, as it has where another table goes on below.
+func (p *Profile) breaks() bool {
+	return slices.ContainsFunc(p.Columns, func(c *ColumnProfile) bool {
+		done := c.Conclusion
+		typed := done.Convention.Type != value.Text && done.Convention.Type != value.Code
+		return typed && done.Fails > 0 || done.Near.Fits > 0 || done.Mixed
+	})
 }
 
 // duplicates finds rows that repeat others.

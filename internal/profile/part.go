@@ -28,7 +28,7 @@ type aside struct {
 }
 
 func newPart(info *table.Info, o *Options) *part {
-	p := &part{contiguous: info.Contiguous, records: info.Records, rows: rowkind.NewReader(info.Names, o.BlankWords)}
+	p := &part{contiguous: info.Contiguous, records: info.Records, rows: rowkind.NewReader(info.Names, info.Above, o.BlankWords)}
 	reader := reading.NewReader(o.BlankWords)
 	p.newColumns = func() []*Column { return newColumns(info.Names, reader, o) }
 	p.columns = p.newColumns()
@@ -66,6 +66,9 @@ func (p *part) add(b *table.Block) {
 		}
 		p.addData(b, next, row)
 		next = row + 1
+		if k == rowkind.Blank && next < b.Rows && mayBeNames(b, next) {
+			b.Trouble.Names.Add(next)
+		}
 		a := &p.aside[k]
 		if k.Doubtful() && a.columns == nil {
 			a.columns = p.newColumns()

@@ -106,7 +106,7 @@ func (p *Profile) finderOf(k finding.Kind, columns []string, o Options) (func() 
 
 // cellFinder finds cells by their sets and forms.
 func (p *Profile) cellFinder(of map[int]map[tallyKey]bool, o Options) blockFinder {
-	rows, reader := rowkind.NewReader(p.Info.Names, o.BlankWords), reading.NewReader(o.BlankWords)
+	rows, reader := rowkind.NewReader(p.Info.Names, p.Info.Above, o.BlankWords), reading.NewReader(o.BlankWords)
 	return func(b *table.Block) (found []foundIn) {
 		aside := map[int]bool{}
 		rowkind.Odd(b, rows, func(row int, k rowkind.Kind) { aside[row] = p.SetAside[k] })
@@ -152,7 +152,7 @@ func keyOf(b *table.Block, reader *reading.Reader, at int, cell []byte) tallyKey
 
 // kindFinder finds rows of a kind that are set aside.
 func (p *Profile) kindFinder(kind rowkind.Kind, o Options) blockFinder {
-	rows := rowkind.NewReader(p.Info.Names, o.BlankWords)
+	rows := rowkind.NewReader(p.Info.Names, p.Info.Above, o.BlankWords)
 	return func(b *table.Block) (found []foundIn) {
 		rowkind.Odd(b, rows, func(row int, k rowkind.Kind) {
 			if k == kind {

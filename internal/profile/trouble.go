@@ -6,6 +6,8 @@ import (
 	"maps"
 	"slices"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"junvo/internal/table"
 )
@@ -37,6 +39,7 @@ const (
 	nuls
 	badBytes
 	tooLong
+	names
 	numTroubles
 )
 
@@ -44,10 +47,26 @@ func collectTrouble(all *[numTroubles]places, b *table.Block, before int64) {
 	t := &b.Trouble
 	for i, tally := range [numTroubles]table.Tally{
 		t.Short, t.Long, t.StrayQuotes, t.OpenQuotes, t.NULs, t.BadBytes,
-		t.TooLong,
+		t.TooLong, t.Names,
 	} {
 		all[i].add(tally, before)
 	}
+}
+
+// mayBeNames reports whether a row may be the names of another table: it has two cells or more, all of words.
+func mayBeNames(b *table.Block, row int) bool {
+	n := 0
+	for c := range b.Width {
+		text := strings.TrimSpace(string(b.Cell(row, c)))
+		if text == "" {
+			continue
+		}
+		if first, _ := utf8.DecodeRuneInString(text); !unicode.IsLetter(first) || strings.ContainsAny(text, "0123456789") {
+			return false
+		}
+		n++
+	}
+	return n > 1
 }
 
 // maxOddBytes is how many different bytes a finding names.

@@ -7,7 +7,7 @@ import (
 )
 
 func Example() {
-	r := rowkind.NewReader([]string{"port", "kg", "boxes"}, nil)
+	r := rowkind.NewReader([]string{"port", "kg", "boxes"}, nil, nil)
 	for _, row := range [][]string{{"North Quay", "12.5", "3"}, {"Total", "120.5", "31"}, {"port", "kg", "boxes"}, {"", "", ""}} {
 		fmt.Println(r.Kind(func(column int) []byte { return []byte(row[column]) }, false))
 	}

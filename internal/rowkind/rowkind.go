@@ -2,7 +2,7 @@
 // lines drawn with dashes, footers. Profiles and conversions ask it alike, so that a row which the one sets aside
 // is set aside by the other.
 //
-//	r := rowkind.NewReader(names, nil)
+//	r := rowkind.NewReader(names, nil, nil)
 //	rowkind.Odd(block, r, func(row int, k rowkind.Kind) { … })
 package rowkind
 
@@ -13,6 +13,7 @@ import (
 
 	"junvo/internal/finding"
 	"junvo/internal/reading"
+	"junvo/internal/table"
 	"junvo/internal/value"
 )
 
@@ -156,15 +157,20 @@ type Reader struct {
 	named  map[string]bool // the names
 	starts [256]bool       // the first bytes of cells that need a closer look
 	blanks [256]blankStart // whether a cell that begins with a byte may be blank
+	titles titles
 }
 
-// NewReader returns a row reader for a table with columns of these names.
-func NewReader(names []string, blankWords []string) *Reader {
-	r := &Reader{reader: reading.NewReader(blankWords), named: map[string]bool{}, starts: oddStarts}
+// NewReader returns a row reader for a table with columns of these names, below these lines. Words that stand for blank are
+// added to the usual ones.
+func NewReader(names []string, above []table.Line, blankWords []string) *Reader {
+	r := &Reader{titles: titlesOf(above), reader: reading.NewReader(blankWords), named: map[string]bool{}, starts: oddStarts}
 	for _, n := range names {
 		r.names = append(r.names, []byte(n))
 		r.named[n] = true
 		r.starts[n[0]] = true
+	}
+	for _, b := range r.titles.firstBytes() {
+		r.starts[b] = true
 	}
 	if len(names) == 1 {
 		r.starts['('] = true // (60 rows) is no row of data even where no cell is blank
@@ -187,7 +193,7 @@ func (r *Reader) special(column int, text []byte) bool {
 	}
 	return oddStarts[first] && (first == '#' || first == '-' || rule(text) || total(text) != noTotal) || first == '(' &&
 		len(r.names) == 1 ||
-		heads(text, r.names[column]) || r.named[string(bytes.TrimSpace(text))]
+		heads(text, r.names[column]) || r.titles.mayBegin(text) || r.named[string(bytes.TrimSpace(text))]
 }
 
 // blankStart is what the first byte of a cell tells of whether the cell is blank.
@@ -278,7 +284,7 @@ func (r *Reader) Kind(cell func(column int) []byte, last bool) Kind {
 	switch {
 	case filled == 0 && width > 1:
 		return Blank
-	case same:
+	case same, len(r.titles.starts) > 0 && r.titles.has(cell, width, filled == width):
 		return RepeatedHeading
 	case filled == width && width > 1 && named == width && r.allNamed(cell):
 		return SwappedHeading

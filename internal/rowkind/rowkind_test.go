@@ -15,7 +15,7 @@ import (
 
 func TestKinds(t *testing.T) {
 	names := []string{"port", "kg", "n", "day"}
-	r := NewReader(names, []string{"void"})
+	r := NewReader(names, nil, []string{"void"})
 	for row, want := range map[string]Kind{
 		"A|1|2|2021-03-04":          Data,
 		"A|||":                      SectionHeading,
@@ -81,11 +81,11 @@ func TestKinds(t *testing.T) {
 }
 
 func TestNarrowTablesHaveNoHeadings(t *testing.T) {
-	one := NewReader([]string{"n"}, nil)
+	one := NewReader([]string{"n"}, nil, nil)
 	assert.Equal(t, Data, one.Kind(func(int) []byte { return nil }, false))
 	assert.Equal(t, Data, one.Kind(func(int) []byte { return []byte("words") }, false))
 	assert.Equal(t, RepeatedHeading, one.Kind(func(int) []byte { return []byte("n") }, false))
-	two := NewReader([]string{"a", "b"}, nil)
+	two := NewReader([]string{"a", "b"}, nil, nil)
 	for _, footer := range []string{"Source: harbour office", "60 rows", "(60 rows)", "# end"} {
 		assert.Equal(t, Footer, two.Kind(func(c int) []byte { return []byte([]string{footer, ""}[c]) }, true), footer)
 	}
@@ -113,7 +113,14 @@ func TestOddIsWhatKindSays(t *testing.T) {
 		"Quay North", "Quay North.", "2021-03-04", "03:04", "─────", "+---+", "::", "Gesamt", "合計", "٤", "\"quoted\"", "column 2", "a\tb", "x:", "1,2,3 rows", "'12 rows",
 		".5 records", "(a remark)", "€ 12", "№ 7", "\u3164", "–", "„zitiert“", "итого", "\u2028", "\u00e9t\u00e9", "1 row", "totals 2021", "max", "min:", "Stand: 2021",
 	}
+	cells = append(cells, "Landings", " Page 1", "Page 23", "2021 list", "1 list")
+	above := []table.Line{
+		{Text: "Landings,,Page 7", Cells: []string{"Landings", "", "Page 7"}}, {Text: "2020 list", Cells: []string{"2020 list"}},
+		{Text: ",Page 1", Cells: []string{"", "Page 1"}}, {Text: "1,2", Cells: []string{"1", "2"}},
+	}
 	rng := rand.New(rand.NewPCG(4, 5))
+	titles := 0
+	defer func() { assert.Greater(t, titles, 100) }()
 	for _, told := range [][]string{nil, {"void", "12"}} {
 		for width := 1; width < 8; width++ {
 			names := []string{"port", "kg", "kind", "column 4", "total", "day", "n"}[:width]
@@ -127,9 +134,10 @@ func TestOddIsWhatKindSays(t *testing.T) {
 			b.Filled()
 			b.Kinds = nil
 			got := make([]Kind, b.Rows)
-			Odd(b, NewReader(names, told), func(row int, k Kind) { got[row] = k })
-			r := NewReader(names, told)
+			Odd(b, NewReader(names, above, told), func(row int, k Kind) { got[row] = k })
+			r := NewReader(names, above, told)
 			for row, k := range got {
+				titles += int(bit(r.titles.has(func(c int) []byte { return b.Cell(row, c) }, width, false)))
 				require.Equal(t, r.Kind(func(c int) []byte { return b.Cell(row, c) }, false), k, "%q", b.RowCells(row))
 			}
 		}

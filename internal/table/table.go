@@ -100,7 +100,8 @@ type Line struct {
 	File   int
 	Number int64
 	Text   string
-	Reason string // above-header, second-heading or units
+	Cells  []string // of the text, where it is a row
+	Reason string   // above-header, second-heading or units
 }
 
 // Note is a finding about the file's structure that the source made itself.
@@ -216,6 +217,8 @@ type Extra struct {
 // Trouble counts structural damage in a block, with the first rows of each sort.
 type Trouble struct {
 	Short, Long, StrayQuotes, OpenQuotes, NULs, BadBytes, TooLong Tally
+	// Names are rows below a gap that may be the names of another table; who looks at all rows finds them.
+	Names Tally
 	// Odd has the bytes that are not text in the encoding, and how often each occurs.
 	Odd map[byte]int64
 }

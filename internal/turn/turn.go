@@ -76,7 +76,7 @@ func New(src table.Source, t Turn) (*Source, error) {
 		names = append(names, name)
 	}
 	were := info.Names
-	s.readers.New = func() any { return rowkind.NewReader(were, t.BlankWords) }
+	s.readers.New = func() any { return rowkind.NewReader(were, info.Above, t.BlankWords) }
 	if info.Records {
 		s.readers.New = func() any { return (*rowkind.Reader)(nil) }
 	}

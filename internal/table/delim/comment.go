@@ -2,6 +2,7 @@ package delim
 
 import (
 	"bytes"
+	"fmt"
 	"slices"
 	"strings"
 
@@ -119,22 +120,46 @@ func commentsAbove(text []byte, eol byte) (lines []table.Line) {
 	return lines
 }
 
-// commentsSeen counts the lines of a sample that look like comments though none was told: those that begin with a
-// number sign and a space, beside two at least that do not.
-func commentsSeen(sample []byte) (n int) {
-	others := 0
-	for line := range bytes.Lines(sample) {
+// commentsSeen counts the rows of a sample that look like comments though none was told: those that begin with a number sign
+// and a space, beside two at least that do not. It is 0 if one of them below the first row has the cells of a row: to take
+// it for a comment would lose it.
+func commentsSeen(rows []sampleRow) (n int) {
+	others, width := 0, usualWidth(rows)
+	for _, r := range rows {
 		switch {
-		case bytes.HasPrefix(line, []byte("# ")), bytes.HasPrefix(line, []byte("## ")):
-			n++
-		case len(bytes.TrimSpace(line)) > 0:
+		case r.blank():
+		case !strings.HasPrefix(r.cells[0], "# ") && !strings.HasPrefix(r.cells[0], "## "):
 			others++
+		case others > 0 && width > 1 && len(r.cells) >= width:
+			return 0
+		default:
+			n++
 		}
 	}
 	if others < 2 {
 		return 0
 	}
 	return n
+}
+
+// namesInComment takes the last of the comments above a table without names for the line of them, if it has as many cells
+// as the table and no value among them, and returns the other comments.
+func (l *layout) namesInComment(comments []table.Line, o Options, width int) []table.Line {
+	if len(comments) == 0 || width < 2 {
+		return comments
+	}
+	last := comments[len(comments)-1]
+	if o.HeaderRow > 0 && last.Number != int64(o.HeaderRow) {
+		return comments
+	}
+	rows := l.dialect.sample([]byte(strings.TrimLeft(strings.TrimPrefix(last.Text, o.Comment), " ")), 1)
+	if len(rows) != 1 || len(rows[0].cells) != width || typedCells(rows[0]) > 0 || rows[0].filled() < width {
+		return comments
+	}
+	usable, notes := table.UsableNames(rows[0].cells, true)
+	l.names, l.notes, l.headerRow = usable, append(l.notes, notes...), last.Number
+	l.decide("header", fmt.Sprintf("line %d", last.Number), "the last comment above the table has its columns")
+	return comments[:len(comments)-1]
 }
 
 // quoteOfComments is the quote of which a cell may go on over lines; 0 for none.

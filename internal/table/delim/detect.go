@@ -40,7 +40,9 @@ type layout struct {
 	one       candidate // the best delimiter that is one inside the texts of one column
 }
 
+// decide notes a decision, in place of one about the same before.
 func (l *layout) decide(what, value, format string, args ...any) {
+	l.decisions = slices.DeleteFunc(l.decisions, func(d table.Decision) bool { return d.What == what })
 	l.decisions = append(l.decisions, table.Decision{What: what, Value: value, Why: fmt.Sprintf(format, args...)})
 }
 
@@ -65,16 +67,23 @@ func detect(sample []byte, whole bool, o Options) (*layout, error) {
 		l.decide("alignment", "columns", "the lines look like columns of fixed width: --widths %s reads them so",
 			widthsText(widths))
 	}
-	if n := commentsSeen(sample); n > 0 && o.Comment == "" {
-		l.decide("comments", "seen", "%d lines begin with # and a space: --comment # takes them for comments", n)
-	}
 	l.plainQuotes(sample, o)
 	rows := l.dialect.sample(sample, sampleRows)
+	if n := commentsSeen(rows); n > 0 && o.Comment == "" {
+		l.decide("comments", "seen", "%s with # and a space: --comment # takes them for comments", beginSo(n))
+	}
 	l.lineEnds(sample, rows)
 	if err := l.header(sample, rows, o); err != nil {
 		return nil, err
 	}
-	l.above = append(commentsAbove(sample[:l.body], l.dialect.EOL), l.above...)
+	comments := commentsAbove(sample[:l.body], l.dialect.EOL)
+	if l.headerRow == 0 && o.HeaderRow >= 0 {
+		comments = l.namesInComment(comments, o, usualWidth(rows))
+	}
+	if o.HeaderRow > 0 && l.headerRow == 0 {
+		return nil, optionError("no row starts in line %d, where the header was said to be", o.HeaderRow)
+	}
+	l.above = append(comments, l.above...)
 	slices.SortStableFunc(l.above, func(a, b table.Line) int { return int(a.Number - b.Number) })
 	return l, nil
 }
@@ -121,6 +130,13 @@ const quoteSample = 8 << 10
 
 // minQuoted is how many cells in single quotes it takes to believe in them.
 const minQuoted = 3
+
+func beginSo(lines int) string {
+	if lines == 1 {
+		return "1 line begins"
+	}
+	return fmt.Sprintf("%d lines begin", lines)
+}
 
 func endSo(rows int) string {
 	if rows == 1 {

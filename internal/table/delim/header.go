@@ -1,6 +1,7 @@
 package delim
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -25,8 +26,9 @@ func (l *layout) header(sample []byte, rows []sampleRow, o Options) error {
 				at = i
 			}
 		}
-		if at < 0 {
-			return optionError("no row starts in line %d, where the header was said to be", o.HeaderRow)
+		if at < 0 { // it may be a comment
+			l.noHeader(rows, width)
+			return nil
 		}
 		l.take(rows, at, width)
 		l.decide("header", fmt.Sprintf("line %d", o.HeaderRow), "as told")
@@ -34,7 +36,8 @@ func (l *layout) header(sample []byte, rows []sampleRow, o Options) error {
 	default:
 		used := usedColumns(rows, width)
 		for i, r := range rows {
-			if n := r.filled(); 2*n > used && len(r.cells)*2 > width && !declaration(r) && !r.drawn() && !comments(r, width) {
+			if n := r.filled(); 2*n > used && len(r.cells)*2 > width && !declaration(r) && !r.drawn() && !comments(r, width) &&
+				!pageTitle(rows, i, width) {
 				at = belowPreamble(rows, i, width)
 				break
 			}
@@ -75,6 +78,22 @@ func (l *layout) header(sample []byte, rows []sampleRow, o Options) error {
 		l.decide("header", fmt.Sprintf("line %d", rows[at].line), "%s", why)
 	}
 	return nil
+}
+
+// pageTitle reports whether a row that leaves cells blank stands again above the same row of words, as the title of a print
+// does on each page, with another number perhaps.
+func pageTitle(rows []sampleRow, at, width int) bool {
+	if at+1 >= len(rows) || rows[at].filled() >= width {
+		return false
+	}
+	key := func(r sampleRow) string { return withoutDigits(strings.Join(r.cells, "\x00")) }
+	title := key(rows[at])
+	for i := at + 1; i+1 < len(rows); i++ {
+		if key(rows[i]) == title && slices.Equal(rows[i+1].cells, rows[at+1].cells) && typedCells(rows[at+1]) == 0 {
+			return true
+		}
+	}
+	return false
 }
 
 // contrasts reports whether a column has numbers or dates below a row that has a word there: then the row has names.
@@ -214,6 +233,10 @@ func (l *layout) take(rows []sampleRow, at, width int) {
 	for len(names) > width && strings.TrimSpace(names[len(names)-1]) == "" {
 		names = names[:len(names)-1]
 	}
+	if at > 0 && strings.HasPrefix(rows[at-1].cells[0], "#") { // a comment, as the line of the names is
+		names = slices.Clone(names)
+		names[0] = cmp.Or(strings.TrimLeft(strings.TrimPrefix(names[0], "#"), " "), names[0])
+	}
 	names = l.lacksFirst(names, rows[at+1:], width)
 	for len(names) < width {
 		names = append(names, "")
@@ -262,7 +285,7 @@ func linesOf(rows []sampleRow, delimiter byte) (lines []table.Line) {
 }
 
 func lineOf(r sampleRow, delimiter byte, reason string) table.Line {
-	return table.Line{Number: r.line, Text: strings.Join(r.cells, string(rune(delimiter))), Reason: reason}
+	return table.Line{Number: r.line, Text: strings.Join(r.cells, string(rune(delimiter))), Cells: r.cells, Reason: reason}
 }
 
 // belowHeader says what the row right below the header is, if it is no data: a line

@@ -1,7 +1,9 @@
 package delim
 
 import (
+	"slices"
 	"strings"
+	"unicode"
 
 	"junvo/internal/finding"
 	"junvo/internal/table"
@@ -27,6 +29,7 @@ func oneColumn(rows []sampleRow, c candidate) bool {
 		return true
 	}
 	table := seen[above:]
+	table = withoutTitles(table, seen[:above])
 	if above > 1 || table[0].line > seen[above-1].line+1 { // lines of text, or a blank line, above a table
 		return 10*several(table) < 9*len(table) || len(table) < minTable && !contrasts(table, 0, c.width)
 	}
@@ -48,6 +51,27 @@ func oneColumn(rows []sampleRow, c candidate) bool {
 
 // minTable is how many rows a table of texts has at least below several titles.
 const minTable = 3
+
+// withoutTitles returns the rows of a table without the titles that stand above it again on each page of a print, with other
+// numbers perhaps.
+func withoutTitles(table, titles []sampleRow) []sampleRow {
+	said := map[string]bool{}
+	for _, r := range titles {
+		said[withoutDigits(r.cells[0])] = true
+	}
+	return slices.DeleteFunc(slices.Clone(table), func(r sampleRow) bool {
+		return len(r.cells) == 1 && said[withoutDigits(r.cells[0])]
+	})
+}
+
+func withoutDigits(text string) string {
+	return strings.Map(func(r rune) rune {
+		if unicode.IsDigit(r) {
+			return -1
+		}
+		return r
+	}, strings.TrimSpace(text))
+}
 
 // titles returns how many rows with one cell stand before the first with more.
 func titles(rows []sampleRow) int {

@@ -68,6 +68,12 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 			gaps = nil // it is another rule
 		}
 	}
+	above := 0
+	if o.Widths != nil && gaps == nil && cs.enc == nil && o.HeaderRow >= 0 {
+		if above = titlesAbove(raw[cs.bom:], o.Widths); o.HeaderRow > 0 {
+			above = min(above, o.HeaderRow-1)
+		}
+	}
 	isTabbed := cs.enc == nil && o.tabbed(raw)
 	if o.Widths != nil || o.Comment != "" || isTabbed {
 		r = io.MultiReader(bytes.NewReader(raw[cs.bom:]), r)
@@ -81,7 +87,7 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 		}
 		switch {
 		case o.Widths != nil:
-			r = newRelined(r, &cutter{o.Widths, cs.table != nil, gaps, o.Comment != ""})
+			r = newRelined(r, &cutter{o.Widths, cs.table != nil, gaps, o.Comment != "", above})
 		case isTabbed:
 			r = newRelined(r, tabbed{})
 		}

@@ -19,6 +19,7 @@ type cutter struct {
 	// a space there is no row of the table, and stays in one piece. Nil where that is not known.
 	gaps   []int
 	quoted bool // lines may be marked as comments, in quotes
+	above  int  // how many of the next lines stand above the table, and stay in one piece
 }
 
 func (*cutter) goesOn([]byte) bool { return false }
@@ -26,10 +27,14 @@ func (*cutter) goesOn([]byte) bool { return false }
 // made cuts a line. Where it ends early, so do its cells; what stands after the last
 // width is one cell more.
 func (c *cutter) made(dst, text []byte) []byte {
+	above := c.above > 0
+	if above {
+		c.above--
+	}
 	switch {
 	case c.quoted && len(text) > 1 && text[1] == commentMark:
 		return append(dst, text...) // as it is
-	case c.isWhole(text):
+	case above || c.isWhole(text):
 		return appendCell(dst, text)
 	}
 	for i, w := range c.widths {
@@ -57,6 +62,40 @@ func (c *cutter) isWhole(text []byte) bool {
 		}
 	}
 	return false
+}
+
+// titlesAbove counts the lines at the start of a text that widths cut in the middle of words, or into one cell, where nearly
+// all others are cut beside spaces: titles of the table.
+func titlesAbove(sample []byte, widths []int) (above int) {
+	first, line, fits, crossed := -1, 0, 0, 0
+	for text := range bytes.Lines(sample) {
+		runes := []rune(strings.TrimRight(string(text), "\r\n "))
+		at, filled, crosses := 0, 0, false
+		for _, w := range widths {
+			if at >= len(runes) {
+				break
+			}
+			crosses = crosses || at > 0 && runes[at-1] != ' ' && runes[at] != ' '
+			cell := runes[at:min(at+w, len(runes))]
+			filled += bit(strings.TrimSpace(string(cell)) != "")
+			at += w
+		}
+		switch {
+		case strings.Trim(string(runes), "-=_~+ ") == "":
+		case crosses || at < len(runes):
+			crossed++
+		case filled > 1 && first < 0:
+			first = line
+			fits++
+		default:
+			fits++
+		}
+		line++
+	}
+	if first < 1 || first > maxTitles || 10*(crossed-first) > fits {
+		return 0
+	}
+	return first
 }
 
 // maxRuleLine is in which of the first lines a rule of dashes may stand.
@@ -177,26 +216,39 @@ func widthsText(widths []int) string {
 // minAligned is how many lines it takes to believe in columns of fixed width.
 const minAligned = 5
 
-// aligned looks for columns of fixed width in lines of text: places where every line has
-// spaces. It returns their widths, nil where there are none.
+// maxTitles is how many lines of titles above columns of fixed width are passed.
+const maxTitles = 8
+
+// aligned looks for columns of fixed width in lines of text: places where every line, but for some titles above and lines
+// drawn, has spaces. It returns their widths, nil where there are none that take the lines apart well.
 func aligned(sample []byte) []int {
 	var lines [][]rune
-	width := 0
 	for line := range bytes.Lines(sample) {
-		runes := []rune(strings.TrimRight(string(line), "\r\n"))
-		if len(strings.TrimSpace(string(runes))) == 0 {
+		runes := []rune(strings.TrimRight(string(line), "\r\n "))
+		if strings.Trim(string(runes), "-=_~+ ") == "" {
 			continue
 		}
-		lines, width = append(lines, runes), max(width, len(runes))
-		if len(lines) > sampleRows {
+		if lines = append(lines, runes); len(lines) > sampleRows {
 			break
 		}
 	}
+	for skip := 0; skip <= maxTitles && len(lines)-skip >= minAligned; skip++ {
+		if widths := alignedLines(lines[skip:]); widths != nil && cutsWell(lines[skip:], widths) {
+			return widths
+		}
+	}
+	return nil
+}
+
+func alignedLines(lines [][]rune) (widths []int) {
+	width := 0
+	for _, line := range lines {
+		width = max(width, len(line))
+	}
 	runs, wide := filledRuns(lines, width)
-	if len(lines) < minAligned || len(runs) < 2 || !wide {
+	if len(runs) < 2 || !wide {
 		return nil
 	}
-	var widths []int
 	start := 0
 	for k, next := range runs[1:] {
 		end := next.from
@@ -207,7 +259,31 @@ func aligned(sample []byte) []int {
 		widths = append(widths, end-start)
 		start = end
 	}
-	return append(widths, width-start)
+	const room = 10 // the last column has some to spare, for longer lines below
+	return append(widths, (width-start+room-1)/room*room)
+}
+
+// cutsWell reports whether widths leave no cells with a gap inside, as two columns in one have: one in ten at most.
+func cutsWell(lines [][]rune, widths []int) bool {
+	gaps, cells := 0, 0
+	for _, line := range lines {
+		for _, w := range widths {
+			w = min(w, len(line))
+			if cell := strings.TrimSpace(string(line[:w])); cell != "" {
+				cells++
+				gaps += bit(strings.Contains(cell, "  "))
+			}
+			line = line[w:]
+		}
+	}
+	return 10*gaps <= cells
+}
+
+func bit(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
 }
 
 // filledRun is a run of places, the last one excluded, in each of which some line has more than a space.

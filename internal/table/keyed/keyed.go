@@ -1,5 +1,5 @@
 // Package keyed reads records that are written as keys and values in lines of text: those of logs, one record a line
-// (level=info kg=12.5 note="two words"), and those of one key a line with blank lines between the records
+// (level=info kg=12.5 note="two words"), and those of one key a line with blank lines or drawn ones between the records
 // (Vessel: Seestern). Values are text.
 package keyed
 
@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"io"
 	"strings"
+	"unicode"
 	"unicode/utf8"
 
 	"junvo/internal/table"
@@ -207,10 +208,12 @@ func unquoted(s []byte) []byte {
 	return out
 }
 
-// Blocks reads records of one key a line, with blank lines between the records. It implements [records.Reader].
+// Blocks reads records of one key a line, with blank lines or drawn ones between the records. Where the first key of a
+// record comes again, another record begins. It implements [records.Reader].
 type Blocks struct {
 	lines
 	more []byte // the last value so far, if it goes on over several lines
+	held []byte // the first line of the next record, which has been read
 }
 
 // NewBlocks returns a reader of such records.
@@ -225,8 +228,12 @@ func (b *Blocks) Read() (*records.Record, error) {
 	var rec *records.Record
 	size := 0
 	for {
-		line, err := b.next()
-		blank := err == nil && len(bytes.TrimSpace(line)) == 0
+		line, err := b.held, error(nil)
+		if b.held = nil; line == nil {
+			line, err = b.next()
+		}
+		drawn := err == nil && isDrawn(line)
+		blank := drawn && !bytes.ContainsFunc(line, speaks)
 		switch {
 		case rec != nil && (blank || errors.Is(err, io.EOF)):
 			b.endValue(rec)
@@ -237,12 +244,34 @@ func (b *Blocks) Read() (*records.Record, error) {
 			continue
 		case rec == nil:
 			rec = b.record()
+		case drawn, again(rec, line):
+			b.held = line
+			b.endValue(rec)
+			return rec, nil
 		}
 		if size += len(line) + cellSize; size > maxLine {
 			return nil, fmt.Errorf("line %d: a record is longer than %d MB", b.line, maxLine>>20)
 		}
 		b.add(rec, line)
 	}
+}
+
+// isDrawn reports whether a line stands between records: it is blank, or drawn with the same two signs at both ends, as --
+// and === 12 === are. What such a line says is a value of the record below it.
+func isDrawn(line []byte) bool {
+	line = bytes.TrimSpace(line)
+	n := len(line)
+	return n == 0 || n > 1 && line[0] == line[1] && line[n-1] == line[0] && line[n-2] == line[0] &&
+		strings.IndexByte("-=%*#~_+", line[0]) >= 0
+}
+
+// speaks reports whether a character of a drawn line says something.
+func speaks(r rune) bool { return unicode.IsLetter(r) || unicode.IsDigit(r) }
+
+// again reports whether a line has the first key of a record.
+func again(rec *records.Record, line []byte) bool {
+	key, _, ok := keyOf(line)
+	return ok && len(rec.Names) > 0 && string(key) == rec.Names[0]
 }
 
 // add adds a line to a record.
@@ -327,7 +356,7 @@ func LooksBlocks(text []byte) bool {
 	first := ""
 	for _, line := range head(text) {
 		line = strings.TrimRight(line, "\r")
-		if strings.TrimSpace(line) == "" {
+		if isDrawn([]byte(line)) {
 			inBlock = 0
 			continue
 		}

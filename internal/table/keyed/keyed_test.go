@@ -78,7 +78,21 @@ func TestLog(t *testing.T) {
 func TestBlocks(t *testing.T) {
 	got, err := said(NewBlocks(of("\n\nA: 1\nB:2\nB:\t x: y \r\n\tmore\n---\n \n\nA:\n: no\nx;y: 1\n")))
 	require.NoError(t, err)
-	assert.Equal(t, []string{"3 A→1|line→B:2|B→x: y \nmore|line→---", "10 A→|line→: no|line→x;y: 1"}, got)
+	assert.Equal(t, []string{"3 A→1|line→B:2|B→x: y \nmore", "10 A→|line→: no|line→x;y: 1"}, got)
+	for between, says := range map[string]string{"--\n": "", "%%\n": "", "": "", "\n\n": "", "=== %d ===\n": "line→=== %d ===|"} {
+		text := ""
+		var want []string
+		for i := range 4 {
+			text += strings.ReplaceAll(between, "%d", fmt.Sprint(i)) + fmt.Sprintf("A: %d\nB: x\n", i)
+			want = append(want, strings.ReplaceAll(says, "%d", fmt.Sprint(i))+fmt.Sprintf("A→%d|B→x", i))
+		}
+		got, err := said(NewBlocks(of(text)))
+		require.NoError(t, err)
+		for i := range got {
+			_, got[i], _ = strings.Cut(got[i], " ")
+		}
+		assert.Equal(t, want, got, between)
+	}
 }
 
 // A value of any number of lines takes time by its length, and a record without an end is refused.
