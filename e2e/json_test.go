@@ -215,6 +215,17 @@ func TestRowsAndColumnsThatAreTheSame(t *testing.T) {
 	f.file("in.csv", strings.TrimSuffix(strings.TrimSuffix(b.String(), "7;HAR;n0;n0;caught near the o;1\n"), "7;HAR;n0;n0;caught near the o;1\n"))
 	assert.Contains(t, f.run("profile", "in.csv").out, "may be a key       no: a value of its own in every row")
 	assert.Contains(t, f.run("profile", "in.csv", "--column", "no").out, "200, a value of its own in every row: may be a key")
+
+	b.Reset()
+	b.WriteString("id,kg\n")
+	for i := range 6000 {
+		fmt.Fprintf(&b, "A%d,%d\n", i, i*7919%1_000_003)
+	}
+	f.file("many.csv", b.String()+"A5,1\n")
+	out = f.run("profile", "many.csv").out
+	assert.Contains(t, out, "nearly a key       id: about as many values as rows, by an estimate; must: {unique: true}")
+	assert.NotContains(t, out, "may be a key")
+	assert.NotContains(t, f.run("profile", "many.csv", "--format", "json").out, `"key": true`)
 }
 
 func TestProfileFormats(t *testing.T) {

@@ -223,6 +223,11 @@ var troubles = []struct {
 		want:   "no\n20210304\n20211331",
 	},
 	{
+		name:   "sums without a word above gaps",
+		source: "port;n;kg\nA;10;100\nB;20;200\nC;30;320\n;60;620\n\nD;40;400\nE;50;500\nF;5;7\n\nG;6;7\nH;7;8\nI;4;5\nall;17;20\n",
+		want:   "port|n|kg\nA|10|100\nB|20|200\nC|30|320\nD|40|400\nE|50|500\nF|5|7\nG|6|7\nH|7|8\nI|4|5",
+	},
+	{
 		name:   "a print in pages",
 		source: "Landings of March\nPage 1\n\nport;kg\nHAR;10\nHUL;11\n" + titledPage(2) + titledPage(3) + titledPage(4),
 		want:   "port|kg\nHAR|10\nHUL|11\nHAR|20\nHUL|21\nHAR|30\nHUL|31\nHAR|40\nHUL|41",

@@ -14,6 +14,7 @@ type OpenTotals struct {
 	More    bool           `json:"more"`    // another range follows
 	Total   bool           `json:"total"`   // a total row stands in the range
 	Heading bool           `json:"heading"` // a section heading does
+	Gap     bool           `json:"gap"`     // a blank row does
 	Sums    []OpenSum      `json:"sums"`
 	Waiting []WaitingTotal `json:"waiting"` // at most maxWaiting; others are taken to differ
 }
@@ -23,6 +24,7 @@ type OpenSum struct {
 	Column       string `json:"column"`
 	SinceTotal   string `json:"since_total"`
 	SinceHeading string `json:"since_heading"`
+	SinceGap     string `json:"since_gap"`
 	SinceStart   string `json:"since_start"`
 	Failed       int64  `json:"failed"` // since the last total row
 }
@@ -34,6 +36,7 @@ type WaitingTotal struct {
 	Line         int64         `json:"line"`
 	FirstTotal   bool          `json:"first_total"`   // no total row stands before it in the range
 	FirstHeading bool          `json:"first_heading"` // no section heading does
+	FirstGap     bool          `json:"first_gap"`     // no blank row does
 	Cells        []WaitingCell `json:"cells"`
 }
 
@@ -65,14 +68,17 @@ func (o *OpenTotals) of(column string) OpenSum {
 	return OpenSum{Column: column}
 }
 
-// behind returns what cells add up to together with those of the ranges before: since the total row and the heading
-// before where these stand there.
-func (s OpenSum) behind(before OpenSum, total, heading bool) OpenSum {
+// behind returns what cells add up to together with those of the ranges before: since the total row, the heading
+// and the gap before where these stand there.
+func (s OpenSum) behind(before OpenSum, total, heading, gap bool) OpenSum {
 	if total {
 		s.SinceTotal, s.Failed = plus(before.SinceTotal, s.SinceTotal), before.Failed+s.Failed
 	}
 	if heading {
 		s.SinceHeading = plus(before.SinceHeading, s.SinceHeading)
+	}
+	if gap {
+		s.SinceGap = plus(before.SinceGap, s.SinceGap)
 	}
 	s.SinceStart = plus(before.SinceStart, s.SinceStart)
 	return s
@@ -81,7 +87,7 @@ func (s OpenSum) behind(before OpenSum, total, heading bool) OpenSum {
 // agrees reports whether any of the sums is a number.
 func (s *OpenSum) agrees(says string) bool {
 	return value.SameNumber(s.SinceTotal, says) || value.SameNumber(s.SinceHeading, says) ||
-		value.SameNumber(s.SinceStart, says)
+		value.SameNumber(s.SinceGap, says) || value.SameNumber(s.SinceStart, says)
 }
 
 // merge adds what the ledger of the next source, or the next range of this one, says of total rows.
@@ -97,7 +103,7 @@ func (t *Totals) merge(o *Totals) {
 		w := &o.Open.Waiting[i]
 		var differ []TotalDiffer
 		for _, c := range w.Cells {
-			sum := c.behind(before.of(c.Column), w.FirstTotal, w.FirstHeading)
+			sum := c.behind(before.of(c.Column), w.FirstTotal, w.FirstHeading, w.FirstGap)
 			if !sum.agrees(c.Says) {
 				differ = append(differ, TotalDiffer{
 					File: w.File, Row: w.Row, Line: w.Line, Column: c.Column, Says: c.Says, AddsUp: sum.SinceTotal, Failed: sum.Failed,
@@ -111,13 +117,13 @@ func (t *Totals) merge(o *Totals) {
 	}
 	t.Open = &OpenTotals{More: true, Waiting: []WaitingTotal{}}
 	for _, s := range o.Open.Sums {
-		t.Open.Sums = append(t.Open.Sums, s.behind(before.of(s.Column), !o.Open.Total, !o.Open.Heading))
+		t.Open.Sums = append(t.Open.Sums, s.behind(before.of(s.Column), !o.Open.Total, !o.Open.Heading, !o.Open.Gap))
 	}
 }
 
 // openSum returns what a column adds up to so far.
 func (a *adding) openSum(i int, name string) OpenSum {
-	return OpenSum{name, a.sinceTotal[i].Text(), a.sinceHead[i].Text(), a.file[i].Text(), a.failed[i]}
+	return OpenSum{name, a.sinceTotal[i].Text(), a.sinceHead[i].Text(), a.sinceGap[i].Text(), a.file[i].Text(), a.failed[i]}
 }
 
 // waitsFor returns a total row of a range that may add up rows of the ranges before: it is not what the rows in the
@@ -126,7 +132,7 @@ func (a *adding) waitsFor(x *stretch) *WaitingTotal {
 	if !a.continues || len(a.waiting) == maxWaiting {
 		return nil
 	}
-	w := &WaitingTotal{FirstTotal: !a.total, FirstHeading: !a.heading}
+	w := &WaitingTotal{FirstTotal: !a.total, FirstHeading: !a.heading, FirstGap: !a.gap}
 	agree := true
 	for i, says := range x.says {
 		if says == "" {
@@ -134,7 +140,7 @@ func (a *adding) waitsFor(x *stretch) *WaitingTotal {
 		}
 		c := WaitingCell{a.openSum(i, a.plan.Columns[a.columns[i]].Name), says}
 		agree = agree && (a.total && value.SameNumber(c.SinceTotal, says) || a.heading &&
-			value.SameNumber(c.SinceHeading, says))
+			value.SameNumber(c.SinceHeading, says) || a.gap && value.SameNumber(c.SinceGap, says))
 		w.Cells = append(w.Cells, c)
 	}
 	if agree {
@@ -145,7 +151,7 @@ func (a *adding) waitsFor(x *stretch) *WaitingTotal {
 
 // open notes what the ledgers of other ranges need.
 func (a *adding) open(l *Ledger, p *plan.Bound, more bool) {
-	o := &OpenTotals{More: more, Total: a.total, Heading: a.heading, Sums: []OpenSum{}, Waiting: a.waiting}
+	o := &OpenTotals{More: more, Total: a.total, Heading: a.heading, Gap: a.gap, Sums: []OpenSum{}, Waiting: a.waiting}
 	hiding := p.Hiding()
 	for i, column := range a.columns {
 		if c := &p.Columns[column]; !c.Hidden() && !hiding[c.Source] {

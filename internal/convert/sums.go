@@ -90,8 +90,11 @@ func (w *worker) openStretches(b *table.Block, res *result) {
 		s.stretches = append(s.stretches, x)
 	}
 	for i := range res.aside {
-		if k := res.aside[i].kind; k.IsTotal() || k == rowkind.SectionHeading {
-			open(res.aside[i].row, k)
+		switch row, k := res.aside[i].row, res.aside[i].kind; {
+		case k.IsTotal(), k == rowkind.SectionHeading:
+			open(row, k)
+		case k == rowkind.Blank && (i == 0 || res.aside[i-1].kind != k || res.aside[i-1].row != row-1):
+			open(row, k)
 		}
 	}
 	open(b.Rows, rowkind.Data)
@@ -216,13 +219,14 @@ type adding struct {
 	columns                     []int // of the plan, those of numbers
 	before, after               []value.Adder
 	sinceTotal, sinceHead, file []value.Adder
+	sinceGap                    []value.Adder
 	failed                      []int64 // since the total row before
 	inFile                      int     // the number of the file
 
-	plan           *plan.Bound
-	continues      bool // it is a range of a file, before which others stand
-	total, heading bool // whether one stood in it
-	waiting        []WaitingTotal
+	plan                *plan.Bound
+	continues           bool // it is a range of a file, before which others stand
+	total, heading, gap bool // whether one stood in it
+	waiting             []WaitingTotal
 }
 
 func newAdding(p *plan.Bound, info *table.Info) *adding {
@@ -234,7 +238,8 @@ func newAdding(p *plan.Bound, info *table.Info) *adding {
 }
 
 func (a *adding) restart(n int) {
-	a.sinceTotal, a.sinceHead, a.file = make([]value.Adder, n), make([]value.Adder, n), make([]value.Adder, n)
+	a.sinceTotal, a.sinceHead = make([]value.Adder, n), make([]value.Adder, n)
+	a.sinceGap, a.file = make([]value.Adder, n), make([]value.Adder, n)
 	a.failed = make([]int64, n)
 }
 
@@ -252,7 +257,7 @@ func (a *adding) add(file int, s *summed, tell func(row int, differ []TotalDiffe
 	for k := range s.stretches {
 		x := &s.stretches[k]
 		for i := range a.columns {
-			for _, since := range [][]value.Adder{a.sinceTotal, a.sinceHead, a.file} {
+			for _, since := range [][]value.Adder{a.sinceTotal, a.sinceHead, a.sinceGap, a.file} {
 				since[i].Merge(&x.sums[i])
 			}
 			a.failed[i] += x.failed[i]
@@ -268,12 +273,15 @@ func (a *adding) add(file int, s *summed, tell func(row int, differ []TotalDiffe
 		case x.kind == rowkind.SectionHeading:
 			clear(a.sinceHead)
 			a.heading = true
+		case x.kind == rowkind.Blank:
+			clear(a.sinceGap)
+			a.gap = true
 		}
 	}
 }
 
-// hold holds a total row against what its rows add up to: those since the total row before, since the heading, or all
-// of the file. It reports whether the row has a number.
+// hold holds a total row against what its rows add up to: those since the total row before, since the heading, since
+// the gap, or all of the file. It reports whether the row has a number.
 func (a *adding) hold(x *stretch) (differ []TotalDiffer, any bool) {
 	for i, says := range x.says {
 		if says == "" {
@@ -281,7 +289,7 @@ func (a *adding) hold(x *stretch) (differ []TotalDiffer, any bool) {
 		}
 		any = true
 		agrees := false
-		for _, since := range []*value.Adder{&a.sinceTotal[i], &a.sinceHead[i], &a.file[i]} {
+		for _, since := range []*value.Adder{&a.sinceTotal[i], &a.sinceHead[i], &a.sinceGap[i], &a.file[i]} {
 			agrees = agrees || value.SameNumber(since.Text(), says)
 		}
 		if !agrees {

@@ -222,7 +222,7 @@ var Catalogue = [numKinds]Entry{
 	{FullTotals, "full-totals", OfFile, "Rows begin with a word such as total, fill all columns, and add up the rows " +
 		"of the table.", "They are set aside, or sums would count everything twice."},
 	{
-		BareTotals, "bare-totals", OfFile, "The last row has no word and adds up the rows of the table.",
+		BareTotals, "bare-totals", OfFile, "The last row, or one above a gap or a heading, has no word and adds up the rows of the table or section.",
 		"It is set aside, or sums would count everything twice.",
 	},
 	{TotalNotRight, "total-not-right", OfFile, "Rows begin with a word such as total, and their numbers are not what the rows add " +

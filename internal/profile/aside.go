@@ -59,6 +59,9 @@ func (p *Profile) isAside(all *part, kind rowkind.Kind, ask func(string) reading
 	if !kind.IsTotal() {
 		return !many && (!kind.Adds() || p.addsUp(all, ask, kind).right(kind))
 	}
+	if a.summed == a.count {
+		return true
+	}
 	sums := p.addsUp(all, ask, kind)
 	rows := p.rowsOf(a.first)
 	if sums.right(kind) || kind == rowkind.Total && !many && (a.count > 1 || sums.off == "" || !p.ends(rows)) {

@@ -248,7 +248,7 @@ func (p *Profile) structure(all *part, trouble *[numTroubles]places, odd map[byt
 		nuls:        {finding.NulBytes, "row has", "rows have", " NUL bytes, which are kept"},
 		badBytes: {finding.BadBytes, "row has", "rows have", " bytes that are not text in the encoding (" + sayOdd(odd) +
 			"); if letters are broken, name the right one with --encoding"},
-		tooLong:    {finding.LongCells, "row has", "rows have", " a cell of more than 64 MB"},
+		tooLong: {finding.LongCells, "row has", "rows have", " a cell of more than 64 MB"},
 		names: {finding.SecondTable, "row below a blank one has", "rows below a blank one have", " words in every cell, and columns have " +
 			"other cells than they should: another table may begin there"},
 		openQuotes: {finding.OpenQuotes, "row has", "rows have", " a cell with a quote that opens and is never closed"},

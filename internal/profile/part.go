@@ -22,6 +22,7 @@ type part struct {
 // aside is the rows of one kind that are no data, or may turn out not to be.
 type aside struct {
 	count   int64
+	summed  int64 // those that add up the rows right above them
 	first   []Sample
 	columns []*Column // only for kinds that are data after all where they are many
 	copies  copies
@@ -59,7 +60,7 @@ func newColumns(names []string, reader *reading.Reader, o *Options) []*Column {
 
 // add collects a block.
 func (p *part) add(b *table.Block) {
-	next := 0
+	next, section := 0, 0 // the first row that is not looked at yet, and the first of the section
 	rowkind.Odd(b, p.rows, func(row int, k rowkind.Kind) {
 		if p.records && k != rowkind.Long {
 			return
@@ -72,6 +73,12 @@ func (p *part) add(b *table.Block) {
 		a := &p.aside[k]
 		if k.Doubtful() && a.columns == nil {
 			a.columns = p.newColumns()
+		}
+		if k.IsTotal() && p.rows.Adds(b, section, row) {
+			a.summed++
+		}
+		if k != rowkind.Rule {
+			section = next
 		}
 		a.add(b, row)
 	})
@@ -128,6 +135,7 @@ func (p *part) merge(o *part) {
 	for k := range p.aside {
 		a, b := &p.aside[k], &o.aside[k]
 		a.count += b.count
+		a.summed += b.summed
 		a.first = mergeSamples(a.first, b.first)
 		a.copies.merge(&b.copies)
 		if a.columns == nil {

@@ -54,7 +54,8 @@ type ColumnProfile struct {
 	Range      Range
 	Findings   []Finding
 	Constant   bool   // every row has the same value
-	Key        bool   // every row has a value of its own, as far as that is known
+	Key        bool   // every row has a value of its own
+	NearKey    bool   // so it may be, by an estimate
 	CopyOf     string // the first column before it that holds the same
 
 	ask reading.Ask // what is known of it

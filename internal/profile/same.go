@@ -188,8 +188,10 @@ func (p *Profile) facts(s *same) {
 		filled := c.Conclusion.Fits + c.Conclusion.Fails
 		whole := c.Column.Cells > 1 && filled == c.Column.Cells
 		c.Constant = whole && exact && n == 1
-		c.Key = whole && filled >= minKey && keyType(c.Conclusion.Convention.Type) &&
-			(exact && n == filled || !exact && float64(n) >= (1-keyDoubt)*float64(filled))
+		if whole && filled >= minKey && c.tellsApart(filled) {
+			c.Key = exact && n == filled
+			c.NearKey = !exact && float64(n) >= (1-keyDoubt)*float64(filled)
+		}
 		if c.Constant || filled == 0 {
 			continue
 		}
@@ -199,9 +201,24 @@ func (p *Profile) facts(s *same) {
 	}
 }
 
-// keyType reports whether rows are told apart by values of a type: measures and days that
-// happen to differ make no key.
-func keyType(t value.Type) bool { return t == value.Code || t == value.Integer || t == value.Text }
+// tellsApart reports whether rows are told apart by such values: measures and days that happen to differ make no key. Whole
+// numbers do if they are numbers of something by the name of the column, have one length as codes have, or lie close together
+// as those that count.
+func (c *ColumnProfile) tellsApart(cells int64) bool {
+	switch c.Conclusion.Convention.Type {
+	case value.Code, value.Text:
+		return true
+	case value.Integer:
+		first, err1 := value.ParseNumber(c.Range.Smallest)
+		last, err2 := value.ParseNumber(c.Range.Largest)
+		if err1 != nil || err2 != nil {
+			return false
+		}
+		dense := last.Float()-first.Float() < 2*float64(cells)
+		return dense || codeWord(c.Name) != "" || (&finder{c: c}).oneLength() > 0
+	}
+	return false
+}
 
 // keyDoubt is the share by which the number of different texts may be too small where it
 // is an estimate.

@@ -62,6 +62,7 @@ type (
 	}
 	savedAside struct {
 		Count   int64
+		Summed  int64
 		First   []savedSample
 		Columns []savedColumn
 		Copies  savedCopies
@@ -200,7 +201,7 @@ func (c *Collected) Save(w io.Writer) error {
 	}
 	for i := range c.part.aside {
 		a := &c.part.aside[i]
-		s.Aside = append(s.Aside, savedAside{a.count, saveSamples(a.first), saveColumns(a.columns), a.copies.save()})
+		s.Aside = append(s.Aside, savedAside{a.count, a.summed, saveSamples(a.first), saveColumns(a.columns), a.copies.save()})
 	}
 	body, err := savedForm.Marshal(s)
 	if err != nil {
@@ -262,7 +263,7 @@ func (s *savedProfile) load() (*Collected, error) {
 	c.part.columns = l.loadColumns(s.Columns)
 	for i, a := range s.Aside {
 		to := &c.part.aside[i]
-		to.count, to.first, to.copies = a.Count, l.samples(a.First), l.loadCopies(a.Copies)
+		to.count, to.summed, to.first, to.copies = a.Count, a.Summed, l.samples(a.First), l.loadCopies(a.Copies)
 		if rowkind.Kind(i).Doubtful() && a.Count > 0 {
 			if len(a.Columns) != len(s.Columns) {
 				return nil, errDamaged

@@ -33,6 +33,7 @@ func randomTable(r *rand.Rand) [][]string {
 	for c := range kinds {
 		kinds[c], state[c] = []int{0, 1, 4, 2, 3, 5}[r.IntN(6-3*int(bit(named)))], [2]int{r.IntN(5), 1 + r.IntN(5)}
 	}
+	gaps := r.IntN(3) == 0
 	for range 2 + r.IntN(12) {
 		row := []string{labels[r.IntN(len(labels))]}
 		for c, kind := range kinds {
@@ -59,6 +60,9 @@ func randomTable(r *rand.Rand) [][]string {
 			row = append(row, strconv.Itoa(n))
 		}
 		rows = append(rows, row)
+		if gaps && r.IntN(4) == 0 {
+			rows = append(rows, make([]string, 1+columns))
+		}
 	}
 	return rows
 }
@@ -87,6 +91,32 @@ func TestNoTotalsAreMadeUp(t *testing.T) {
 				assert.Zero(t, p.Aside[k], "%s: %q", rowkind.Kind(k), rows)
 			}
 		}
+	}
+}
+
+// Totals without a word are known where they stand above gaps, if they come out, though another section may have none.
+func TestTotalsOfSections(t *testing.T) {
+	r := rand.New(rand.NewPCG(20, 28))
+	for range 300 {
+		rows := [][]string{{"label", "n", "kg"}}
+		want := 0
+		for range 2 + r.IntN(4) {
+			n, kg := 0, 0
+			for range 3 + r.IntN(9) {
+				a, b := 1+r.IntN(900), 1+r.IntN(90_000)
+				n, kg = n+a, kg+b
+				rows = append(rows, []string{"Anke", strconv.Itoa(a), strconv.Itoa(b)})
+			}
+			if r.IntN(4) > 0 {
+				rows = append(rows, []string{[]string{"", "Quay", "Total"}[r.IntN(3)], strconv.Itoa(n), strconv.Itoa(kg)})
+				want++
+			}
+			rows = append(rows, []string{"", "", ""})
+		}
+		p, err := Run(context.Background(), tabletest.NewRows(500, rows...), Options{Workers: 1})
+		require.NoError(t, err)
+		got := p.Aside[rowkind.BareTotal] + p.Aside[rowkind.Total] + p.Aside[rowkind.FullTotal]
+		assert.EqualValues(t, want, got, "%q", rows)
 	}
 }
 

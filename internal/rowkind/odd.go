@@ -2,12 +2,14 @@ package rowkind
 
 import (
 	"bytes"
+	"slices"
 
 	"junvo/internal/reading"
 	"junvo/internal/table"
 )
 
-// Odd calls each for every row of a block that is no data, with what it is.
+// Odd calls each for every row of a block that is no data, with what it is. A total without a word above a gap is one only
+// if its section begins in the block: a block says nothing of those before it.
 func Odd(b *table.Block, rows *Reader, each func(row int, k Kind)) {
 	if b.From != nil {
 		for _, o := range b.Odd {
@@ -16,9 +18,22 @@ func Odd(b *table.Block, rows *Reader, each func(row int, k Kind)) {
 		return
 	}
 	extra, comments := b.Extra, b.Odd
+	called, section := -1, 0 // the last row that was called, and the first of the section
+	call := func(row int, k Kind) {
+		// What stands right above a gap or a heading may add up the rows above it, without a word.
+		if above := row - 1; ends(k) && above > called && !overflows(b, above) {
+			if rows.Kind(func(c int) []byte { return b.Cell(above, c) }, true) == BareTotal && rows.Adds(b, section, above) {
+				each(above, BareTotal)
+			}
+		}
+		if called = row; k != Rule {
+			section = row + 1
+		}
+		each(row, k)
+	}
 	for r := 0; ; r++ {
 		if len(comments) > 0 && r == comments[0].Row {
-			each(r, Footer)
+			call(r, Footer)
 			comments = comments[1:]
 			for len(extra) > 0 && extra[0].Row == r {
 				extra = extra[1:]
@@ -48,9 +63,18 @@ func Odd(b *table.Block, rows *Reader, each func(row int, k Kind)) {
 			extra = extra[1:]
 		}
 		if k != Data {
-			each(r, k)
+			call(r, k)
 		}
 	}
+}
+
+// ends reports whether rows of a kind end a section of the table.
+func ends(k Kind) bool { return k == Blank || k == SectionHeading || k == RepeatedHeading || k == Rule }
+
+// overflows reports whether a row has more cells than the table has columns.
+func overflows(b *table.Block, row int) bool {
+	_, found := slices.BinarySearchFunc(b.Extra, row, func(e table.Extra, row int) int { return e.Row - row })
+	return found
 }
 
 // usual passes rows that are data beyond doubt, of the rows [from, to), and returns the first that is not.

@@ -71,8 +71,8 @@ var Catalogue = [NumKinds]Entry{
 		"numbers are what the rows of the table add up to.", finding.NamedTotals},
 	{FullTotal, "full-total", "full-totals", "The row begins with a word such as total, no cell is blank, and its " +
 		"numbers are what the rows of the table add up to.", finding.FullTotals},
-	{BareTotal, "bare-total", "bare-totals", "The last row has no word for totals, and its numbers are what the rows of the " +
-		"table add up to.", finding.BareTotals},
+	{BareTotal, "bare-total", "bare-totals", "The last row, or one above a gap or a heading, has no word for totals, and its numbers " +
+		"are what the rows of the table, or of the section, add up to.", finding.BareTotals},
 	{Summary, "summary-row", "summary-rows", "The row begins with a word such as average, minimum or maximum, and its " +
 		"numbers are those of the table.", finding.SummaryRows},
 	{SwappedHeading, "swapped-heading", "swapped-headings", "The row has the names of the columns in another order: " +

@@ -133,10 +133,16 @@ func TestOddIsWhatKindSays(t *testing.T) {
 			}
 			b.Filled()
 			b.Kinds = nil
-			got := make([]Kind, b.Rows)
-			Odd(b, NewReader(names, above, told), func(row int, k Kind) { got[row] = k })
+			got, last := make([]Kind, b.Rows), -1
+			Odd(b, NewReader(names, above, told), func(row int, k Kind) {
+				require.Greater(t, row, last, "in the order of the rows")
+				got[row], last = k, row
+			})
 			r := NewReader(names, above, told)
 			for row, k := range got {
+				if k == BareTotal && ends(got[row+1]) {
+					continue
+				}
 				titles += int(bit(r.titles.has(func(c int) []byte { return b.Cell(row, c) }, width, false)))
 				require.Equal(t, r.Kind(func(c int) []byte { return b.Cell(row, c) }, false), k, "%q", b.RowCells(row))
 			}

@@ -60,8 +60,8 @@ func DistinctNote(c *profile.ColumnProfile) string {
 		note = fmt.Sprintf(" (an estimate, at most %g %% off)", 100*profile.DistinctError)
 	}
 	switch {
-	case c.Key && !exact:
-		note += ", about as many as rows: may be a key"
+	case c.NearKey:
+		note += ", about as many as rows"
 	case c.Key:
 		note += ", a value of its own in every row: may be a key"
 	case c.Constant:

@@ -229,14 +229,14 @@ func ProfileHead(p *profile.Profile, page Page) string {
 
 // standOut names the columns that may be keys, are constant or copies.
 func standOut(p *profile.Profile, page Page) string {
-	var keys, constant, copies []string
+	var keys, near, constant, copies []string
 	for _, c := range p.Columns {
 		name := Visible(c.Name)
-		switch _, exact := c.Distinct(); {
-		case c.Key && exact:
-			keys = append(keys, name)
+		switch {
 		case c.Key:
-			keys = append(keys, name+" (by an estimate)")
+			keys = append(keys, name)
+		case c.NearKey:
+			near = append(near, name)
 		case c.Constant:
 			constant = append(constant, name)
 		}
@@ -250,6 +250,7 @@ func standOut(p *profile.Profile, page Page) string {
 		columns   []string
 	}{
 		{"may be a key", "a value of its own in every row", keys},
+		{"nearly a key", "about as many values as rows, by an estimate; must: {unique: true} in a plan proves it", near},
 		{"constant", "the same in every row", constant},
 		{"copies", "the same in all rows", copies},
 	} {
