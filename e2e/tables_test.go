@@ -228,6 +228,16 @@ var troubles = []struct {
 		want:   "port|n|kg\nA|10|100\nB|20|200\nC|30|320\nD|40|400\nE|50|500\nF|5|7\nG|6|7\nH|7|8\nI|4|5",
 	},
 	{
+		name:   "runs of spaces between cells, and spaces at the ends of lines",
+		source: "port  name kg \nHAR Anke    1,5\n  HUL   Jan 7,25  \nHAR \"Ole Bo\" 19,0\nBRE Ida 20,5 \n",
+		want:   "port|name|kg\nHAR|Anke|1.5\nHUL|Jan|7.25\nHAR|Ole Bo|19.0\nBRE|Ida|20.5",
+	},
+	{
+		name:   "words with more spaces than one are no columns",
+		source: "Name\nAnke  Marie Olsen\nJan Ole  Hansen\nIda Eva  Berg \nBo  Lo Do\n",
+		want:   "Name\nAnke  Marie Olsen\nJan Ole  Hansen\nIda Eva  Berg \nBo  Lo Do",
+	},
+	{
 		name:   "a print in pages",
 		source: "Landings of March\nPage 1\n\nport;kg\nHAR;10\nHUL;11\n" + titledPage(2) + titledPage(3) + titledPage(4),
 		want:   "port|kg\nHAR|10\nHUL|11\nHAR|20\nHUL|21\nHAR|30\nHUL|31\nHAR|40\nHUL|41",

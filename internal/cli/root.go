@@ -321,7 +321,7 @@ func (a *app) sourceFlags(cmd *cobra.Command) {
 	f.SortFlags = false
 	f.StringVar(&a.source.Encoding, "encoding", "", "encoding of the source, such as utf-8 or windows-1252 (default: "+
 		"detected)")
-	f.StringVar(&a.source.Delimiter, "delimiter", "", "character between cells, or the word tab (default: detected)")
+	f.StringVar(&a.source.Delimiter, "delimiter", "", "character between cells, or the word tab or spaces (default: detected)")
 	f.StringVar(&a.source.Quote, "quote", "", "quote around cells, or the word none (default \")")
 	f.StringVar(&a.source.Escape, "escape", "", "how a quote stands inside quotes: double or backslash (default: "+
 		"detected)")

@@ -225,7 +225,7 @@ func parseDelimiter(s string) (byte, error) {
 		return '\t', nil
 	}
 	if len(s) != 1 || s[0] >= 0x80 || s[0] == '\n' || s[0] == '\r' || s[0] == '"' {
-		return 0, optionError("the delimiter must be one ASCII character or the word tab, not %q", s)
+		return 0, optionError("the delimiter must be one ASCII character, the word tab or the word spaces, not %q", s)
 	}
 	return s[0], nil
 }

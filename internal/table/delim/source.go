@@ -75,7 +75,9 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 		}
 	}
 	isTabbed := cs.enc == nil && o.tabbed(raw)
-	if o.Widths != nil || o.Comment != "" || isTabbed {
+	isSpaced := !isTabbed && cs.enc == nil && o.bySpaces(raw[cs.bom:], whole)
+	relines := o.Widths != nil || isTabbed || isSpaced
+	if relines || o.Comment != "" {
 		r = io.MultiReader(bytes.NewReader(raw[cs.bom:]), r)
 		if cs.enc != nil {
 			r = transform.NewReader(r, cs.enc.NewDecoder())
@@ -90,8 +92,10 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 			r = newRelined(r, &cutter{o.Widths, cs.table != nil, gaps, o.Comment != "", above})
 		case isTabbed:
 			r = newRelined(r, tabbed{})
+		case isSpaced:
+			r = newRelined(r, bySpaces{})
 		}
-		if o.Widths != nil || isTabbed {
+		if relines {
 			o.Delimiter, o.Quote, o.Escape = string(rune(unitSeparator)), `"`, ""
 		}
 		raw = make([]byte, 2*max(len(raw), 1)) // another one: what reads from the first still does
@@ -101,7 +105,7 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 		}
 		raw, whole = raw[:n], err != nil
 	}
-	s := &Source{in: r, asBytes: o.Widths == nil && o.Comment == "" && !isTabbed}
+	s := &Source{in: r, asBytes: o.Comment == "" && !relines}
 	s.charset.Store(cs)
 	text, err := s.sample(raw, whole)
 	if err != nil {
@@ -121,20 +125,14 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 		Decisions: append([]table.Decision{{What: "encoding", Value: cs.name, Why: why}}, l.decisions...),
 		Files:     []table.File{{Name: name, FirstLine: l.bodyLine}},
 	}
-	if isTabbed {
-		s.info.Delimiter, l.dialect.Quote = delimiterName('\t'), 0
-		s.info.Decisions = slices.DeleteFunc(s.info.Decisions, func(d table.Decision) bool {
-			return d.What == "delimiter" ||
-				d.What == "quote"
-		})
-		s.info.Decisions = append(s.info.Decisions, table.Decision{
-			What: "delimiter", Value: s.info.Delimiter,
-			Why: "tabs stand between cells",
-		},
+	switch {
+	case isTabbed:
+		l.dialect.Quote = 0
+		s.delimitedBy("tab", "\t", "tabs stand between cells")
+		s.info.Decisions = append(s.info.Decisions,
 			table.Decision{What: "quote escape", Value: backslash, Why: `cells are \N, as databases write that there is no value`})
-		for i := range s.info.Above {
-			s.info.Above[i].Text = strings.ReplaceAll(s.info.Above[i].Text, string(rune(unitSeparator)), "\t")
-		}
+	case isSpaced:
+		s.delimitedBy(spacesName, " ", "runs of spaces stand between cells, and all lines have as many")
 	}
 	if o.Widths != nil {
 		s.info.Format, s.info.Delimiter, s.info.Widths = "fixed-width text", "", o.Widths
@@ -163,6 +161,18 @@ func Open(r io.Reader, name string, size int64, o Options) (*Source, error) {
 	}
 	s.skipTo(text, l.body)
 	return s, nil
+}
+
+// delimitedBy says what stands between the cells of a text whose lines were made others.
+func (s *Source) delimitedBy(name, sign, why string) {
+	s.info.Delimiter = name
+	s.info.Decisions = slices.DeleteFunc(s.info.Decisions, func(d table.Decision) bool {
+		return d.What == "delimiter" || d.What == "quote"
+	})
+	s.info.Decisions = append(s.info.Decisions, table.Decision{What: "delimiter", Value: name, Why: why})
+	for i := range s.info.Above {
+		s.info.Above[i].Text = strings.ReplaceAll(s.info.Above[i].Text, string(rune(unitSeparator)), sign)
+	}
 }
 
 // readSample reads the start of a file, by which is decided about it: so much that there are a few
