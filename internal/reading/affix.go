@@ -161,8 +161,17 @@ var multiplying = func() map[string]string {
 var sides = func() map[string]string {
 	m := map[string]string{}
 	for _, pair := range [][2]string{
-		{"DR", "CR"}, {"Dr", "Cr"}, {"dr", "cr"}, {"Dr.", "Cr."}, {"debit", "credit"}, {"Debit", "Credit"}, {"DEBIT", "CREDIT"},
-		{"S", "H"}, {"Soll", "Haben"}, {"SOLL", "HABEN"}, {"D", "C"},
+		{"DR", "CR"},
+		{"Dr", "Cr"},
+		{"dr", "cr"},
+		{"Dr.", "Cr."},
+		{"debit", "credit"},
+		{"Debit", "Credit"},
+		{"DEBIT", "CREDIT"},
+		{"S", "H"},
+		{"Soll", "Haben"},
+		{"SOLL", "HABEN"},
+		{"D", "C"},
 	} {
 		m[pair[0]], m[pair[1]] = pair[1], pair[0]
 	}

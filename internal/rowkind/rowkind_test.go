@@ -115,8 +115,10 @@ func TestOddIsWhatKindSays(t *testing.T) {
 	}
 	cells = append(cells, "Landings", " Page 1", "Page 23", "2021 list", "1 list")
 	above := []table.Line{
-		{Text: "Landings,,Page 7", Cells: []string{"Landings", "", "Page 7"}}, {Text: "2020 list", Cells: []string{"2020 list"}},
-		{Text: ",Page 1", Cells: []string{"", "Page 1"}}, {Text: "1,2", Cells: []string{"1", "2"}},
+		{Text: "Landings,,Page 7", Cells: []string{"Landings", "", "Page 7"}},
+		{Text: "2020 list", Cells: []string{"2020 list"}},
+		{Text: ",Page 1", Cells: []string{"", "Page 1"}},
+		{Text: "1,2", Cells: []string{"1", "2"}},
 	}
 	rng := rand.New(rand.NewPCG(4, 5))
 	titles := 0
