@@ -3,9 +3,6 @@ package e2e
 import (
 	"fmt"
 	"math/rand/v2"
-	"os"
-	"os/exec"
-	"path/filepath"
 	"strings"
 	"testing"
 
@@ -98,11 +95,7 @@ func oddTable(seed uint64, rows, columns int) string {
 // Whole profiles and whole outputs are the same, to the byte, with all short ways and with none: of a million cells of
 // all sorts, each with odd neighbours.
 func TestShortWaysOfTheWholeProgram(t *testing.T) {
-	long := filepath.Join(t.TempDir(), "longway")
-	build := exec.Command("go", "build", "-tags", "longway", "-o", long, "junvo/cmd/junvo")
-	build.Env = append(os.Environ(), "CGO_ENABLED=0")
-	out, err := build.CombinedOutput()
-	require.NoError(t, err, "%s", out)
+	long := built(t, "longway")
 	for seed := range uint64(10) {
 		f := newFolder(t)
 		f.file("in.csv", oddTable(seed, 2500, 40))

@@ -71,10 +71,10 @@ func (w *worker) tryBlock(b *table.Block, o *TryOptions, before, first, n int64,
 	res := b.Result.(*result)
 	failures := res.failures
 	for i := range res.lost {
-		if f := &res.lost[i]; b.RowOf(int(f.Row)) < n {
+		if f := res.lost[i]; b.RowOf(int(f.Row)) < n { // a copy: the list is used again
 			t := Tried{
 				Row: before + b.RowOf(int(f.Row)) + 1, Line: first + b.Line(int(f.Row)), Column: f.column,
-				Hidden: w.columns[f.column].hidden, Raw: f.Value, Failure: f,
+				Hidden: w.columns[f.column].hidden, Raw: f.Value, Failure: &f,
 			}
 			if err := each(t); err != nil {
 				return err
@@ -104,8 +104,8 @@ func (w *worker) tryBlock(b *table.Block, o *TryOptions, before, first, n int64,
 				Hidden: w.columns[i].hidden, Raw: w.columns[i].source(r), Out: string(res.cells[i].At(r)),
 			}
 			for j := range own {
-				if own[j].column == i {
-					t.Failure = &own[j]
+				if f := own[j]; f.column == i {
+					t.Failure = &f
 				}
 			}
 			if err := each(t); err != nil {

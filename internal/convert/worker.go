@@ -163,6 +163,9 @@ func (w *worker) convert(b *table.Block, encode bool) {
 		b.Result = res
 	}
 	res.rows.Fields, res.rows.Count = w.fields, b.Rows
+	table.Poison(res.failures)
+	table.Poison(res.aside)
+	table.Poison(res.lost)
 	res.failures, res.aside, res.lost = res.failures[:0], res.aside[:0], res.lost[:0]
 	for _, c := range w.columns {
 		c.enter(b, res)
@@ -189,6 +192,7 @@ func (w *worker) convert(b *table.Block, encode bool) {
 	}
 	w.tellFailures(res)
 	if encode {
+		table.Poison(res.encoded)
 		res.encoded = w.sink.Encode(res.encoded[:0], &res.rows)
 	} else {
 		res.rows.Fields = w.withOrigin

@@ -93,7 +93,11 @@ type Values struct {
 const Made = Missing
 
 // Reset empties the values for the next block.
-func (v *Values) Reset(b *Block) { v.Text, v.Spans, v.Block = v.Text[:0], v.Spans[:0], b }
+func (v *Values) Reset(b *Block) {
+	Poison(v.Text)
+	Poison(v.Spans)
+	v.Text, v.Spans, v.Block = v.Text[:0], v.Spans[:0], b
+}
 
 // AddBlank adds a blank cell.
 func (v *Values) AddBlank() { v.Spans = append(v.Spans, Span{}) }

@@ -262,6 +262,12 @@ func (t *Tally) Remove(row int) {
 
 // Reset empties the block for the next use, keeping its memory.
 func (b *Block) Reset() {
+	Poison(b.Raw)
+	Poison(b.Spans)
+	Poison(b.Lines)
+	Poison(b.Marks)
+	Poison(b.scratch)
+	Poison(b.buffer)
 	*b = Block{
 		Raw: b.Raw[:0], Spans: b.Spans[:0], Lines: b.Lines[:0], Marks: b.Marks[:0], Result: b.Result,
 		scratch: b.scratch, buffer: b.buffer,
