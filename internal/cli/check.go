@@ -111,7 +111,7 @@ func (a *app) runCheck(ctx context.Context, paths []string, c *checkFlags) error
 		if verdict.Ledger, err = a.tryOut(ctx, paths, bound, page); err != nil {
 			return err
 		}
-		verdict.Ledger.Doubts = doubts(prof)
+		verdict.Ledger.Doubts = append(verdict.Ledger.Doubts, doubts(prof)...)
 		for i := range verdict.Ledger.Doubts { // by the names that the ledger has
 			d := &verdict.Ledger.Doubts[i]
 			at := slices.IndexFunc(p.Columns, func(c plan.Column) bool { return c.Source == d.Column })

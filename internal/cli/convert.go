@@ -411,9 +411,9 @@ func (a *app) convertTo(ctx context.Context, paths []string, r *runnable, out *o
 	case out.err != nil:
 		return nil, outputError(out.err)
 	case err == nil && r.profile != nil:
-		ledger.Doubts = doubts(r.profile)
+		ledger.Doubts = append(ledger.Doubts, doubts(r.profile)...)
 	case err == nil:
-		ledger.Doubts = undecided(r.plan.Plan, ledger)
+		ledger.Doubts = append(ledger.Doubts, undecided(r.plan.Plan, ledger)...)
 	}
 	return ledger, readError(paths, err)
 }
@@ -451,5 +451,5 @@ func (a *app) printLedger(to io.Writer, l *convert.Ledger, w show.Written, list 
 	} else {
 		text = show.LedgerText(l, f, a.page(), list)
 	}
-	return printVerdict(to, text, l.Failed() > 0)
+	return printVerdict(to, text, l.Troubles() > 0)
 }

@@ -1,7 +1,9 @@
 package cli
 
 import (
+	"cmp"
 	"context"
+	"fmt"
 	"slices"
 	"strconv"
 	"strings"
@@ -140,7 +142,11 @@ func (a *app) runPreview(ctx context.Context, paths []string, v *previewFlags) e
 	if v.grid {
 		page = show.NewGrid(r.plan.Plan, o)
 	}
-	rows, err := a.try(ctx, paths, r.plan, convert.TryOptions{Repeats: repeats, Rows: limit}, v.where, page.Add)
+	unclear := unclearRows{}
+	rows, err := a.try(ctx, paths, r.plan, convert.TryOptions{Repeats: repeats, Rows: limit}, v.where, func(t convert.Tried) {
+		unclear.note(t)
+		page.Add(t)
+	})
 	if err != nil {
 		return err
 	}
@@ -150,9 +156,33 @@ func (a *app) runPreview(ctx context.Context, paths []string, v *previewFlags) e
 		if err != nil {
 			return err
 		}
-		return a.print(string(doc))
+		return cmp.Or(a.print(string(doc)), unclear.err())
 	}
-	return a.print(page.Text(f, a.page(), rows, rows == limit))
+	return cmp.Or(a.print(page.Text(f, a.page(), rows, rows == limit)), unclear.err())
+}
+
+// unclearRows are rows for which the condition of --where can't be worked out.
+type unclearRows struct {
+	count, first, last int64
+	why                error
+}
+
+func (u *unclearRows) note(t convert.Tried) {
+	if t.Unclear == nil || t.Row == u.last {
+		return
+	}
+	if u.count++; u.count == 1 {
+		u.first, u.why = t.Row, t.Unclear
+	}
+	u.last = t.Row
+}
+
+func (u *unclearRows) err() error {
+	if u.count == 0 {
+		return nil
+	}
+	return &exitError{exitFailures, fmt.Errorf("--where can't be worked out for %s, which are not shown, as for row %d: %w",
+		show.Plural(u.count, "row"), u.first, u.why)}
 }
 
 // try converts rows of a source and writes nothing. It returns how many rows it has read.

@@ -51,7 +51,8 @@ The last line is for all rows, and all of it adds up with the ledger.
 
 --by takes columns of the output, or NAME = EXPRESSION. With --expect, groups and figures
 that somebody gave (a CSV file with the same headings) are compared with what comes out;
-the exit code is 1 where they differ. --across takes one more column or NAME = EXPRESSION that
+the exit code is 1 where they differ, and where cells failed in rows that a condition leaves
+out, or a condition can't be worked out. --across takes one more column or NAME = EXPRESSION that
 makes groups, and puts its values side by side.`,
 		Example: `  junvo totals landings.csv --by Species --sum "Net weight" --mean "Price per kilo"
   junvo totals landings.csv --by 'month = inPattern(landed_on, "yyyy-MM")' --sum "Net weight"
@@ -311,7 +312,12 @@ func (a *app) count(ctx context.Context, paths []string, p *plan.Bound, page *sh
 	case len(page.By) == 0:
 		rows = page.All.Rows
 	}
-	page.Source = &ledger.Totals
+	if n := ledger.FailedAside; n > 0 {
+		ledger.Doubts = append(ledger.Doubts, convert.Doubt{
+			Name: "failed-aside", Count: n, Say: show.Plural(n, "cell") + " failed in rows that are set aside, and no figure says so",
+		})
+	}
+	page.Ledger = ledger
 	return balanced(page, rows, ledger)
 }
 
@@ -378,7 +384,7 @@ func (a *app) reportTotals(ctx context.Context, t *totalsFlags, page, before *sh
 		}
 	}
 	f := show.Format(a.format)
-	differs := compared != nil && compared.Differs()
+	differs := compared != nil && compared.Differs() || len(page.Ledger.Doubts) > 0
 	if f == show.JSON {
 		doc, err := page.JSON(compared, changes)
 		if err != nil {
@@ -409,7 +415,7 @@ func (a *app) reportAcross(ctx context.Context, t *totalsFlags, page *show.Total
 			return err
 		}
 	}
-	return a.print(across.Text(show.Format(a.format), a.page()))
+	return printVerdict(a.out, across.Text(show.Format(a.format), a.page()), len(page.Ledger.Doubts) > 0)
 }
 
 // order orders the groups by a heading.

@@ -101,6 +101,9 @@ func Run(ctx context.Context, src table.Source, p *plan.Bound, o Options) (*Ledg
 	if err := table.Each(ctx, src, o.Workers, work, r.finish); err != nil {
 		return nil, err
 	}
+	for i := range r.ledger.Doubts {
+		r.ledger.Doubts[i].Count = r.ledger.SetAside[rowkind.Unclear]
+	}
 	r.tally.report(r.ledger)
 	r.adding.report(r.ledger, p)
 	if r.info.Continues || r.info.More {
@@ -174,6 +177,12 @@ func (r *run) finish(b *table.Block) error {
 		}
 		row := AsideRow{File: file, Row: before + b.RowOf(a.row) + 1, Line: line(a.row), Reason: k.String(), Cells: a.cells}
 		r.ledger.SetAside[k]++
+		if k == rowkind.Unclear && r.ledger.SetAside[k] == 1 {
+			r.ledger.Doubts = append(r.ledger.Doubts, Doubt{
+				Name: rowkind.Catalogue[k].Plural, Say: fmt.Sprintf("%s can't be worked out for all rows, as for row %d (line %d): %s; such rows "+
+					"are set aside", a.condition, row.Row, row.Line, a.why),
+			})
+		}
 		if err := r.o.aside(row); err != nil {
 			return err
 		}

@@ -19,7 +19,8 @@ type Ledger struct {
 	// FailedAside is how many cells failed in rows that were set aside for them.
 	FailedAside int64
 	Totals      Totals // of the source, that were set aside
-	// Doubts is what whoever has looked at the source found that changes what its values mean. A conversion adds none.
+	// Doubts is what whoever has looked at the source found that changes what its values mean. A conversion adds which
+	// condition can't be worked out.
 	Doubts []Doubt
 }
 
@@ -80,6 +81,9 @@ func (l *Ledger) Failed() (n int64) {
 	}
 	return n
 }
+
+// Troubles returns how many cells failed, and rows for which a condition can't be worked out.
+func (l *Ledger) Troubles() int64 { return l.Failed() + l.SetAside[rowkind.Unclear] }
 
 // Total returns the balance of all columns together.
 func (l *Ledger) Total() (sum Account) {

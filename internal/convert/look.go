@@ -95,11 +95,9 @@ func (w *worker) look(b *table.Block, p *plan.Bound, row int) *Looked {
 		return l
 	}
 	at := here{b: b, res: res, row: row, before: w.before}
-	switch {
-	case p.Keep != nil && !at.meets(p.Keep, p):
-		l.Aside, l.Condition = rowkind.LeftOut, "keep: "+p.Keep.Text
-	case p.Drop != nil && at.meets(p.Drop, p):
-		l.Aside, l.Condition = rowkind.LeftOut, "drop: "+p.Drop.Text
+	var why error
+	if l.Aside, l.Condition, why = at.fate(p); why != nil {
+		l.Condition += ", which can't be worked out: " + why.Error()
 	}
 	return l
 }

@@ -1,6 +1,7 @@
 package convert
 
 import (
+	"errors"
 	"strings"
 	"unicode/utf8"
 
@@ -114,16 +115,37 @@ func (h *here) number(row int) int64 { return h.before.file + h.b.RowOf(row) + 1
 // place returns where a row of the block stands in the table, from 1: several may be made of one row of the source.
 func (h *here) place(row int) int64 { return h.before.table + int64(row) + 1 }
 
-// meets reports whether a condition is true of the row. One without a value is not.
-func (h *here) meets(e *plan.Expression, p *plan.Bound) bool {
+// meets reports whether a condition is true of the row. One without a value is not; the error says why it can't be worked out.
+func (h *here) meets(e *plan.Expression, p *plan.Bound) (bool, error) {
 	return h.holds(e, p.Raw(e))
 }
 
 // holds reports whether an expression is true of the row; raw is where the cells stand in the source that it uses as
 // they came.
-func (h *here) holds(e *plan.Expression, raw []int) bool {
+func (h *here) holds(e *plan.Expression, raw []int) (bool, error) {
 	out, err := e.Eval(&rowOf{h, e, raw})
-	return err == nil && out == "true"
+	return out == "true", err
+}
+
+// fate returns what the plan's conditions make of the row: data, a row left out, or one for which they can't be worked out;
+// and the condition that does it, with the reason.
+func (h *here) fate(p *plan.Bound) (kind rowkind.Kind, condition string, why error) {
+	for _, c := range []struct {
+		name string
+		of   *plan.Expression
+		want bool
+	}{{"keep", p.Keep, true}, {"drop", p.Drop, false}} {
+		if c.of == nil {
+			continue
+		}
+		switch is, err := h.meets(c.of, p); {
+		case err != nil:
+			return rowkind.Unclear, c.name + ": " + c.of.Text, err
+		case is != c.want:
+			return rowkind.LeftOut, c.name + ": " + c.of.Text, nil
+		}
+	}
+	return rowkind.Data, "", nil
 }
 
 // inputs lists what an expression was given, for the report of its failure.
@@ -161,9 +183,16 @@ func (w *worker) leaveOut(b *table.Block, res *result) bool {
 			continue
 		}
 		at := here{b: b, res: res, row: row, before: w.before}
-		if p.Keep != nil && !at.meets(p.Keep, p) || p.Drop != nil && at.meets(p.Drop, p) {
-			w.setAside(b, res, row, rowkind.LeftOut)
+		if kind, condition, why := at.fate(p); kind != rowkind.Data {
+			w.setAside(b, res, row, kind)
 			left[int64(row)] = true
+			if why != nil && w.hides {
+				why = errHidden
+			}
+			if why != nil {
+				a := &res.aside[len(res.aside)-1]
+				a.condition, a.why = condition, why
+			}
 		}
 	}
 	for _, f := range res.failures {
@@ -173,6 +202,9 @@ func (w *worker) leaveOut(b *table.Block, res *result) bool {
 	}
 	return len(left) > 0
 }
+
+// errHidden stands for why a condition can't be worked out that may use private values.
+var errHidden = errors.New("the plan has private columns, whose values it may use")
 
 // join joins the values of the row. A cell that has failed is blank.
 func (c *column) join() (string, reason.Reason) {

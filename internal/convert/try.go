@@ -16,6 +16,7 @@ type Tried struct {
 	Hidden    bool     // neither Raw nor Out may be shown, only their shapes
 	Emptied   bool     // the steps have left nothing of it
 	Meets     bool     // the row meets the condition that was asked for; without one, all do
+	Unclear   error    // why that can't be worked out for the row; nil where it can
 	Failure   *Failure // nil unless the cell fails
 }
 
@@ -96,10 +97,13 @@ func (w *worker) tryBlock(b *table.Block, o *TryOptions, before, first, n int64,
 			continue
 		}
 		at := here{b: b, res: res, row: r, before: w.before}
-		meets := o.Where == nil || at.holds(o.Where.Expression, o.Where.Raw)
+		meets, unclear := o.Where == nil, error(nil)
+		if o.Where != nil {
+			meets, unclear = at.holds(o.Where.Expression, o.Where.Raw)
+		}
 		for i := range w.columns {
 			t := Tried{
-				Meets: meets, Emptied: res.emptiedAt[cellAt{r, i}],
+				Meets: meets, Unclear: unclear, Emptied: res.emptiedAt[cellAt{r, i}],
 				Row: before + b.RowOf(r) + 1, Line: first + b.Line(r), Column: i,
 				Hidden: w.columns[i].hidden, Raw: w.columns[i].source(r), Out: string(res.cells[i].At(r)),
 			}

@@ -66,6 +66,9 @@ type asideRow struct {
 	row   int
 	kind  rowkind.Kind
 	cells []string
+	// condition can't be worked out, and why says so; only of unclear rows.
+	condition string
+	why       error
 }
 
 func newWorker(info *table.Info, p *plan.Bound, o *Options, relays relays) *worker {
@@ -341,5 +344,5 @@ func (w *worker) setAside(b *table.Block, res *result, row int, k rowkind.Kind) 
 			cells[i] = character.Shape(cells[i])
 		}
 	}
-	res.aside = append(res.aside, asideRow{row, k, cells})
+	res.aside = append(res.aside, asideRow{row: row, kind: k, cells: cells})
 }

@@ -158,6 +158,9 @@ func Compile(text string, columns []Variable, lists map[string]map[string]string
 	if e.Type, err = resultType(checked.OutputType()); err != nil {
 		return nil, err
 	}
+	if err := constants(env, checked, m); err != nil {
+		return nil, err
+	}
 	e.program, err = env.Program(checked, cel.EvalOptions(cel.OptOptimize), cel.OptimizeRegex(foundOnce))
 	if err != nil {
 		return nil, &Error{1, 1, pattern.Explained(err.Error())}

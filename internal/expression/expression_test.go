@@ -193,7 +193,7 @@ func TestNoValue(t *testing.T) {
 	for _, text := range []string{
 		"kg / 0", "kg / (boxes - 3)", "number(name)", "date(name)", "plusDays(landed, 0.5)", "plusDays(landed, 99999999)", "plusMonths(landed, -99999)", "round(kg, 1.5)", "fixed(kg, -1)", "padded(kg, 5)", "padded(boxes, 5000)", "part(name, 0)", "piece(name, '', 1)", "piece(name, '/', 0)",
 		"found(name, name + '(')", "firstOf(1 / (boxes - 3), 2)", "year({'a': 1, 'b': 'x'}['a'])", "found(name, 'a', 1)", "count(name, '')", "countOf(name, 'vowels')", "inPattern(at, 'yyyy')", "inPattern(landed, 'HH')",
-		"inPattern(landed, 'xx')", `inPattern(landed, "'open")`, "kg % 0", "time('25:00:00')", "moment('2021')", "hoursBetween(logged, moment('2021-03-04T06:05:07'))", "replace(name, '', 'x')",
+		"inPattern(landed, 'xx')", `inPattern(landed, "'open")`, "kg % 0", "hoursBetween(logged, moment('2021-03-04T06:05:07'))", "replace(name, '', 'x')",
 	} {
 		_, err := eval(t, text)
 		assert.True(t, errors.Is(err, ErrNoValue), "%s: %v", text, err)
@@ -206,6 +206,10 @@ func TestWrongExpressions(t *testing.T) {
 		line, column int
 		say          string
 	}{
+		{"landed > date('04.03.2021')", 1, 14, `this has no value: "04.03.2021" is no day`},
+		{"ok ? kg : 1 / (2 - 2)", 1, 13, "this has no value: division by zero"},
+		{"time('25:00:00')", 1, 5, "this has no value"},
+		{"moment('2021')", 1, 7, "this has no value"},
 		{"kg > name", 1, 4, "> does not go with (number, text): convert the column to a number, or say text(x) of the number"},
 		{"name > 40", 1, 6, "> does not go with (text, number)"},
 		{"kg + name", 1, 4, "+ does not go with"},

@@ -3,6 +3,7 @@ package expression
 import (
 	"fmt"
 	"math/rand/v2"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -71,6 +72,9 @@ func TestShortWayIsExact(t *testing.T) {
 			text = randomTruth(r, 2)
 		}
 		e, err := Compile(text, shortColumns, lists)
+		if err != nil && strings.Contains(err.Error(), "this has no value") {
+			continue
+		}
 		require.NoError(t, err, text)
 		if e.short == nil {
 			assert.Empty(t, e.Uses, "%s has no short way", text)

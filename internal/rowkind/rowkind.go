@@ -38,6 +38,7 @@ const (
 	Footer
 	Failed
 	LeftOut
+	Unclear
 	NumKinds
 )
 
@@ -86,6 +87,7 @@ var Catalogue = [NumKinds]Entry{
 		finding.None,
 	},
 	{LeftOut, "left-out-row", "left-out-rows", "A condition of the plan, keep or drop, leaves the row out.", finding.None},
+	{Unclear, "unclear-row", "unclear-rows", "A condition of the plan can't be worked out for the row.", finding.None},
 }
 
 // Doubtful reports whether rows of a kind may be data after all: where a table has many of

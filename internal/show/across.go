@@ -172,9 +172,5 @@ func (a *Across) Text(f Format, page Page) string {
 	if !some {
 		g.remove("lacking")
 	}
-	text := g.render(f, page)
-	if s := a.of.Source; s != nil && s.Rows > 0 && f == Table {
-		text += "\n" + totalRows(s, page)
-	}
-	return text
+	return g.render(f, page) + a.of.around(f, page)
 }

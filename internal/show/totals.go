@@ -21,8 +21,8 @@ type Totals struct {
 	Groups  []*totals.Group
 	All     *totals.Group
 	Left    int64 // groups that are not shown
-	// Source says whether the total rows of the source are what their rows add up to.
-	Source *convert.Totals
+	// Ledger says whether the total rows of the source are what their rows add up to, and what no group has.
+	Ledger *convert.Ledger
 }
 
 // Headings are the names of the columns of the result: those of the groups, rows, the figures, and what they lack.
@@ -159,10 +159,17 @@ func (t *Totals) Text(f Format, page Page) string {
 	if t.Left > 0 && f != CSV {
 		text += Plural(t.Left, "more group") + "\n"
 	}
-	if t.Source != nil && f == Table {
-		if said := totalRows(t.Source, page); said != "" {
-			text += "\n" + said
-		}
+	return text + t.around(f, page)
+}
+
+// around says of the source what stands in no group.
+func (t *Totals) around(f Format, page Page) string {
+	if t.Ledger == nil || f != Table {
+		return ""
+	}
+	text := totalRows(&t.Ledger.Totals, page) + LedgerDoubts(t.Ledger, page)
+	if text != "" {
+		text = "\n" + text
 	}
 	return text
 }
@@ -266,7 +273,8 @@ func (t *Totals) JSON(compared *Compared, changes []Differing) ([]byte, error) {
 		Compared *comparedJSON   `json:"compared"`
 		Changes  []differingJSON `json:"changes"` // expected is what was before
 		Source   *totalsOfJSON   `json:"total_rows"`
-	}{Junvo: 1, Changes: []differingJSON{}, By: []string{}, Groups: []groupJSON{}, All: one(t.All), Left: t.Left}
+		Doubts   []convert.Doubt `json:"doubts"`
+	}{Doubts: []convert.Doubt{}, Junvo: 1, Changes: []differingJSON{}, By: []string{}, Groups: []groupJSON{}, All: one(t.All), Left: t.Left}
 	if compared != nil {
 		doc.Compared = &comparedJSON{compared.Agree, []differingJSON{}}
 		for _, l := range compared.Lines {
@@ -276,8 +284,8 @@ func (t *Totals) JSON(compared *Compared, changes []Differing) ([]byte, error) {
 	for _, l := range changes {
 		doc.Changes = append(doc.Changes, differingJSON(l))
 	}
-	if t.Source != nil {
-		doc.Source = totalsDoc(t.Source)
+	if t.Ledger != nil {
+		doc.Source, doc.Doubts = totalsDoc(&t.Ledger.Totals), append(doc.Doubts, t.Ledger.Doubts...)
 	}
 	for _, c := range t.By {
 		doc.By = append(doc.By, t.Fields[c].Name)

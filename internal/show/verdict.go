@@ -6,6 +6,7 @@ import (
 
 	"junvo/internal/convert"
 	"junvo/internal/draft"
+	"junvo/internal/rowkind"
 )
 
 // Verdict says whether a source fits a plan.
@@ -26,7 +27,7 @@ func (v *Verdict) Judge(allowed float64, strict bool) {
 		}
 		v.Failed = v.Ledger.Failed()
 	}
-	v.Fits = v.Ledger != nil && draft.Fits(v.Drift, v.Failed, cells, allowed, strict)
+	v.Fits = v.Ledger != nil && v.Ledger.SetAside[rowkind.Unclear] == 0 && draft.Fits(v.Drift, v.Failed, cells, allowed, strict)
 }
 
 // VerdictText returns the verdict for a person.

@@ -1,0 +1,59 @@
+package e2e
+
+import (
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+const openConditions = "Ref,D,n\nA,2025-06-02,1\n\"1,300\",2025-06-03,0\n7,2025-07-01,5\n12,2025-01-01,\n"
+
+// A row for which a condition can't be worked out is set aside and counted, and the exit code says so; a constant that can't be
+// is a mistake before any row is read.
+func TestConditionsThatCannotBeWorkedOut(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", openConditions)
+	for args, want := range map[string]string{
+		"convert a.csv -o o.csv --as Ref=text --keep-if number(Ref)>8":          "Ref,D,n\n12,2025-01-01,\n",
+		"convert a.csv -o o.csv --as Ref=text --drop-if number(Ref)>8":          "Ref,D,n\n7,2025-07-01,5\n",
+		"convert a.csv -o o.csv --as Ref=text --keep-if 10/n>=2":                "Ref,D,n\nA,2025-06-02,1\n7,2025-07-01,5\n",
+		"convert a.csv -o o.csv --as Ref=text --drop-if 10/n>=2":                "Ref,D,n\n12,2025-01-01,\n",
+		"convert a.csv -o o.csv --keep-if n>0 --drop-if number(raw(\"Ref\"))>5": "Ref,D,n\n",
+	} {
+		require.NoError(t, os.RemoveAll(f.path("o.csv")))
+		r := f.run(strings.Fields(args)...)
+		assert.Equal(t, 1, r.code, args)
+		assert.Equal(t, want, f.read("o.csv"), args)
+		assert.Regexp(t, `set aside \(.*[123] unclear-row`, r.out, args)
+		assert.Regexp(t, `unclear-rows: (keep|drop): .* can't be worked out\s+for all rows, as for row [12] \(line [23]\): no value`, strings.Join(strings.Fields(r.out), " "), args)
+		assert.Contains(t, f.read("o.setaside.csv"), ",unclear-row,", args)
+	}
+	for _, args := range []string{
+		"convert a.csv -o o.csv --keep-if D>date(\"01.06.2025\")", "preview a.csv --where D>date(\"01.06.2025\")",
+		"totals a.csv --sum n --keep-if D>date(\"01.06.2025\")", "convert a.csv -o o.csv --drop-if n>1/0", "convert a.csv -o o.csv --compute x=number(\"1,5\")",
+	} {
+		r := f.run(strings.Fields(args)...)
+		assert.Equal(t, 2, r.code, args)
+		assert.Contains(t, r.err, "this has no value", args)
+	}
+	r := f.run("preview", "a.csv", "--as", "Ref=text", "--where", "number(Ref) > 8")
+	assert.Equal(t, 1, r.code)
+	assert.Contains(t, r.err, "--where can't be worked out for 2 rows, which are not shown, as for row 1: no value: \"A\" is no number")
+	f.file("p.yaml", "plan: 1\nrows: {keep: \"number(Ref) > 8\"}\ncolumns: {Ref: {}, D: {to: date}, n: {to: integer}}\n")
+	r = f.run("check", "a.csv", "--plan", "p.yaml")
+	assert.Equal(t, 1, r.code)
+	assert.Contains(t, r.out+r.err, "unclear-rows")
+	r = f.run("why", "a.csv", "--plan", "p.yaml", "--row", "2", "--column", "n")
+	assert.Contains(t, r.out, "can't be worked out")
+	r = f.run("totals", "a.csv", "--sum", "n", "--as", "Ref=text", "--keep-if", "number(Ref) > 8")
+	assert.Equal(t, 1, r.code)
+	assert.Contains(t, r.out+r.err, "unclear-rows")
+	f.file("p.yaml", "plan: 1\nrows: {keep: \"number(Ref) > 8\"}\ncolumns: {Ref: {private: true}, D: {to: date}, n: {to: integer}}\n")
+	r = f.run("convert", "a.csv", "--plan", "p.yaml", "-o", "q.csv")
+	require.Equal(t, 1, r.code)
+	assert.NotContains(t, r.err, "1,300")
+	assert.NotContains(t, r.err, `"A"`)
+}
