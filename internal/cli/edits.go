@@ -48,8 +48,8 @@ func (e *edits) flags(cmd *cobra.Command) {
 	f := cmd.Flags()
 	f.StringArrayVar(&e.computes, "compute", nil,
 		"add a column, as in 'value = round(net_weight * price, 2)' (repeatable); names as in the output or usable ones")
-	f.StringVar(&e.keepIf, "keep-if", "", "keep only rows for which an `expression` is true, as in 'net_weight > 40'")
-	f.StringVar(&e.dropIf, "drop-if", "", "leave out rows for which an `expression` is true")
+	conditionVar(f, &e.keepIf, "keep-if", false, "keep only rows for which an `expression` is true, as in 'net_weight > 40' (repeatable)")
+	conditionVar(f, &e.dropIf, "drop-if", true, "leave out rows for which an `expression` is true (repeatable)")
 	f.StringSliceVar(&e.only, "only", nil, "the columns of the output, in order (default: all)")
 	f.StringArrayVar(&e.renames, "rename", nil, "give a column another name, as in 'Net weight=kg' (repeatable)")
 	f.StringVar(&e.heading, "section-heading-into", "", "add a `column` that has the section heading above each row")

@@ -71,7 +71,7 @@ that fail come first, and those in which nothing changes share a line. Nothing i
 	f.StringVar(&v.plan, "plan", "", "the plan, - for standard input (default: drafted from the source)")
 	f.StringArrayVar(&v.columns, "column", nil, "column of the output to show (repeatable; default: all)")
 	f.StringVar(&v.rows, "rows", "8", "how many cells to show of each column; or which rows, as in 5,17,300-320")
-	f.StringVar(&v.where, "where", "", "show rows for which an `expression` is true")
+	conditionVar(f, &v.where, "where", false, "show rows for which an `expression` is true (repeatable)")
 	f.Int64Var(&v.alike, "alike", 0, "show cells of the same shape as those of this row")
 	f.BoolVar(&v.failures, "failures", false, "show only what fails")
 	f.BoolVar(&v.emptied, "emptied", false, "show only cells of which the steps leave nothing")

@@ -273,6 +273,7 @@ for every cell that would not go.`,
 		a.teach(), a.checkCommand(), a.reportCommand())
 	root.AddCommand(a.topics()...)
 	root.SetHelpCommand(a.help(root))
+	onlyOnce(root)
 	return root
 }
 
