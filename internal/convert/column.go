@@ -261,6 +261,17 @@ func (c *column) judge(text []byte, kind value.Stored) *reading.Reads {
 	return x
 }
 
+// judgeMade is judge for a text that the plan or a person has made: a word for blanks is a word of the source, and stands for
+// itself there, unless the plan names it at its top.
+func (c *column) judgeMade(text []byte, kind value.Stored) *reading.Reads {
+	x := c.judge(text, kind)
+	if c.judged.reading == reading.AsBlank && x.Set.Blank() == value.NotBlank {
+		c.judged = judgement{set: ^reading.Set(0)} // the next is judged anew
+		c.judged.reading, c.judged.fits = c.conv.JudgeMade(x.Set, x.Form)
+	}
+	return x
+}
+
 // staysPlain reports whether cells of a set, which fit the column or not, are written as
 // its values are, and nothing else is asked of them.
 func (c *column) staysPlain(fits bool, s reading.Set) bool {
@@ -306,6 +317,9 @@ func (c *column) read(s table.Span, kind value.Stored) outcome {
 		c.out.Text = append(c.out.Text, c.text...)
 		c.out.AddMade(start)
 		return converted
+	}
+	if changed != 0 && !c.isPiece(text) {
+		return c.value(c.judgeMade(c.text, kind), cell, c.text, s)
 	}
 	return c.value(c.judge(c.text, kind), cell, c.text, s)
 }
@@ -407,7 +421,7 @@ func (c *column) refused(text []byte) (why reason.Reason, detail string) {
 // appendValue appends the value of a text that does not stand in the cell, and reports
 // whether it is one of the column.
 func (c *column) appendValue(text string, kind value.Stored) bool {
-	x := c.judge([]byte(text), kind)
+	x := c.judgeMade([]byte(text), kind)
 	if !c.judged.fits || c.judged.reading == reading.AsBlank {
 		return false
 	}

@@ -44,7 +44,7 @@ func (c *column) stepped(joined string) outcome {
 		return c.blank(nil)
 	}
 	c.text = append(c.text[:0], text...)
-	return c.value(c.judge(c.text, value.StoredText), []byte(joined), c.text, table.Span{})
+	return c.value(c.judgeMade(c.text, value.StoredText), []byte(joined), c.text, table.Span{})
 }
 
 // compute computes the cell.

@@ -84,6 +84,16 @@ func (c *column) noPiece() bool {
 	return pieces != nil && pieces[n] == "" && slices.ContainsFunc(pieces, func(p string) bool { return p != "" })
 }
 
+// isPiece reports whether a text is the piece of the source that a split has given the column, and no step has changed it.
+func (c *column) isPiece(text string) bool {
+	if c.splits == nil {
+		return false
+	}
+	_, n := step.PieceOf(c.plan.Steps[len(c.plan.Split.Steps)].Step)
+	pieces := c.splits.at(c.row).pieces
+	return pieces != nil && pieces[n] == text
+}
+
 // withOther leaves the cell blank that has failed with that of another column.
 func (c *column) withOther() outcome {
 	if c.res.failedAt != nil {

@@ -100,6 +100,12 @@ func (c *Convention) Judge(s Set, form uint64) (Reading, bool) {
 	if s.Blank() != value.NotBlank || s.Any(BlankWord) && slices.Contains(c.blank, form) && !c.isTruth(s, form) {
 		return AsBlank, true
 	}
+	return c.JudgeMade(s, form)
+}
+
+// JudgeMade is Judge for a text that somebody has made, and that did not come with the source: a word that stands for blank
+// there stands for itself here. The text must not be blank otherwise.
+func (c *Convention) JudgeMade(s Set, form uint64) (Reading, bool) {
 	r := c.reading(s, form)
 	switch c.Type {
 	case value.Text:
