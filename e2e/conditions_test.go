@@ -57,3 +57,66 @@ func TestConditionsThatCannotBeWorkedOut(t *testing.T) {
 	assert.NotContains(t, r.err, "1,300")
 	assert.NotContains(t, r.err, `"A"`)
 }
+
+// Mistakes that passed in silence, or with words that said nothing.
+func TestMistakesAreNamed(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "kg,port\nbad,A\n"+strings.Repeat("2,B\n", 12))
+	r := f.run("convert", "a.csv", "--keep-if", "kg > 100", "-o", "o.csv")
+	assert.Equal(t, 1, r.code)
+	assert.Contains(t, r.out, "0 out + 13 set aside")
+	assert.Empty(t, r.err)
+	r = f.run("convert", "a.csv", "--keep-if", "kg > 100", "-o", "o.csv", "--fail-over", "10%")
+	assert.Contains(t, r.err, "1 of 1 cells failed, more than 10%")
+	f.file("p.yaml", "plan: 1\ncolumns: {kg: {to: integer, must: {between: [5, 1]}}, port: {}}\n")
+	for args, say := range map[string]string{
+		"convert a.csv -o o.csv --failures -":    "--failures is the name of a file",
+		"convert a.csv -o o.csv --set-aside -":   "--set-aside is the name of a file",
+		"convert a.csv -o o.csv --compute x:=kg": "with no colon: 'x = kg'",
+		"convert a.csv -o o.csv --plan p.yaml":   "no value is between 5 and 1",
+		"totals a.csv --by port:=kg":             "with no colon",
+	} {
+		r := f.run(strings.Fields(args)...)
+		assert.Equal(t, 2, r.code, args)
+		assert.Contains(t, r.err, say, args)
+	}
+}
+
+// Names are found however their accents are composed.
+func TestNamesThatAreComposedOtherwise(t *testing.T) {
+	const composed, apart = "Gr\u00f6\u00dfe,caf\u00e9\n1,2\n", "Gro\u0308\u00dfe,cafe\u0301\n1,2\n"
+	for _, text := range []string{composed, apart} {
+		f := newFolder(t)
+		f.file("a.csv", composed)
+		require.Equal(t, 0, f.run("convert", "a.csv", "-o", "a.out.csv").code)
+		f.file("b.csv", text)
+		r := f.run("convert", "b.csv", "--plan", "a.out.plan.yaml", "-o", "b.out.csv")
+		require.Equal(t, 0, r.code, r.err)
+		assert.Equal(t, composed, f.read("b.out.csv"))
+		r = f.run("convert", "b.csv", "--as", "Gr\u00f6\u00dfe=text", "--compute", "a = `cafe\u0301` * 2 + `caf\u00e9`", "--only", "a", "-o", "c.csv")
+		require.Equal(t, 0, r.code, r.err)
+		assert.Equal(t, "a\n6\n", f.read("c.csv"))
+	}
+}
+
+// What profile has written as JSON, --against reads: of every source of the demo.
+func TestProfilesAreReadBack(t *testing.T) {
+	f := newFolder(t)
+	require.Equal(t, 0, f.run("demo", "d").code)
+	read := 0
+	entries, err := os.ReadDir(f.path("d"))
+	require.NoError(t, err)
+	for _, e := range entries {
+		name := e.Name()
+		r := f.run("profile", "d/"+name, "--format", "json")
+		if r.code != 0 {
+			continue
+		}
+		f.file("own.json", r.out)
+		again := f.run("profile", "d/"+name, "--against", "own.json")
+		assert.Equal(t, 0, again.code, "%s: %s", name, again.err)
+		assert.Contains(t, again.out, "0 changes since own.json", name)
+		read++
+	}
+	assert.Greater(t, read, 3)
+}

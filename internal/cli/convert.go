@@ -344,7 +344,8 @@ func (s shareLimit) check(l *convert.Ledger) error {
 	for _, c := range l.Columns {
 		cells += c.Cells - c.Blank
 	}
-	if failed := l.Failed(); float64(failed) > s.share*float64(cells) {
+	cells += l.FailedAside
+	if failed := l.Failed(); s.share < 1 && float64(failed) > s.share*float64(cells) {
 		return &exitError{exitFailures, fmt.Errorf("%d of %d cells failed, more than %s; nothing was written", failed, cells,
 			s.text)}
 	}

@@ -196,6 +196,9 @@ func (e *edits) apply(p *plan.Plan, names []string, asked func(column int) bool)
 		if name, text = strings.TrimSpace(name), strings.TrimSpace(text); !ok || name == "" || text == "" || text[0] == '=' {
 			return usage("--compute takes NAME = EXPRESSION, as in 'value = net_weight * price', not %q", c)
 		}
+		if before, assigns := strings.CutSuffix(name, ":"); assigns {
+			return usage("--compute takes NAME = EXPRESSION, with no colon: '%s = %s'", strings.TrimSpace(before), text)
+		}
 		if err := freeName(p, name); err != nil {
 			return usage("--compute %q: %w", c, err)
 		}

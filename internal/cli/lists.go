@@ -55,6 +55,9 @@ func listEndings() string {
 
 // checkList says what is wrong with the name of a list. One without an ending that is known is CSV.
 func checkList(flag, path string) error {
+	if path == "-" {
+		return usage("--%s is the name of a file: standard output has the ledger, or the output", flag)
+	}
 	if f := formatOf(path); path != "" && f != nil && f.open == nil {
 		return usage("--%s is a file whose name ends in %s, not a table of a database; see --%s-table", flag, listEndings(),
 			flag)

@@ -31,14 +31,14 @@ func parseTypes(as, names []string) (map[string]value.Type, error) {
 }
 
 // findName finds a column: by its exact name, or by its name without regard to
-// case and outer spaces where that is one column only.
+// case, outer spaces and how its letters are composed where that is one column only.
 func findName(name string, names []string) (string, bool) {
 	found := ""
 	for _, n := range names {
 		if n == name {
 			return n, true
 		}
-		if strings.EqualFold(strings.TrimSpace(n), strings.TrimSpace(name)) {
+		if strings.EqualFold(table.SameName(n), table.SameName(name)) {
 			if found != "" {
 				return "", false
 			}

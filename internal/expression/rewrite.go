@@ -13,6 +13,7 @@ import (
 	"cel.dev/cel-go/common/types"
 	"cel.dev/cel-go/common/types/ref"
 
+	"junvo/internal/table"
 	"junvo/internal/value"
 )
 
@@ -80,13 +81,17 @@ func (r *rewriter) literal(x celast.Expr) {
 // use notes that a column is used, and returns its number, -1 where a name is of none.
 func (r *rewriter) use(word string) int {
 	column := r.name(word)
-	if i := slices.Index(r.Uses, column); i >= 0 {
-		r.times[i]++
-		return i
-	}
 	i := slices.IndexFunc(r.columns, func(v Variable) bool { return v.Name == column })
 	if i < 0 {
+		i = slices.IndexFunc(r.columns, func(v Variable) bool { return table.SameName(v.Name) == table.SameName(column) })
+	}
+	if i < 0 {
 		return -1
+	}
+	column = r.columns[i].Name
+	if used := slices.Index(r.Uses, column); used >= 0 && r.vars[used].Name == word {
+		r.times[used]++
+		return used
 	}
 	r.Uses = append(r.Uses, column)
 	r.vars = append(r.vars, Variable{word, r.columns[i].Type})

@@ -34,6 +34,10 @@ func finder(names []string) func(name string) (int, error) {
 	return func(name string) (int, error) {
 		i, ok := at[name]
 		if !ok {
+			i = slices.IndexFunc(names, func(n string) bool { return table.SameName(n) == table.SameName(name) })
+			ok = i >= 0
+		}
+		if !ok {
 			return 0, &MissingError{name, table.Nearest(name, names)}
 		}
 		return i, nil

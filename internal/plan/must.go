@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"fmt"
 	"regexp"
 	"slices"
 	"unicode"
@@ -97,8 +98,22 @@ func (m *Must) prepare(t value.Type) error {
 			return err
 		}
 	}
+	if low, high := m.Between[0], m.Between[1]; low != "" && high != "" && m.above(t, low) {
+		return fmt.Errorf("between is the smallest and the largest value: no value is between %s and %s", low, high)
+	}
 	m.anyCondition = m.Between != [2]string{} || m.OneOf != nil || m.Matches != "" || m.Longest > 0
 	return nil
+}
+
+// above reports whether the lower bound is above the upper one, so that no value fits.
+func (m *Must) above(t value.Type, low string) bool {
+	switch {
+	case t.Numeric():
+		return m.least.Compare(m.most) > 0
+	case t == value.Timestamp:
+		return m.first.Compare(m.last) > 0
+	}
+	return low > m.Between[1] // days and times in canonical form, and texts, as they are compared
 }
 
 func letterOrDigit(r rune) bool {
