@@ -12,7 +12,7 @@ func TestWhatIsMadeIsNoBlank(t *testing.T) {
 	const words = "Spec,n\n1-2-3,1\nhake,2\ncod,3\n-,4\n,5\nn/a,6\nwhiting,7\nsole,8\nskate,9\n"
 	for column, want := range map[string]string{
 		`{steps: [{drop: digits}], blank-words: ["-", "n/a"]}`:                            "--|hake|cod||||whiting|sole|skate",
-		`{steps: [{take: {from: 2, length: 1}}], blank-words: ["-"]}`:                         "-|a|o|||/|h|o|k",
+		`{steps: [{take: {from: 2, length: 1}}], blank-words: ["-"]}`:                     "-|a|o|||/|h|o|k",
 		`{steps: [{substitute: {list: {cod: "N.A.", "n/a": none}}}], blank-words: ["-"]}`: "1-2-3|hake|N.A.|||none|whiting|sole|skate",
 		`{steps: [{label: [{contains: ak, then: "-"}]}], blank-words: ["-", "n/a"]}`:      "1-2-3|-|cod||||whiting|sole|skate",
 		`{steps: [{fill: "-"}], blank-words: ["-", "n/a"]}`:                               "1-2-3|hake|cod|-|-|-|whiting|sole|skate",

@@ -210,3 +210,31 @@ func TestTotalsAcross(t *testing.T) {
 	assert.Equal(t, 2, r.code)
 	assert.Contains(t, r.err, "has 201 different values, and at most 200 can stand across")
 }
+
+// Sums are exact in every format: where one would round them, they are written as text.
+func TestTotalsAreExactInEveryFormat(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "p,kg\nA,90071992547409.91\nA,0.02\nB,1\nC,12345678901234567890123\nB,2.5\n")
+	for _, name := range []string{"t.csv", "t.jsonl", "t.xlsx", "t.parquet", "t.db"} {
+		require.Equal(t, 0, f.run("totals", "a.csv", "--by", "p", "--sum", "kg", "-o", name).code)
+		require.Equal(t, 0, f.run("convert", name, "-o", "back.csv").code, name)
+		var sums []string
+		for _, row := range f.records("back.csv")[1:] {
+			sums = append(sums, row[2])
+		}
+		assert.Equal(t, []string{"90071992547409.93", "3.5", "12345678901234567890123"}, sums, name)
+	}
+}
+
+// One moment is one group however it is written; --top takes the largest; and columns are computed first.
+func TestTotalsByMomentsAndTop(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "p,at,kg\nA,2021-03-04T10:00:00Z,1\nA,2021-03-04T12:00:00+02:00,2\nB,2021-03-04T23:30:00-05:00,4\nB,2021-03-05T04:30:00Z,5\n"+
+		"C,2021-03-05T04:30:00.5Z,3\n")
+	r := f.run("totals", "a.csv", "--by", "at", "--sum", "kg", "--format", "csv")
+	assert.Equal(t, "at,rows,sum kg\n2021-03-04T10:00:00Z,2,3\n2021-03-05T04:30:00Z,2,9\n2021-03-05T04:30:00.5Z,1,3\nall,5,15\n", r.out)
+	r = f.run("totals", "a.csv", "--by", "p", "--compute", "n = kg * 2", "--sum", "n", "--top", "1", "--format", "csv")
+	assert.Equal(t, "p,rows,sum n\nB,2,18\nall,5,30\n", r.out)
+	r = f.run("totals", "a.csv", "--by", "p", "--sum", "kg", "--order-by=-kg", "--format", "csv")
+	assert.Equal(t, "p,rows,sum kg\nB,2,9\nA,2,3\nC,1,3\nall,5,15\n", r.out)
+}

@@ -81,12 +81,13 @@ makes groups, and puts its values side by side.`,
 	}
 	f.StringVar(&t.orderBy, "order-by", "", "the heading that groups are ordered by, a minus before it for the "+
 		"largest first (default: by the groups)")
-	f.IntVar(&t.top, "top", 0, "show that many groups (default: all)")
+	f.IntVar(&t.top, "top", 0, "show that many groups, those with the largest of the first figure unless --order-by says otherwise (default: all)")
 	f.StringVar(&t.expect, "expect", "", "a CSV `file` of groups and figures to compare with")
 	f.StringVar(&t.against, "against", "", "an earlier `source`, whose figures are shown beside these, with the change")
 	f.StringVar(&t.across, "across", "", "a `column` that makes groups, as in --by: each of its values becomes a "+
 		"column of the table")
-	f.StringVarP(&t.output, "output", "o", "", "also write the totals: a name that ends in "+outputEndings())
+	f.StringVarP(&t.output, "output", "o", "", "also write the totals, as text where the format would round them: a name that ends in "+outputEndings())
+	f.StringArrayVar(&t.wishes.edits.computes, "compute", nil, "add a column to count first, as in 'value = net_weight * price' (repeatable)")
 	t.wishes.edits.stepFlags(cmd)
 	conditionVar(f, &t.wishes.edits.keepIf, "keep-if", false, "keep only rows for which an `expression` is true (repeatable)")
 	conditionVar(f, &t.wishes.edits.dropIf, "drop-if", true, "leave out rows for which an `expression` is true (repeatable)")
@@ -157,6 +158,12 @@ func (a *app) totalsOf(ctx context.Context, paths []string, t *totalsFlags) (*sh
 	if err := t.find(p.Plan, names, page); err != nil {
 		return nil, err
 	}
+	if t.top > 0 && t.orderBy == "" { // the largest are meant
+		t.orderBy = "-rows"
+		if len(page.Figures) > 0 {
+			t.orderBy = "-" + page.FigureName(page.Figures[0])
+		}
+	}
 	return page, a.count(ctx, paths, p, page, t)
 }
 
@@ -184,7 +191,7 @@ func (a *app) readyToCount(
 	ctx context.Context, paths []string, t *totalsFlags, names, computes []string,
 ) (*plan.Bound, error) {
 	if t.plan == "" {
-		t.wishes.edits.computes = computes
+		t.wishes.edits.computes = slices.Concat(t.wishes.edits.computes, computes)
 		t.wishes.edits.only = slices.Concat(append([][]string{names}, t.columns...)...)
 		r, err := a.ready(ctx, paths, "", &t.wishes)
 		if err != nil {
@@ -426,6 +433,17 @@ func (t *totalsFlags) order(page *show.Totals) error {
 	name, descending := strings.CutPrefix(t.orderBy, "-")
 	headings := page.Headings()
 	heading, ok := findName(name, headings)
+	if !ok { // the column of one figure
+		var of []string
+		for _, f := range page.Figures {
+			if _, is := findName(name, []string{page.Fields[f.Column].Name}); is {
+				of = append(of, page.FigureName(f))
+			}
+		}
+		if ok = len(of) == 1; ok {
+			heading = of[0]
+		}
+	}
 	if !ok {
 		return usage("there is no heading %q; there are %s", name, listed(headings))
 	}
@@ -456,6 +474,13 @@ func writeTotals(ctx context.Context, path string, fields []table.Field, lines i
 	if err != nil {
 		return targetError(err)
 	}
+	if exact := exactFields(sink, fields, lines, record); exact != nil {
+		sink.Abort()
+		if sink, err = o.newSink(file, part, exact, c); err != nil {
+			return targetError(err)
+		}
+		fields = exact
+	}
 	defer sink.Abort()
 	const most = 1000
 	for from := 0; from < lines; from += most {
@@ -479,6 +504,27 @@ func writeTotals(ctx context.Context, path string, fields []table.Field, lines i
 		return outputError(err)
 	}
 	return nil
+}
+
+// exactFields returns the columns with text in place of a type of which the format can't hold a value exactly, nil where it can
+// hold all: a sum is never rounded.
+func exactFields(sink table.Sink, fields []table.Field, lines int, record func(i int) []string) (exact []table.Field) {
+	h, ok := sink.(table.Holder)
+	for line := range lines {
+		if !ok {
+			break
+		}
+		for i, text := range record(line) {
+			if text == "" || fields[i].Type == value.Text || h.Holds(fields[i].Type, []byte(text)) == "" {
+				continue
+			}
+			if exact == nil {
+				exact = slices.Clone(fields)
+			}
+			exact[i] = table.Field{Name: fields[i].Name, Type: value.Text}
+		}
+	}
+	return exact
 }
 
 // readRecords reads a CSV file that somebody gave, what says of what.

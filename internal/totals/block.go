@@ -117,8 +117,8 @@ func (b *block) partOf(rows *table.Rows, row int) int {
 				kind, text = keyOfFailed, []byte(why)
 			}
 		}
-		if kind == keyOfText && b.Fields[c].Type.Numeric() {
-			text = trimmed(text)
+		if kind == keyOfText {
+			text = sameText(&b.Fields[c], text)
 		}
 		key = append(key, kind)
 		key = binary.AppendUvarint(key, uint64(len(text)))
@@ -132,6 +132,20 @@ func (b *block) partOf(rows *table.Rows, row int) int {
 		b.parts = append(b.parts, b.newPart(string(key)))
 	}
 	return i
+}
+
+// sameText returns the one text for all that are the same value: without zeros at the end of a fraction, and of a moment with
+// an offset that in UTC.
+func sameText(f *table.Field, text []byte) []byte {
+	switch {
+	case f.Type.Numeric(), f.Type == value.Time, f.Type == value.Timestamp && !f.Offsets:
+		return trimmed(text)
+	case f.Type == value.Timestamp && f.Offsets:
+		if m, err := value.ParseMoment(string(text)); err == nil {
+			return m.UTC().Append(nil)
+		}
+	}
+	return text
 }
 
 // trimmed leaves the zeros at the end of a fraction out.
@@ -185,9 +199,7 @@ func (s *stat) end(t value.Type, text string) {
 func (b *block) keep(part, column int, text []byte) {
 	key := binary.AppendUvarint(b.buffer[:0], uint64(part))
 	key = binary.AppendUvarint(key, uint64(column))
-	if b.Fields[b.measured[column].column].Type.Numeric() {
-		text = trimmed(text)
-	}
+	text = sameText(&b.Fields[b.measured[column].column], text)
 	key = append(key, text...)
 	b.buffer = key
 	b.counts[string(key)]++

@@ -154,6 +154,23 @@ func (m Moment) Compare(n Moment) int {
 	return 1
 }
 
+// UTC returns a moment with an offset as it is in UTC.
+func (m Moment) UTC() Moment {
+	const day = 24 * 60
+	minutes := m.Day.Days()*day + int(m.Clock.Nanos/60e9) - int(m.Offset)
+	days := minutes / day
+	if minutes%day < 0 {
+		days--
+	}
+	m.Day, m.Offset = DayOf(days), 0
+	m.Clock.Nanos = int64(minutes-days*day)*60e9 + m.Clock.Nanos%60e9
+	m.Clock.Digits = 9
+	for rest := m.Clock.Nanos; m.Clock.Digits > 0 && rest%10 == 0; rest /= 10 {
+		m.Clock.Digits--
+	}
+	return m
+}
+
 // Minutes counts the minutes to the moment from a fixed day, those with an offset in UTC.
 func (m Moment) Minutes() int64 {
 	return m.Day.number()*1440 + m.Clock.Nanos/60e9 - int64(m.Offset)
