@@ -100,15 +100,13 @@ func cutStep(s string, names []string) (column int, text string, err error) {
 }
 
 // turning returns a source whose columns have become rows, as they are asked for.
-func (e *edits) turning(src *input.Source, blankWords []string) (*input.Source, error) {
+// aside says which kinds of rows of the file are no data.
+func (e *edits) turning(src *input.Source, blankWords []string, aside *[rowkind.NumKinds]bool) (*input.Source, error) {
 	columns, into, err := e.turns(src.Info().Names)
 	if err != nil || columns == nil {
 		return src, err
 	}
-	e.turned = turn.Turn{Columns: columns, Into: into, BlankWords: blankWords}
-	for _, k := range rowkind.Catalogue {
-		e.turned.Aside[k.Kind] = k.Kind != rowkind.Data
-	}
+	e.turned = turn.Turn{Columns: columns, Into: into, BlankWords: blankWords, Aside: *aside}
 	return turned(src, e.turned)
 }
 

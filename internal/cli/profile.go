@@ -13,6 +13,7 @@ import (
 	"junvo/internal/finding"
 	"junvo/internal/profile"
 	"junvo/internal/reading"
+	"junvo/internal/rowkind"
 	"junvo/internal/show"
 	"junvo/internal/table/input"
 	"junvo/internal/table/wholefile"
@@ -242,13 +243,32 @@ type collected struct {
 	wishes profile.Options
 }
 
+// asideOfFile finds which kinds of rows are no data in a source whose columns become rows: only the columns as they stand
+// tell what total rows add up. It is nil where none do.
+func (a *app) asideOfFile(ctx context.Context, paths []string, w *wishes) (*[rowkind.NumKinds]bool, error) {
+	if w.edits.turn == "" {
+		return nil, nil
+	}
+	p, err := a.profileOf(ctx, paths, &wishes{
+		decimalMark: w.decimalMark, dateOrder: w.dateOrder, fit: w.fit, blankWords: w.blankWords, alone: w.alone,
+	})
+	if err != nil {
+		return nil, err
+	}
+	return &p.SetAside, nil
+}
+
 func (a *app) collect(ctx context.Context, paths []string, w *wishes) (*collected, error) {
 	src, err := a.open(paths, nil)
 	if err != nil {
 		return nil, err
 	}
 	defer src.Close()
-	if src, err = w.edits.turning(src, w.blankWords); err != nil {
+	aside, err := a.asideOfFile(ctx, paths, w)
+	if err != nil {
+		return nil, err
+	}
+	if src, err = w.edits.turning(src, w.blankWords, aside); err != nil {
 		return nil, err
 	}
 	stepped, err := w.edits.stepped(src)
@@ -267,7 +287,7 @@ func (a *app) collect(ctx context.Context, paths []string, w *wishes) (*collecte
 	defer end()
 	o := profile.Options{
 		Private: private, Workers: a.workers, BlankWords: w.blankWords, Ask: ask, Open: w.open,
-		Progress: report, Skip: w.skip, Alone: w.alone,
+		Progress: report, Skip: w.skip, Alone: w.alone, SetAside: aside,
 	}
 	if w.shapes {
 		o.Shapes = func(string) bool { return true }

@@ -27,11 +27,16 @@ var asideOrder = []rowkind.Kind{
 var wordedTotals = []rowkind.Kind{rowkind.Total, rowkind.NamedTotal, rowkind.FullTotal}
 
 // decideAside decides which kinds of rows are no data, and adds the others to the data.
-func (p *Profile) decideAside(all *part, ask func(string) reading.Ask) {
+func (p *Profile) decideAside(all *part, o *Options) {
+	ask := o.Ask
 	for k := range all.aside {
 		kind := rowkind.Kind(k)
 		p.SetAside[k] = kind != rowkind.Data && (kind == rowkind.Long || !p.Info.Records)
 		p.Aside[k] = all.aside[k].count
+	}
+	if o.SetAside != nil {
+		p.SetAside = *o.SetAside
+		return
 	}
 	together := p.addsUp(all, ask, wordedTotals...).right(rowkind.NamedTotal)
 	for _, kind := range asideOrder {

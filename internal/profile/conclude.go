@@ -22,7 +22,7 @@ func Run(ctx context.Context, src table.Source, o Options) (*Profile, error) {
 // Conclude concludes what was collected, by the wishes of the options. It is called once.
 func (c *Collected) Conclude(o Options) *Profile {
 	p := &Profile{Info: c.info, Bytes: c.bytes, Rows: c.rows, FileRows: c.fileRows, blocks: c.blocks}
-	p.decideAside(c.part, o.Ask)
+	p.decideAside(c.part, &o)
 	for i, column := range c.part.columns {
 		column.finish() // they share a reader
 		cp := &ColumnProfile{Name: p.Info.Names[i], Position: i + 1, Column: column}

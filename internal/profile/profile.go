@@ -17,6 +17,7 @@ type Options struct {
 	Private    func(column string) bool        // the columns whose values are to appear nowhere; nil for none
 	Progress   func(bytes, rows int64)         // called after every block, in order
 	Alone      bool                            // whether each column is decided by its own cells only
+	SetAside   *[rowkind.NumKinds]bool         // the kinds of rows that are no data; nil to decide
 }
 
 // Profile is what a table's columns hold.
