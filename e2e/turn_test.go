@@ -4,6 +4,8 @@ import (
 	"encoding/json"
 	"fmt"
 	"math/rand/v2"
+	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -26,7 +28,7 @@ func TestTurn(t *testing.T) {
 		"Marlies,Nordhaven,Jan,12.5,a.csv,1,2\nMarlies,Nordhaven,Feb,30.0,a.csv,1,2\nMarlies,Nordhaven,Mar,,a.csv,1,2\n"+
 		"Seestern,Ostkai,Jan,7.0,a.csv,2,3\nSeestern,Ostkai,Feb,,a.csv,2,3\nSeestern,Ostkai,Mar,9.25,a.csv,2,3\n"+
 		"Wiking,Westkai,Jan,1.0,a.csv,4,5\nWiking,Westkai,Feb,2.0,a.csv,4,5\nWiking,Westkai,Mar,3.0,a.csv,4,5\n", f.read("o.csv"))
-	assert.Contains(t, f.read("o.failures.csv"), "\n2,3,amount,x,decimal,not-a-number,")
+	assert.Contains(t, f.read("o.failures.csv"), "\n2,3,amount,Feb,x,decimal,not-a-number,")
 	assert.Contains(t, f.read("o.setaside.csv"), "3,4,repeated-heading,Vessel,Port,Jan,Feb,Mar\n5,6,total-row,Total,,\"20,5\",\"32,0\",\"12,25\"\n")
 	plan := f.read("o.plan.yaml")
 	assert.Contains(t, plan, "  turn: [Jan, Feb, Mar]\n  into: [month, amount]\n")
@@ -43,7 +45,7 @@ func TestTurn(t *testing.T) {
 	check := f.run("check", "a.csv", "--plan", "o.plan.yaml")
 	assert.Contains(t, check.out, "drift in 0 points")
 	assert.Contains(t, f.run("preview", "a.csv", "--plan", "o.plan.yaml", "--rows", "2", "--failures").out, "not-a-number")
-	assert.Contains(t, f.run("why", "a.csv", "--plan", "o.plan.yaml", "--row", "4", "--column", "amount").out, "1.0")
+	assert.Contains(t, f.run("why", "a.csv", "--plan", "o.plan.yaml", "--row", "4", "--column", "Jan").out, "1.0")
 	assert.Contains(t, f.run("totals", "a.csv", "--plan", "o.plan.yaml", "--by", "month", "--sum", "amount").out, "20.5")
 	prof := f.run("profile", "a.csv", "--turn", "Jan,Feb,Mar => month,amount", "--format", "json")
 	require.Equal(t, 0, prof.code, prof.err)
@@ -129,4 +131,62 @@ func TestTurnIsTheSameEverywhere(t *testing.T) {
 		require.Equal(t, 0, r.code, r.err)
 		assert.Equal(t, want.String(), f.read(name+".csv"), name)
 	}
+}
+
+// Whatever rows a table has, it is turned into the same cells that it has without that: the same rows are set aside.
+func TestTurnedTablesHaveTheSameSums(t *testing.T) {
+	sum := func(rows [][]string, column string) (n int) {
+		at := slices.Index(rows[0], column)
+		for _, row := range rows[1:] {
+			v, err := strconv.Atoi(row[at])
+			if row[at] != "" {
+				require.NoError(t, err)
+			}
+			n += v
+		}
+		return n
+	}
+	for name, more := range map[string]string{
+		"total": "Total,,160,16\n", "full total": "Total,all,160,16\n", "named total": "Total North,,160,16\n", "bare total": ",,160,16\n",
+		"no word": "Everything,,160,16\n", "sum that is wrong": "Total,,161,16\n", "blank": ",,,\n", "average": "Average,,40,4\n", "heading": "port,boat,Jan,Feb\n",
+		"note": "Note: all in kg.,,,\n", "section": "North,,,\n", "rule": "----,----,----,----\n", "footer": "# made by hand,,,\n", "long": "X,y,1,2,3,4\n",
+		"none": "",
+	} {
+		f := newFolder(t)
+		f.file("a.csv", "port,boat,Jan,Feb\nHAR,Anke,10,1\nHUL,Jan,50,4\nBRE,Ole,40,5\nBRE,Ida,60,6\n"+more)
+		require.LessOrEqual(t, f.run("convert", "a.csv", "-o", "o.csv").code, 1)
+		straight := f.records("o.csv")
+		r := f.run("convert", "a.csv", "--turn", "Jan,Feb => month,kg", "-o", "t.csv")
+		require.LessOrEqual(t, r.code, 1, r.err)
+		turned := f.records("t.csv")
+		assert.Equal(t, 2*(len(straight)-1), len(turned)-1, name)
+		assert.Equal(t, sum(straight, "Jan")+sum(straight, "Feb"), sum(turned, "kg"), name)
+		r = f.run("totals", "a.csv", "--turn", "Jan,Feb => month,kg", "--by", "month", "--sum", "kg", "--format", "csv")
+		assert.Contains(t, r.out, fmt.Sprintf("\nJan,%d,%d\n", len(straight)-1, sum(straight, "Jan")), name)
+	}
+}
+
+// A cell of a turned table is known by its row and its column of the file: in failures, answers, why and preview.
+func TestTurnedCellsAreKnown(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "port,Jan,Feb\nHAR,10,1\nHUL,x,x\n"+strings.Repeat("BRE,6,2\n", 12))
+	require.Equal(t, 1, f.run("convert", "a.csv", "--turn", "Jan,Feb => month,kg", "-o", "o.csv").code)
+	failures := f.records("o.failures.csv")
+	assert.Equal(t, []string{"row", "line", "column", "from", "value"}, failures[0][:5])
+	assert.Equal(t, []string{"2", "3", "kg", "Jan", "x"}, failures[1][:5])
+	assert.Equal(t, []string{"2", "3", "kg", "Feb", "x"}, failures[2][:5])
+	list := strings.Join(failures[0], ",") + "\n2,3,kg,Jan,x,,,,,5\n2,3,kg,Feb,x,,,,,7\n"
+	f.file("answers.csv", list)
+	r := f.run("convert", "a.csv", "--plan", "o.plan.yaml", "--fixes", "answers.csv", "-o", "p.csv")
+	require.Equal(t, 0, r.code, r.err)
+	assert.Equal(t, [][]string{{"HUL", "Jan", "5"}, {"HUL", "Feb", "7"}}, f.records("p.csv")[3:5])
+	r = f.run("why", "a.csv", "--plan", "o.plan.yaml", "--row", "1", "--column", "Feb")
+	assert.Contains(t, r.out, "«1»")
+	r = f.run("why", "a.csv", "--plan", "o.plan.yaml", "--row", "1", "--column", "kg")
+	assert.Equal(t, 2, r.code)
+	assert.Contains(t, r.err, "the row has a cell of kg for each of the columns Jan, Feb")
+	r = f.run("preview", "a.csv", "--turn", "Jan,Feb => month,kg", "--failures")
+	assert.Regexp(t, `(?m)^2 Jan  x .*\n2 Feb  x `, r.out)
+	r = f.run("preview", "a.csv", "--turn", "Jan,Feb => month,kg", "--grid", "--where", "month == 'Feb'", "--rows", "2")
+	assert.Regexp(t, `(?m)^1 Feb +HAR +Feb +1 +1\n2 Feb +HUL +Feb +x `, r.out)
 }

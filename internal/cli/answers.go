@@ -52,6 +52,7 @@ func readFixes(path string) (*answers, error) {
 	if column < 0 || value < 0 || fix < 0 {
 		return nil, usage("%s has no columns column, value and fix: is it a failures file?", path)
 	}
+	from := slices.Index(header, "from")
 	row := slices.Index(header, "row") // a list of groups has none: its answers are for every equal cell
 	for {
 		record, err := list.next()
@@ -67,13 +68,16 @@ func readFixes(path string) (*answers, error) {
 		if record[fix] == "" {
 			continue
 		}
-		number := int64(0)
+		at := convert.Place{}
 		if row >= 0 {
-			if number, err = strconv.ParseInt(record[row], 10, 64); err != nil || number < 1 {
+			if at.Row, err = strconv.ParseInt(record[row], 10, 64); err != nil || at.Row < 1 {
 				return nil, usage("%s: %q is no number of a row", path, record[row])
 			}
 		}
-		one, err := a.fixes.Add(number, record[column], record[value], record[fix])
+		if from >= 0 {
+			at.From = record[from]
+		}
+		one, err := a.fixes.Add(at, record[column], record[value], record[fix])
 		if err != nil {
 			return nil, usage("%s: %w", path, err)
 		}

@@ -28,6 +28,7 @@ import (
 type output struct {
 	wholefile.Set
 	path      string // as it was given
+	turned    bool   // whether columns of the source have become rows
 	stem      string // of the names of the files beside it
 	plan      string // the file for the plan, where one was drafted
 	planText  []byte
@@ -77,8 +78,11 @@ func newOutput(ctx context.Context, c *conversion, r *runnable, fixes *answers) 
 		o.plan, o.planText = c.planPath(), r.drafted
 	}
 	o.failures.header, o.aside.header = failureHeader, asideHeader
+	if o.turned = p.Turn != nil; o.turned {
+		o.failures.header = withFrom(failureHeader)
+	}
 	if o.manyFiles {
-		o.failures.header, o.aside.header = withFile(failureHeader), withFile(asideHeader)
+		o.failures.header, o.aside.header = withFile(o.failures.header), withFile(asideHeader)
 	}
 	if c.grouped {
 		o.groups = newGroups()
@@ -128,11 +132,18 @@ var (
 // usedHeader is the last column of a list of failures that keeps the answers: whether each was used.
 const usedHeader = "used"
 
+// withFrom adds the column of the file that a cell stood in, where columns have become rows.
+func withFrom(header []string) []string {
+	return slices.Insert(slices.Clone(header), slices.Index(header, "value"), "from")
+}
+
 func withFile(header []string) []string { return append([]string{"file"}, header...) }
 
 // failureHeadings are the headings that a list of failures may have.
 func failureHeadings() (all [][]string) {
-	for _, h := range [][]string{failureHeader, withFile(failureHeader), groupHeader} {
+	for _, h := range [][]string{
+		failureHeader, withFile(failureHeader), withFrom(failureHeader), withFile(withFrom(failureHeader)), groupHeader,
+	} {
 		all = append(all, h, append(slices.Clip(h), usedHeader))
 	}
 	return all
@@ -157,6 +168,9 @@ func (o *output) failure(f convert.Failure) error {
 		strconv.FormatInt(f.Row, 10), cmp.Or(f.Address, strconv.FormatInt(f.Line, 10)), o.failures.shown(f.Column),
 		o.failures.shown(f.Value), f.Wanted.String(),
 		f.Reason.String(), o.failures.shown(f.Detail), mend, "")
+	if o.turned {
+		line = slices.Insert(line, slices.Index(o.failures.header, "from"), o.failures.shown(f.From))
+	}
 	if o.answers != nil {
 		line = append(line, "")
 	}

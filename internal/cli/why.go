@@ -22,6 +22,7 @@ import (
 type question struct {
 	row, line int64
 	column    string
+	from      string // the column of the file, where columns have become rows
 	value     string
 	steps     []string // that the value takes
 	plan      string
@@ -149,6 +150,18 @@ func (a *app) whyPlanned(args []string, q *question) (*show.Answer, error) {
 	return answer, nil
 }
 
+// turned takes the column of the file that a cell stands in for that of the plan, where columns have become rows.
+func (q *question) turned(p *plan.Plan) error {
+	name, is := findName(q.column, p.Turn)
+	switch {
+	case is:
+		q.from, q.column = name, p.TurnInto[1]
+	case p.Turn != nil && q.column == p.TurnInto[1]:
+		return usage("the row has a cell of %s for each of the columns %s: name one of them with --column", q.column, listed(p.Turn))
+	}
+	return nil
+}
+
 // columnOf finds a column of a plan by its name, or by the name of the column that it
 // is made of.
 func columnOf(p *plan.Plan, name string) (*plan.Column, error) {
@@ -207,6 +220,9 @@ func (a *app) whyCell(ctx context.Context, paths []string, q *question, w *wishe
 			return nil, err
 		}
 		p = r.plan.Plan
+		if err := q.turned(p); err != nil {
+			return nil, err
+		}
 		if made, err = columnOf(p, q.column); err != nil {
 			return nil, err
 		}
@@ -277,7 +293,7 @@ func (a *app) look(ctx context.Context, paths []string, q *question, p *plan.Pla
 	if err != nil {
 		return nil, nil, err
 	}
-	looked, err := convert.Look(ctx, src, bound, repeats, q.row, q.line)
+	looked, err := convert.Look(ctx, src, bound, repeats, convert.Place{Row: q.row, From: q.from}, q.line)
 	if errors.Is(err, convert.ErrNoRow) {
 		return nil, nil, usage("there is no row %d; the source has fewer", q.row)
 	}
@@ -327,7 +343,7 @@ func (a *app) find(paths []string, q *question, p *plan.Plan) (*profile.Cell, in
 		return nil, 0, unknownColumn(q.column, names)
 	}
 	column := slices.Index(names, name)
-	cell, err := profile.Find(src, profile.Address{Row: q.row, Line: q.line, Column: column})
+	cell, err := profile.Find(src, profile.Address{Row: q.row, Line: q.line, Column: column, From: q.from})
 	var none *profile.NoCellError
 	if errors.As(err, &none) {
 		return nil, 0, usage("%s", none.Error())

@@ -31,6 +31,7 @@ type Failure struct {
 	Row, Line int64
 	Address   string // of the cell in a sheet, "" elsewhere
 	Column    string
+	From      string // the column of the file that the cell stood in, where columns have become rows; "" elsewhere
 	Value     string // as it came
 	Wanted    value.Type
 	Reason    reason.Reason

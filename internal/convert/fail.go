@@ -10,11 +10,20 @@ import (
 	"junvo/internal/value"
 )
 
+// turnedFrom returns the column of the file that the cell of a row of the block stands in, where columns have become rows;
+// "" for the cells that stay.
+func (c *column) turnedFrom(row int) string {
+	if c.b.From == nil || c.plan.Made() || c.from != c.b.Width-1 || row < 0 {
+		return ""
+	}
+	return c.b.TurnedFrom(row)
+}
+
 // fail notes a failure, unless a person has answered it.
 func (c *column) fail(cell []byte, why reason.Reason, detail string) outcome {
 	start := len(c.out.Text)
 	if c.fix != nil {
-		if a := c.fix(cell, c.number(c.row)); a != nil {
+		if a := c.fix(cell, Place{c.number(c.row), c.turnedFrom(c.row)}); a != nil {
 			refused := c.appendAnswer(a.Fix)
 			if refused == "" {
 				a.used.Add(1)
@@ -33,7 +42,7 @@ func (c *column) fail(cell []byte, why reason.Reason, detail string) outcome {
 		shown, detail = character.Shape(shown), ""
 	}
 	c.res.failures = append(c.res.failures, Failure{
-		column: c.index, Row: int64(c.row), Column: c.plan.Name, Value: shown, Wanted: c.conv.Type, Reason: why,
+		column: c.index, Row: int64(c.row), Column: c.plan.Name, From: c.turnedFrom(c.row), Value: shown, Wanted: c.conv.Type, Reason: why,
 		Detail: detail,
 	})
 	if c.res.failedAt != nil {

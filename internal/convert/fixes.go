@@ -11,15 +11,22 @@ import (
 // the cell of one row, or for every cell of the column that has the same text.
 type Fixes struct {
 	shown   func(string) string // how failures show a cell's text
-	answers map[[2]string]map[int64]*Answer
+	answers map[[2]string]map[Place]*Answer
 	order   []*Answer
 }
 
-// Answer is one fix. Row is 0 for every cell of that text.
+// Place is where a cell stands: its row, and the column of the file where columns have become rows. The zero Place is every
+// cell of a text.
+type Place struct {
+	Row  int64
+	From string
+}
+
+// Answer is one fix.
 type Answer struct {
 	Column, Value, Fix string
-	Row                int64
-	asked, used        atomic.Int64
+	Place
+	asked, used atomic.Int64
 }
 
 // State says whether the answer was used: yes; refused, where it is no value of the column; or no,
@@ -40,44 +47,43 @@ const BlankOnPurpose = "(blank)"
 // NewFixes returns no fixes yet. Values are compared as shown shows them, since that is
 // what a person had before them.
 func NewFixes(shown func(string) string) *Fixes {
-	return &Fixes{shown: shown, answers: map[[2]string]map[int64]*Answer{}}
+	return &Fixes{shown: shown, answers: map[[2]string]map[Place]*Answer{}}
 }
 
-// Add adds the answer for a text of a column, in a row or, where that is 0, in any. Two
-// answers for one cell are an error.
-func (f *Fixes) Add(row int64, column, value, fix string) (*Answer, error) {
+// Add adds the answer for a text of a column at a place. Two answers for one cell are an error.
+func (f *Fixes) Add(at Place, column, value, fix string) (*Answer, error) {
 	key := [2]string{column, value}
-	if have := f.answers[key][row]; have != nil {
+	if have := f.answers[key][at]; have != nil {
 		if have.Fix != fix {
 			return nil, fmt.Errorf("column %q has two answers for %q: %q and %q", column, value, have.Fix, fix)
 		}
 		return have, nil
 	}
-	a := &Answer{Column: column, Value: value, Fix: fix, Row: row}
+	a := &Answer{Column: column, Value: value, Fix: fix, Place: at}
 	if f.answers[key] == nil {
-		f.answers[key] = map[int64]*Answer{}
+		f.answers[key] = map[Place]*Answer{}
 	}
-	f.answers[key][row] = a
+	f.answers[key][at] = a
 	f.order = append(f.order, a)
 	return a, nil
 }
 
 // of returns the answers to the failures of a column, nil where there are none. Those of
 // a hidden column stand beside the shape of the cell, so that they hold for one row only.
-func (f *Fixes) of(column string, hidden bool) func(cell []byte, row int64) *Answer {
+func (f *Fixes) of(column string, hidden bool) func(cell []byte, at Place) *Answer {
 	if f == nil {
 		return nil
 	}
 	shown := f.shown(column)
-	return func(cell []byte, row int64) *Answer {
+	return func(cell []byte, at Place) *Answer {
 		text := string(cell)
 		if hidden {
 			text = character.Shape(text)
 		}
 		answers := f.answers[[2]string{shown, f.shown(text)}]
-		a := answers[row]
+		a := answers[Place{at.Row, f.shown(at.From)}]
 		if a == nil && !hidden {
-			a = answers[0]
+			a = answers[Place{}]
 		}
 		if a != nil {
 			a.asked.Add(1)

@@ -29,9 +29,9 @@ type LookedCell struct {
 // ErrNoRow says that a source has no such row.
 var ErrNoRow = errors.New("there is no such row")
 
-// Look converts a source up to a row, given by its number or, where that is 0, by its line, and
-// tells what becomes of it. Conditions on rows are told, and leave nothing out.
-func Look(ctx context.Context, src table.Source, p *plan.Bound, repeats *Repeats, row, line int64) (*Looked, error) {
+// Look converts a source up to a row, given by its number or, where that is 0, by its line, and with the column that it was
+// made of where columns have become rows, and tells what becomes of it. Conditions on rows are told, and leave nothing out.
+func Look(ctx context.Context, src table.Source, p *plan.Bound, repeats *Repeats, at Place, line int64) (*Looked, error) {
 	info := src.Info()
 	unconditional := p.Unconditional()
 	relays := newRelays(ctx, unconditional)
@@ -58,7 +58,10 @@ func Look(ctx context.Context, src table.Source, p *plan.Bound, repeats *Repeats
 		relays.forget(seq - 1)
 		first := lines.Start(info, b)
 		for r := range b.Rows {
-			if row > 0 && before+b.RowOf(r)+1 == row || row == 0 && first+b.Line(r) == line {
+			if at.From != "" && b.TurnedFrom(r) != at.From {
+				continue
+			}
+			if at.Row > 0 && before+b.RowOf(r)+1 == at.Row || at.Row == 0 && first+b.Line(r) == line {
 				l := w.look(b, p, r)
 				l.Row, l.Line = before+b.RowOf(r)+1, first+b.Line(r)
 				return l, nil

@@ -11,7 +11,8 @@ import (
 // Tried is what would become of one cell.
 type Tried struct {
 	Row, Line int64
-	Column    int // of the plan
+	From      string // the column of the file that the row was made of, where columns have become rows; "" elsewhere
+	Column    int    // of the plan
 	Raw, Out  string
 	Hidden    bool     // neither Raw nor Out may be shown, only their shapes
 	Emptied   bool     // the steps have left nothing of it
@@ -74,7 +75,7 @@ func (w *worker) tryBlock(b *table.Block, o *TryOptions, before, first, n int64,
 	for i := range res.lost {
 		if f := res.lost[i]; b.RowOf(int(f.Row)) < n { // a copy: the list is used again
 			t := Tried{
-				Row: before + b.RowOf(int(f.Row)) + 1, Line: first + b.Line(int(f.Row)), Column: f.column,
+				From: b.TurnedFrom(int(f.Row)), Row: before + b.RowOf(int(f.Row)) + 1, Line: first + b.Line(int(f.Row)), Column: f.column,
 				Hidden: w.columns[f.column].hidden, Raw: f.Value, Failure: &f,
 			}
 			if err := each(t); err != nil {
@@ -103,7 +104,7 @@ func (w *worker) tryBlock(b *table.Block, o *TryOptions, before, first, n int64,
 		}
 		for i := range w.columns {
 			t := Tried{
-				Meets: meets, Unclear: unclear, Emptied: res.emptiedAt[cellAt{r, i}],
+				From: b.TurnedFrom(r), Meets: meets, Unclear: unclear, Emptied: res.emptiedAt[cellAt{r, i}],
 				Row: before + b.RowOf(r) + 1, Line: first + b.Line(r), Column: i,
 				Hidden: w.columns[i].hidden, Raw: w.columns[i].source(r), Out: string(res.cells[i].At(r)),
 			}

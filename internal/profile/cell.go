@@ -14,7 +14,8 @@ import (
 // Address is a cell's row, or the line of its row where the row is 0, and its column.
 type Address struct {
 	Row, Line int64
-	Column    int // from 0
+	Column    int    // from 0
+	From      string // the column of the file that the row was made of, where columns have become rows
 }
 
 // Cell is a cell that was looked up.
@@ -60,7 +61,7 @@ func Find(src table.Source, at Address) (*Cell, error) {
 		first := lines.Start(info, b)
 		for r := range b.Rows {
 			row, line := rows+b.RowOf(r)+1, first+b.Line(r)
-			if at.Row > 0 && row != at.Row || at.Row == 0 && line != at.Line {
+			if at.Row > 0 && row != at.Row || at.Row == 0 && line != at.Line || at.From != "" && b.TurnedFrom(r) != at.From {
 				continue
 			}
 			s := b.Spans[r*b.Width+at.Column]

@@ -2,6 +2,7 @@ package show
 
 import (
 	"slices"
+	"strconv"
 
 	"junvo/internal/character"
 	"junvo/internal/convert"
@@ -204,6 +205,7 @@ func shownTexts(t *convert.Tried) (before, after string) {
 func (v *Preview) JSON(rows int64) ([]byte, error) {
 	type cell struct {
 		Row    int64      `json:"row"`
+		From   string     `json:"from,omitempty"` // the column of the file, where columns have become rows
 		Before string     `json:"before"`
 		After  string     `json:"after"`
 		Reason string     `json:"reason,omitempty"`
@@ -233,7 +235,7 @@ func (v *Preview) JSON(rows int64) ([]byte, error) {
 		list, _ := v.cells(&v.columns[i])
 		for _, t := range list {
 			before, after := shownTexts(&t)
-			one := cell{t.Row, before, after, "", v.steps(&t)}
+			one := cell{t.Row, t.From, before, after, "", v.steps(&t)}
 			if t.Failure != nil {
 				one.Reason = t.Failure.Reason.String()
 			}
@@ -242,4 +244,13 @@ func (v *Preview) JSON(rows int64) ([]byte, error) {
 		doc.Columns = append(doc.Columns, c)
 	}
 	return encode(doc)
+}
+
+// rowName names the row that a cell stands in, with the column of the file that it was made of where there is one.
+func rowName(t *convert.Tried) string {
+	name := strconv.FormatInt(t.Row, 10)
+	if t.From != "" {
+		name += " " + Visible(t.From)
+	}
+	return name
 }

@@ -3,7 +3,6 @@ package show
 import (
 	"fmt"
 	"slices"
-	"strconv"
 
 	"junvo/internal/convert"
 	"junvo/internal/plan"
@@ -23,7 +22,7 @@ func NewGrid(p *plan.Plan, o PreviewOptions) *Grid { return &Grid{PreviewOptions
 
 // Add takes a cell; those of a row come one after the other.
 func (g *Grid) Add(t convert.Tried) {
-	if len(g.row) > 0 && g.row[0].Row != t.Row {
+	if len(g.row) > 0 && (g.row[0].Row != t.Row || g.row[0].From != t.From) {
 		g.end()
 	}
 	g.row = append(g.row, t)
@@ -62,7 +61,7 @@ func (g *Grid) Text(f Format, page Page, rows int64, more bool) string {
 	}
 	out := &grid{columns: []column{{name: "row", right: true}}}
 	for _, row := range g.rows {
-		out.rows = append(out.rows, []string{strconv.FormatInt(row[0].Row, 10)})
+		out.rows = append(out.rows, []string{rowName(&row[0])})
 	}
 	source := "" // whose cells stand there already
 	for i := range g.plan.Columns {
@@ -149,6 +148,7 @@ func (g *Grid) JSON(rows int64) ([]byte, error) {
 	}
 	type line struct {
 		Row   int64  `json:"row"`
+		From  string `json:"from,omitempty"`
 		Cells []cell `json:"cells"`
 	}
 	doc := struct {
@@ -157,7 +157,7 @@ func (g *Grid) JSON(rows int64) ([]byte, error) {
 		Grid  []line `json:"grid"`
 	}{Junvo: 1, Rows: rows, Grid: []line{}}
 	for _, row := range g.rows {
-		l := line{Row: row[0].Row, Cells: []cell{}}
+		l := line{Row: row[0].Row, From: row[0].From, Cells: []cell{}}
 		for i := range row {
 			if t := &row[i]; len(g.Only) == 0 || slices.Contains(g.Only, t.Column) {
 				before, after := shownTexts(t)

@@ -2,7 +2,6 @@ package show
 
 import (
 	"fmt"
-	"strconv"
 	"strings"
 
 	"github.com/jedib0t/go-pretty/v6/text"
@@ -132,7 +131,7 @@ func (v *Preview) table(columns []int) *grid {
 		for _, t := range list {
 			before, after := shownTexts(&t)
 			g.rows = append(g.rows, []string{
-				Visible(p.Name), p.Convention.Type.String(), strconv.FormatInt(t.Row, 10),
+				Visible(p.Name), p.Convention.Type.String(), rowName(&t),
 				Visible(before), Visible(after), whyFailed(&t),
 			})
 		}
@@ -201,7 +200,7 @@ func (v *Preview) column(i int, f Format, page Page) string {
 	list, more := v.cells(c)
 	for _, t := range list {
 		before, after := shownTexts(&t)
-		row := []string{strconv.FormatInt(t.Row, 10), Visible(before)}
+		row := []string{rowName(&t), Visible(before)}
 		made := v.steps(&t)
 		for i := range steps {
 			text := ""

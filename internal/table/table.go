@@ -288,6 +288,15 @@ func (b *Block) Cell(row, column int) []byte {
 // Row returns the spans of a row.
 func (b *Block) Row(row int) []Span { return b.Spans[row*b.Width : (row+1)*b.Width] }
 
+// TurnedFrom returns the name of the column of the file that a row was made of, where columns have become rows; "" elsewhere.
+// The last two columns of such a block are that name and the cell.
+func (b *Block) TurnedFrom(row int) string {
+	if b.From == nil || b.Width < 2 {
+		return ""
+	}
+	return string(b.Cell(row, b.Width-2))
+}
+
 // At returns the text of a span. It is valid until the next call.
 func (b *Block) At(s Span) []byte {
 	if s.N&Escaped != 0 {
