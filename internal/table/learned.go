@@ -76,6 +76,5 @@ func (i *Info) addBlobs(cells int64) {
 	}
 	n := &i.Notes[at]
 	n.Count += cells
-	n.Say = fmt.Sprintf("%d cells hold bytes that are not text. They are shown in hexadecimal, the first %d bytes of "+
-		"each", n.Count, maxBlob)
+	n.Say = fmt.Sprintf("%d cells hold bytes that are not text. They are shown in hexadecimal", n.Count)
 }

@@ -111,12 +111,13 @@ type Note struct {
 	Say   string
 }
 
-// maxBlob is how many bytes are shown of a cell that holds no text.
-const maxBlob = 64
-
-// BlobText returns the text of a cell that holds bytes which are not text: hexadecimal digits.
-func BlobText(bytes []byte) string {
-	return "x'" + hex.EncodeToString(bytes[:min(len(bytes), maxBlob)]) + "'"
+// BlobText returns the text of a cell that holds bytes which are not text: all of them in hexadecimal digits, so that two cells
+// are equal only if their bytes are; false if that is longer than [MaxCell].
+func BlobText(bytes []byte) (string, bool) {
+	if len(bytes) > MaxCell/2-2 {
+		return "", false
+	}
+	return "x'" + hex.EncodeToString(bytes) + "'", true
 }
 
 // Span says where a cell stands in its block's text: Start, and N with the length

@@ -1,10 +1,12 @@
 package table
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
 	"io"
+	"strings"
 	"sync/atomic"
 	"testing"
 	"time"
@@ -300,6 +302,11 @@ func TestWhatIsFoundLate(t *testing.T) {
 	assert.Equal(t, "one", i.Notes[0].Say)
 	assert.EqualValues(t, 70, i.Notes[1].Count)
 	assert.Contains(t, i.Notes[1].Say, "70 cells hold bytes that are not text")
-	assert.Equal(t, "x'ff00'", BlobText([]byte{0xff, 0}))
-	assert.Len(t, BlobText(make([]byte, 1000)), 2*maxBlob+3)
+	for _, n := range []int{0, 1, 63, 64, 65, 1000, 1_000_000} {
+		text, ok := BlobText(bytes.Repeat([]byte{0xab}, n))
+		assert.True(t, ok)
+		assert.Equal(t, "x'"+strings.Repeat("ab", n)+"'", text)
+	}
+	_, ok := BlobText(make([]byte, MaxCell/2))
+	assert.False(t, ok)
 }

@@ -72,6 +72,9 @@ func Open(r io.ReaderAt, size int64, name string) (s *Source, err error) {
 	if err != nil {
 		return nil, fmt.Errorf("%w: %w", ErrDamaged, err)
 	}
+	if err := readable(f); err != nil {
+		return nil, err
+	}
 	s = &Source{in: r, file: f, row: 1, groups: f.RowGroups(), end: len(f.RowGroups()), buffer: make([]parquet.Row, 64)}
 	var names []string
 	for _, path := range f.Schema().Columns() {
@@ -97,6 +100,22 @@ func Open(r io.ReaderAt, size int64, name string) (s *Source, err error) {
 		}},
 	}
 	return s, nil
+}
+
+// ErrCodec is a file that is compressed in a way that is not read.
+var ErrCodec = errors.New("a column is compressed as LZ4_RAW, which is not read: write the file with Zstandard or Snappy")
+
+// readable returns ErrCodec for a file with columns in LZ4_RAW: the library gives back other bytes than those of the page where
+// they are compressed to more than a third.
+func readable(f *parquet.File) error {
+	for _, g := range f.Metadata().RowGroups {
+		for _, c := range g.Columns {
+			if c.MetaData.Codec == format.Lz4Raw {
+				return ErrCodec
+			}
+		}
+	}
+	return nil
 }
 
 // checkFooter looks whether the footer, whose length the file says before its last four
@@ -290,7 +309,10 @@ func (s *Source) text(b *table.Block, t parquet.Type, v parquet.Value) (string, 
 		return string(bytes), value.StoredText
 	}
 	b.Learned.Blobs++
-	return table.BlobText(bytes), value.StoredText
+	if text, ok := table.BlobText(bytes); ok {
+		return text, value.StoredText
+	}
+	return strings.ToValidUTF8(string(bytes), "\ufffd"), value.StoredError // which is longer than a cell may be, or no text of it
 }
 
 // float writes a number by the fewest digits that stand for it and no other.

@@ -42,7 +42,10 @@ func (k kind) append(b *table.Block, cell []byte) ([]byte, value.Stored) {
 	case k == asBytes:
 		b.Learned.Blobs++
 		raw, _ := hex.DecodeString(string(bytes.TrimPrefix(cell, []byte(`\\x`))))
-		return append(dst, table.BlobText(raw)...), value.StoredText
+		if text, ok := table.BlobText(raw); ok {
+			return append(dst, text...), value.StoredText
+		}
+		return append(dst, cell...), value.StoredError
 	case (k == asNumber || k == asFloat) && !numeric(cell):
 		return append(dst, cell...), value.StoredError // NaN, Infinity
 	case k == asFloat && bytes.IndexByte(cell, 'e') >= 0:

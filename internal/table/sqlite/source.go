@@ -86,7 +86,7 @@ func openFor(path string) (*sql.DB, error) {
 }
 
 // maxValue is the longest text or blob in bytes that the database hands out: a view can make one of any
-// length of nothing. Of a blob only the first bytes are shown; a text may have [table.MaxCell].
+// length of nothing. A text may have [table.MaxCell], and a blob half of that.
 const maxValue = 256 << 20
 
 // tooBig is what the library says of a longer one.
@@ -267,8 +267,12 @@ func (s *Source) add(b *table.Block, c any) error {
 		}
 		b.AddCell(c, value.StoredText)
 	case []byte:
+		text, ok := table.BlobText(c)
+		if !ok {
+			return fmt.Errorf("row %d has a cell of %d MB of bytes that are not text, and %d are the most", s.row, len(c)>>20, table.MaxCell>>21)
+		}
 		b.Learned.Blobs++
-		b.AddCell(table.BlobText(c), value.StoredText)
+		b.AddCell(text, value.StoredText)
 	default:
 		return fmt.Errorf("row %d has a value of the unknown kind %T", s.row, c)
 	}
