@@ -39,7 +39,7 @@ func newDayNumber(args Args) (Step, error) {
 		if err != nil {
 			return value.Moment{}, false
 		}
-		return value.OfDayNumber(n, base == 1904, false)
+		return value.OfDayNumber(n, base == 1904, value.DayNumberKeepsThousandths(number, n))
 	}), nil
 }
 

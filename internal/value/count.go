@@ -3,6 +3,7 @@ package value
 import (
 	"math"
 	"math/big"
+	"strings"
 	"time"
 )
 
@@ -46,6 +47,19 @@ func OfDayNumber(n float64, from1904, thousandths bool) (Moment, bool) {
 	t := base.AddDate(0, 0, days)
 	day, ok := NewDay(t.Year(), int(t.Month()), t.Day())
 	return Moment{Day: day, Clock: Clock{Nanos: millis * 1e6, Digits: digits}}, ok
+}
+
+// DayNumberKeepsThousandths reports whether a day number in text, which is n, tells thousandths of a second: it is written
+// with so many digits, or it is no whole second that was rounded to the digits that it has.
+func DayNumberKeepsThousandths(text string, n float64) bool {
+	const enough = 7 // digits of a day are 9 thousandths
+	_, fraction, _ := strings.Cut(text, ".")
+	if len(fraction) >= enough || strings.ContainsAny(text, "eE") {
+		return true
+	}
+	_, part := math.Modf(n)
+	seconds := part * 86400
+	return math.Abs(seconds-math.Round(seconds)) > 0.5*86400*math.Pow10(-len(fraction))+1e-6
 }
 
 // OfEpoch returns the moment in UTC that lies n units after the start of 1970, exactly (POSIX.1, 4.16). The units in

@@ -315,17 +315,18 @@ func duration(v string) (string, bool) {
 // maxDuration is the longest duration in days, about that from the year 1900 to 9999.
 const maxDuration = 3e6
 
+// lastMoment is the last thousandth of a second of a day; a time of day after it is of that day, too.
+const lastMoment = (86400e3 - 1) / 86400e3
+
 // dayNumber reads a number as the date that its format shows it as.
 func (b *book) dayNumber(v string, f format) (string, bool) {
 	n, err := strconv.ParseFloat(v, 64)
 	if err != nil {
 		return "", false
 	}
-	// A number that is written with fewer digits does not tell thousandths of a second.
-	_, fraction, _ := strings.Cut(v, ".")
-	fine := len(fraction) >= 7 || strings.ContainsAny(v, "eE")
+	fine := value.DayNumberKeepsThousandths(v, n)
 	if f == asTime && n >= 0 && n < 1 {
-		m, ok := value.OfDayNumber(1+n, false, fine) // of any day
+		m, ok := value.OfDayNumber(1+min(n, lastMoment), false, fine) // of any day
 		return string(m.Clock.Append(nil)), ok
 	}
 	m, ok := value.OfDayNumber(n, b.base == 1904, fine)

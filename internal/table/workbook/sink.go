@@ -224,7 +224,7 @@ func (s *Sink) cell(column int, l look, t value.Type, text []byte) {
 		}
 	case value.Date, value.Time, value.Timestamp:
 		if n, ok := dayNumberOf(t, string(text)); ok {
-			s.book.number(column, l, strconv.AppendFloat(nil, n, 'f', -1, 64))
+			s.book.number(column, l, appendDayNumber(nil, n))
 			return
 		}
 	}
@@ -261,6 +261,21 @@ func dayNumberOf(t value.Type, text string) (float64, bool) {
 		return float64(m.Clock.Nanos) / float64(24*time.Hour), true
 	}
 	return dayNumber(m), true
+}
+
+// dayNumberDigits is how many digits a part of a day has at least: with fewer, a second that was rounded could be meant.
+const dayNumberDigits = 7
+
+// appendDayNumber appends a day number.
+func appendDayNumber(dst []byte, n float64) []byte {
+	start := len(dst)
+	dst = strconv.AppendFloat(dst, n, 'f', -1, 64)
+	if point := bytes.IndexByte(dst[start:], '.'); point >= 0 {
+		for len(dst)-start-point-1 < dayNumberDigits {
+			dst = append(dst, '0')
+		}
+	}
+	return dst
 }
 
 // dayNumber counts days from 1900 as the format does.

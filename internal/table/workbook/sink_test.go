@@ -173,3 +173,42 @@ func TestLooksOfAWorkbook(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, *props.FitToPage)
 }
+
+// Each thousandth of a second of a day comes back as it was written, alone and with a day: one in 593, and with JUNVO_WHOLE one in 11.
+func TestThousandthsThereAndBack(t *testing.T) {
+	step := int64(593)
+	if os.Getenv("JUNVO_WHOLE") != "" {
+		step = 11
+	}
+	b := &book{}
+	for millis := int64(0); millis < 86400e3; millis += step {
+		clock := value.Clock{Nanos: millis * 1e6}
+		for _, m := range []value.Moment{{Clock: clock}, {Day: mustDay(2021, 3, 4), Clock: clock}} {
+			f, n := asTime, float64(millis)/86400e3
+			if m.Day != 0 {
+				f, n = asTimestamp, dayNumber(m)
+			}
+			text, ok := b.dayNumber(string(appendDayNumber(nil, n)), f)
+			_, back, stamp := strings.Cut(text, "T")
+			if !stamp {
+				back = text
+			}
+			got, err := value.ParseMoment("2000-01-01T" + back)
+			if !ok || err != nil || got.Clock.Nanos != clock.Nanos {
+				require.Fail(t, "it is another", "%d: %s", millis, text)
+			}
+		}
+	}
+	for number, want := range map[string]string{"0.132785": "03:11:12.624", "0.999999": "23:59:59.914", "0.34028": "08:10:00", "0.5": "12:00:00", "0.99999999999": "23:59:59.999"} {
+		got, ok := b.dayNumber(number, asTime)
+		assert.True(t, ok)
+		assert.Equal(t, want, got, number)
+	}
+	got, _ := b.dayNumber("43831.999999", asTimestamp)
+	assert.Equal(t, "2020-01-01T23:59:59.914", got)
+}
+
+func mustDay(y, m, d int) value.Day {
+	day, _ := value.NewDay(y, m, d)
+	return day
+}
