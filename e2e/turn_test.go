@@ -190,3 +190,53 @@ func TestTurnedCellsAreKnown(t *testing.T) {
 	r = f.run("preview", "a.csv", "--turn", "Jan,Feb => month,kg", "--grid", "--where", "month == 'Feb'", "--rows", "2")
 	assert.Regexp(t, `(?m)^1 Feb +HAR +Feb +1 +1\n2 Feb +HUL +Feb +x `, r.out)
 }
+
+// Answers are of the file that they were given for, and what can't be used is said.
+func TestAnswersAreOfTheirFile(t *testing.T) {
+	f := newFolder(t)
+	f.file("jan.csv", "kg,p\n"+strings.Repeat("1,a\n", 30)+"x,a\n")
+	f.file("feb.csv", "kg,p\n"+strings.Repeat("2,b\n", 30)+"x,b\n")
+	require.Equal(t, 1, f.run("convert", "jan.csv", "feb.csv", "-o", "o.csv").code)
+	rows := f.records("o.failures.csv")
+	require.Len(t, rows, 3)
+	at := slices.Index(rows[0], "fix")
+	rows[1][at], rows[2][at] = "101", "102"
+	list := func(rows [][]string, comma string) string {
+		var lines []string
+		for _, row := range rows {
+			lines = append(lines, `"`+strings.Join(row, `"`+comma+`"`)+`"`)
+		}
+		return strings.Join(lines, "\n") + "\n"
+	}
+	f.file("answers.csv", list(rows, ","))
+	r := f.run("convert", "jan.csv", "feb.csv", "--plan", "o.plan.yaml", "--fixes", "answers.csv", "-o", "p.csv")
+	require.Equal(t, 0, r.code, r.err)
+	assert.Contains(t, f.read("p.csv"), "101,a\n")
+	assert.Contains(t, f.read("p.csv"), "102,b\n")
+	r = f.run("convert", "feb.csv", "--plan", "o.plan.yaml", "--fixes", "answers.csv", "-o", "q.csv")
+	assert.Equal(t, 1, r.code, "the answer to row 31 of January is none to row 31 of February")
+	assert.Contains(t, r.err, "matches no failure")
+	assert.NotContains(t, f.read("q.csv"), "101")
+
+	var without [][]string
+	for _, row := range rows {
+		without = append(without, row[1:])
+	}
+	f.file("nofile.csv", list(without, ","))
+	r = f.run("convert", "jan.csv", "feb.csv", "--plan", "o.plan.yaml", "--fixes", "nofile.csv", "-o", "r.csv")
+	assert.Equal(t, 2, r.code)
+	assert.Contains(t, r.err, "does not say of which file each answer is, and there are 2")
+	f.file("semi.csv", "\ufeff"+list(without, ";"))
+	require.Equal(t, 0, f.run("convert", "jan.csv", "--plan", "o.plan.yaml", "--fixes", "semi.csv", "-o", "s.csv").code)
+	assert.Contains(t, f.read("s.csv"), "101,a\n")
+	rows[1][at], rows[2][at] = "", ""
+	f.file("none.csv", list(rows, ","))
+	r = f.run("convert", "jan.csv", "--plan", "o.plan.yaml", "--fixes", "none.csv", "-o", "u.csv")
+	assert.Contains(t, r.err, "has no answer in its column fix")
+
+	f.file("s.yaml", "plan: 1\ncolumns: {pair: {split: {at: \"-\"}, into: {a: {}, b: {}}}}\n")
+	f.file("pairs.csv", "pair\nx-y\nz\n")
+	f.file("pair.csv", "row,column,value,fix\n2,a,z,z-w\n")
+	r = f.run("convert", "pairs.csv", "--plan", "s.yaml", "--fixes", "pair.csv", "-o", "v.csv")
+	assert.NotContains(t, f.read("v.csv"), "z-w", r.err)
+}

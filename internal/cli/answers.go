@@ -36,8 +36,8 @@ func (a *answers) of() *convert.Fixes {
 	return a.fixes
 }
 
-// readFixes reads the answers of a failures file.
-func readFixes(path string) (*answers, error) {
+// readFixes reads the answers of a failures file, for a run of so many files.
+func readFixes(path string, files int) (*answers, error) {
 	if path == "" {
 		return nil, nil
 	}
@@ -52,7 +52,11 @@ func readFixes(path string) (*answers, error) {
 	if column < 0 || value < 0 || fix < 0 {
 		return nil, usage("%s has no columns column, value and fix: is it a failures file?", path)
 	}
-	from := slices.Index(header, "from")
+	from, file := slices.Index(header, "from"), slices.Index(header, "file")
+	if file < 0 && files > 1 && slices.Contains(header, "row") {
+		return nil, usage("%s does not say of which file each answer is, and there are %d: give it with the one file that it is of",
+			path, files)
+	}
 	row := slices.Index(header, "row") // a list of groups has none: its answers are for every equal cell
 	for {
 		record, err := list.next()
@@ -76,6 +80,9 @@ func readFixes(path string) (*answers, error) {
 		}
 		if from >= 0 {
 			at.From = record[from]
+		}
+		if file >= 0 {
+			at.File = record[file]
 		}
 		one, err := a.fixes.Add(at, record[column], record[value], record[fix])
 		if err != nil {
@@ -118,6 +125,9 @@ const maxReported = 5
 func (a *app) reportUnused(fixes *convert.Fixes, private func(string) bool) {
 	if fixes == nil {
 		return
+	}
+	if fixes.None() {
+		fmt.Fprintln(a.err, "junvo: the list that --fixes names has no answer in its column fix")
 	}
 	unused := fixes.Unused()
 	for i, u := range unused {

@@ -203,7 +203,7 @@ func (a *app) convertToFile(ctx context.Context, paths []string, c *conversion,
 		return err
 	}
 	defer kept()
-	fixes, err := readFixes(c.fixes)
+	fixes, err := readFixes(c.fixes, len(paths))
 	if err != nil {
 		return err
 	}

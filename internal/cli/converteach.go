@@ -51,7 +51,7 @@ func (a *app) convertEach(ctx context.Context, paths []string, c *conversion) er
 	if err != nil {
 		return err
 	}
-	fixes, err := readFixes(c.fixes)
+	fixes, err := readFixes(c.fixes, len(paths))
 	if err != nil {
 		return err
 	}

@@ -1,13 +1,14 @@
 package cli
 
 import (
+	"bufio"
+	"bytes"
 	"encoding/csv"
 	"errors"
 	"io"
 	"io/fs"
 	"os"
 	"path/filepath"
-	"strings"
 
 	"junvo/internal/show"
 	"junvo/internal/table"
@@ -205,17 +206,29 @@ func openList(path string) (*listReader, error) {
 	if err != nil {
 		return nil, err
 	}
-	r := csv.NewReader(f)
+	in := bufio.NewReaderSize(f, maxListHead)
+	if mark, _ := in.Peek(3); string(mark) == "\ufeff" {
+		_, _ = in.Discard(len(mark)) // it has been peeked at
+	}
+	r := csv.NewReader(in)
 	r.FieldsPerRecord = -1
+	if start, _ := in.Peek(maxListHead); len(start) > 0 { // a spreadsheet may have written it
+		first, _, _ := bytes.Cut(start, []byte{'\n'})
+		for _, other := range ";\t" {
+			if bytes.ContainsRune(first, other) && !bytes.ContainsRune(first, ',') {
+				r.Comma = other
+			}
+		}
+	}
 	header, err := r.Read()
 	if err != nil && !errors.Is(err, io.EOF) {
 		return nil, errors.Join(err, f.Close())
 	}
-	if len(header) > 0 {
-		header[0] = strings.TrimPrefix(header[0], "\ufeff")
-	}
 	return &listReader{header, r.Read, f}, nil
 }
+
+// maxListHead is how long the first line of a list may be, in bytes.
+const maxListHead = 4096
 
 // openOtherList opens a list that is no CSV file, as any source.
 func openOtherList(path string) (*listReader, error) {

@@ -145,6 +145,6 @@ func (c *column) appendAbove(cell string, kind value.Stored, from int) bool {
 		return false
 	}
 	start := len(c.out.Text)
-	answer := c.fix([]byte(cell), Place{c.rowAbove(from), c.turnedFrom(from)})
+	answer := c.fix([]byte(cell), Place{c.rowAbove(from), c.turnedFrom(from), c.file()})
 	return answer != nil && c.appendAnswer(answer.Fix) == "" && len(c.out.Text) > start
 }

@@ -26,7 +26,8 @@ type column struct {
 	// What is asked of it beside the plan.
 	holds  func(t value.Type, text []byte) string // of the output's format; nil where it holds all
 	fix    func(cell []byte, at Place) *Answer    // a person's answer to a failure; nil for none
-	hidden bool                                   // failures show the cell's shape only
+	files  []table.File
+	hidden bool // failures show the cell's shape only
 
 	// What other cells have to do with its own.
 	splits  *splits   // where the column is a piece

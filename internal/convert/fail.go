@@ -10,6 +10,9 @@ import (
 	"junvo/internal/value"
 )
 
+// file returns the name of the file that the block is of.
+func (c *column) file() string { return c.files[c.b.File].Name }
+
 // turnedFrom returns the column of the file that the cell of a row of the block stands in, where columns have become rows;
 // "" for the cells that stay.
 func (c *column) turnedFrom(row int) string {
@@ -23,8 +26,11 @@ func (c *column) turnedFrom(row int) string {
 func (c *column) fail(cell []byte, why reason.Reason, detail string) outcome {
 	start := len(c.out.Text)
 	if c.fix != nil {
-		if a := c.fix(cell, Place{c.number(c.row), c.turnedFrom(c.row)}); a != nil {
-			refused := c.appendAnswer(a.Fix)
+		if a := c.fix(cell, Place{c.number(c.row), c.turnedFrom(c.row), c.file()}); a != nil {
+			refused := "answers a cell that is to be taken apart: make it a step of the plan"
+			if c.splits == nil || c.splits.at(c.row).why == reason.None {
+				refused = c.appendAnswer(a.Fix)
+			}
 			if refused == "" {
 				a.used.Add(1)
 				if len(c.out.Text) == start {

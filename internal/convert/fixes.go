@@ -15,11 +15,12 @@ type Fixes struct {
 	order   []*Answer
 }
 
-// Place is where a cell stands: its row, and the column of the file where columns have become rows. The zero Place is every
-// cell of a text.
+// Place is where a cell stands: its row, the column of the file where columns have become rows, and the file where there are
+// several, or have been. The zero Place is every cell of a text.
 type Place struct {
 	Row  int64
 	From string
+	File string
 }
 
 // Answer is one fix.
@@ -81,7 +82,12 @@ func (f *Fixes) of(column string, hidden bool) func(cell []byte, at Place) *Answ
 			text = character.Shape(text)
 		}
 		answers := f.answers[[2]string{shown, f.shown(text)}]
-		a := answers[Place{at.Row, f.shown(at.From)}]
+		at.From, at.File = f.shown(at.From), f.shown(at.File)
+		a := answers[at]
+		if a == nil {
+			at.File = "" // the list was of one file
+			a = answers[at]
+		}
 		if a == nil && !hidden {
 			a = answers[Place{}]
 		}
@@ -91,6 +97,9 @@ func (f *Fixes) of(column string, hidden bool) func(cell []byte, at Place) *Answ
 		return a
 	}
 }
+
+// None reports whether there are no answers.
+func (f *Fixes) None() bool { return len(f.order) == 0 }
 
 // Unused lists the answers that no failure has asked for.
 func (f *Fixes) Unused() (list []*Answer) {

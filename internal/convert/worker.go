@@ -109,6 +109,7 @@ func newWorker(info *table.Info, p *plan.Bound, o *Options, relays relays) *work
 	w.share()
 	w.hide(info, o.Reveal)
 	for _, c := range w.columns {
+		c.files = info.Files
 		c.fix = o.Fixes.of(c.plan.Name, c.hidden)
 	}
 	w.counts = o.Fixes != nil || o.Repeats != nil || p.Asks(plan.AsksNumber) || len(p.Earlier) > 0
