@@ -3,6 +3,7 @@ package expression
 import (
 	"cel.dev/cel-go/cel"
 	celast "cel.dev/cel-go/common/ast"
+	"cel.dev/cel-go/common/types"
 )
 
 // A constant that can't be worked out, such as date("01.06.2025") or 1 / 0, is a mistake of whoever wrote it: it is found
@@ -36,6 +37,32 @@ func constants(env *cel.Env, checked *cel.Ast, m *mistakes) error {
 		}
 	}
 	return nil
+}
+
+// itemsOf returns a mistake where a list of numbers has an item of another type: the library takes a list of several types for
+// one of any.
+func (m *mistakes) itemsOf(tree *celast.AST) (err error) {
+	celast.PostOrderVisit(tree.Expr(), celast.NewExprVisitor(func(x celast.Expr) {
+		if x.Kind() != celast.CallKind || err != nil {
+			return
+		}
+		call := x.AsCall()
+		args := call.Args()
+		if call.IsMemberFunction() {
+			args = append([]celast.Expr{call.Target()}, args...)
+		}
+		if name := call.FunctionName(); len(args) != 1 || name != "sum" && name != "mean" || args[0].Kind() != celast.ListKind {
+			return
+		}
+		for _, item := range args[0].AsList().Elements() {
+			if t := tree.GetType(item.ID()); !t.IsExactType(numberType) && t.Kind() != types.NullTypeKind && err == nil {
+				at := tree.SourceInfo().GetStartLocation(item.ID())
+				line, column := m.place(at.Line(), at.Column()+1)
+				err = &Error{line, column, mismatch(call.FunctionName(), "a list with a "+kinds.Replace(t.String()))}
+			}
+		}
+	}))
+	return err
 }
 
 // partsOf returns the parts of an expression, and whether it is worked out of them alone.

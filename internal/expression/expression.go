@@ -158,6 +158,9 @@ func Compile(text string, columns []Variable, lists map[string]map[string]string
 	if e.Type, err = resultType(checked.OutputType()); err != nil {
 		return nil, err
 	}
+	if err := m.itemsOf(checked.NativeRep()); err != nil {
+		return nil, err
+	}
 	if err := constants(env, checked, m); err != nil {
 		return nil, err
 	}

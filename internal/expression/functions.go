@@ -9,6 +9,7 @@ import (
 	"cel.dev/cel-go/common/operators"
 	"cel.dev/cel-go/common/types"
 	"cel.dev/cel-go/common/types/ref"
+	"cel.dev/cel-go/common/types/traits"
 
 	"junvo/internal/value"
 )
@@ -171,12 +172,27 @@ func (f form) options() []cel.OverloadOpt {
 	return []cel.OverloadOpt{cel.FunctionBinding(f.unlessBlank)}
 }
 
+// isOf reports whether a value is of a type. A list is of the type of its items that are not blank; the library looks at the
+// first one only.
+func isOf(t *cel.Type, v ref.Val) bool {
+	list, ok := v.(traits.Lister)
+	if !ok || t.Kind() != types.ListKind {
+		return t.IsAssignableRuntimeType(v)
+	}
+	for it := list.Iterator(); it.HasNext() == types.True; {
+		if item := it.Next(); item != types.NullValue && !t.Parameters()[0].IsAssignableRuntimeType(item) {
+			return false
+		}
+	}
+	return true
+}
+
 func (f form) unlessBlank(args ...ref.Val) ref.Val {
 	for i, a := range args {
 		if a == types.NullValue {
 			return types.NullValue
 		}
-		if !f.args[i].IsAssignableRuntimeType(a) {
+		if !isOf(f.args[i], a) {
 			return types.NewErr("a %s is no %s", a.Type().TypeName(), f.args[i].TypeName())
 		}
 	}
@@ -191,7 +207,7 @@ func (f form) withBlanks(args ...ref.Val) ref.Val {
 				return err
 			}
 			args[i] = types.NullValue
-		} else if a != types.NullValue && !f.args[i].IsAssignableRuntimeType(a) {
+		} else if a != types.NullValue && !isOf(f.args[i], a) {
 			return types.NewErr("a %s is no %s", a.Type().TypeName(), f.args[i].TypeName())
 		}
 	}

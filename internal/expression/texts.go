@@ -32,7 +32,8 @@ var textFunctions = []Function{
 		[]form{of(numberType, position, textType, textType)},
 	},
 	{
-		"part", "Part of a text: from a character, counted from 1 or from the end with -1, so many characters or to the end.",
+		"part", "Part of a text: from a character, counted from 1 or from the end with -1, so many characters or to the end. " +
+			"What lies beyond either end is nothing.",
 		`part("HAR-012", 5, 2)`, "01",
 		[]form{of(textType, partOf, textType, numberType, numberType), of(textType, partOf, textType, numberType)},
 	},
@@ -126,7 +127,10 @@ func partOf(args []ref.Val) ref.Val {
 	}
 	text := textAt(args, 0)
 	if from < 0 {
-		from = max(1, character.Count(text)+1+from)
+		from += character.Count(text) + 1
+	}
+	if from < 1 { // what stands before the first character is nothing
+		from, length = 1, max(0, length+from-1)
 	}
 	start, end, n := len(text), len(text), 0
 	for g := uniseg.NewGraphemes(text); g.Next(); {

@@ -91,14 +91,33 @@ func takeBetween(f *fields) (take, error) {
 	}
 	shut, err := delimiterOf(list[1], "between", fold)
 	return func(text string) (string, bool) {
-		at, ok := open.nth(text, nth)
-		if !ok {
+		n := nth
+		if n < 0 { // counted from the end
+			n += opened(text, open, shut) + 1
+		}
+		at, ok := open.nth(text, n)
+		if !ok || n < 1 {
 			return "", false
 		}
 		rest := text[at[1]:]
 		end, _ := shut(rest)
 		return rest[:max(0, end)], end >= 0
 	}, err
+}
+
+// opened counts the places where a text between two delimiters begins.
+func opened(text string, open, shut delimiter) (n int) {
+	for {
+		at, ok := open.nth(text, 1)
+		if !ok || at[1] == 0 {
+			return n
+		}
+		text = text[at[1]:]
+		if end, _ := shut(text); end < 0 {
+			return n
+		}
+		n++
+	}
 }
 
 func noSpace(r rune) bool {
