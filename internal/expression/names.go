@@ -105,6 +105,17 @@ func (s *scanner) copy(n int) {
 	}
 }
 
+// longWhole is how many digits a whole number has that may be too large for the language, which reads it with a fraction.
+const longWhole = 19
+
+// insert writes what does not stand in the expression.
+func (s *scanner) insert(text string) {
+	s.out.WriteString(text)
+	s.column += len(text)
+	s.lost += len(text)
+	s.made.moved = append(s.made.moved, moved{s.line, s.column, len(text)})
+}
+
 func (s *scanner) wrong(say string, args ...any) error {
 	return &Error{s.line, s.column - s.lost, fmt.Sprintf(say, args...)}
 }
@@ -120,11 +131,15 @@ func (s *scanner) next() error {
 	case wordStart(r):
 		return s.word()
 	case r >= '0' && r <= '9':
-		n := 1
+		n, plain := 1, s.at == 0 || s.from[s.at-1] != '.'
 		for inWord(s.peek(n)) {
+			plain = plain && s.peek(n) <= '9'
 			n++
 		}
 		s.copy(n)
+		if plain && n >= longWhole && s.peek(0) != '.' {
+			s.insert(".0")
+		}
 	case r == '/' && s.peek(1) == '/':
 		return s.wrong("// would cut the rest of the expression off: one / divides, and round(x / y, 0) gives a whole number")
 	case r == '<' && s.peek(1) == '>':

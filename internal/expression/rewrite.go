@@ -203,6 +203,8 @@ func (r *rewriter) asked(x celast.Expr) int {
 			r.times[i]-- // that it was counted for where it stands
 			return i
 		}
+		r.fail(x, "%s", r.unknown(r.name(args[0].AsIdent())))
+		return -1
 	}
 	r.fail(x, "%s takes the name of a column of the output without quotes, as in %[1]s(net_weight)", call.FunctionName())
 	return -1

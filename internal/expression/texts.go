@@ -21,7 +21,7 @@ import (
 var textFunctions = []Function{
 	{"length", "How many characters a text has.", `length("Größe")`, "5", []form{of(numberType, length, textType)}},
 	{"upper", "The text in capital letters.", `upper("ab")`, "AB", []form{of(textType, texts(upper), textType)}},
-	{"lower", "The text in small letters.", `lower("AB")`, "ab", []form{of(textType, texts(strings.ToLower), textType)}},
+	{"lower", "The text in small letters.", `lower("AB")`, "ab", []form{of(textType, texts(lower), textType)}},
 	{
 		"trim", "The text without spaces at its ends.", `trim(" ab ")`, "ab",
 		[]form{of(textType, texts(strings.TrimSpace), textType)},
@@ -99,6 +99,7 @@ func readingOf(text string) string {
 }
 
 // upper writes a text in capital letters by the rules of Unicode, which make two of ß.
+func lower(text string) string { return cases.Lower(language.Und).String(text) }
 func upper(text string) string { return cases.Upper(language.Und).String(text) }
 
 func textAt(args []ref.Val, i int) string { return string(args[i].(types.String)) }

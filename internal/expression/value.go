@@ -109,9 +109,12 @@ func (n number) text() string {
 	if exact {
 		return n.r.FloatString(digits)
 	}
-	whole := 0
+	whole := 0 // the digits before the point, or with a minus the zeros behind it
 	if q := new(big.Int).Quo(new(big.Int).Abs(n.r.Num()), n.r.Denom()); q.Sign() > 0 {
 		whole = len(q.String())
+	} else {
+		q.Quo(n.r.Denom(), new(big.Int).Abs(n.r.Num()))
+		whole = 1 - len(q.String())
 	}
 	text := value.RoundHalfEven(n.r, max(1, significant-whole))
 	text = strings.TrimRight(text, "0")
