@@ -24,6 +24,7 @@ import (
 
 // conversion is what convert is asked to do.
 type conversion struct {
+	replace  bool // any file may go that outputs take the place of
 	reveal   bool
 	metadata bool
 	ddl      string
@@ -117,6 +118,7 @@ own list, all answers stay in the file, with a column that says which were used.
 	f.StringVar(&c.fixes, "fixes", "", "answers to failures: a failures file with the column fix filled in")
 	f.StringVar(&c.failOver, "fail-over", "", "share of the non-blank cells, such as 1%; if more fail, nothing is written")
 	f.BoolVar(&c.grouped, "group-failures", false, "list equal failures once, with their number")
+	f.BoolVar(&c.replace, "replace", false, replaceUse)
 	f.StringVar(&c.ledger, "ledger", "", "write the ledger as JSON to this file, too")
 	c.report.flags(cmd)
 	f.BoolVar(&c.guard, "guard-formulas", false, "put an apostrophe before cells of a CSV output that a spreadsheet "+
@@ -241,6 +243,9 @@ func (a *app) convertToFile(ctx context.Context, paths []string, c *conversion,
 
 // mayReplace returns an error where a file beside the output is there that no run has written.
 func (c *conversion) mayReplace() error {
+	if err := mayReplaceKnown(c.ledger, "ledger", ledgerBegins, c.replace); err != nil {
+		return err
+	}
 	stem := c.stem()
 	if err := mayReplace(c.failuresPath(), "list of failures", c.keepsAnswers(), failureHeadings()...); err != nil {
 		return err
@@ -300,6 +305,13 @@ func (a *app) convertOne(
 		}
 	}
 	c.columns = ready.plan.Outputs()
+	fields := ready.plan.Fields()
+	if c.origin {
+		fields = append(fields, convert.OriginFields...)
+	}
+	if err := mayReplaceOutput(c.output, fields, 0, c.replace); err != nil {
+		return nil, nil, err
+	}
 	out, err := newOutput(ctx, c, ready, fixes)
 	if err != nil {
 		return nil, nil, targetError(err)

@@ -22,6 +22,7 @@ type outputFormat struct {
 	delimiter byte     // of delimited text
 	inPart    bool     // a name after # says which part of the file
 	server    bool     // it is a table of a server, and no file
+	sheet     string   // what stands behind the name of a file of several sheets for that of the rows
 	typedOnly bool     // a column of numbers, dates or truth values can't hold other text
 	open      func(f *wholefile.File, path string, fields []table.Field, d byte) (table.Sink, error)
 }
@@ -35,7 +36,7 @@ var outputFormats = []outputFormat{
 	) (table.Sink, error) {
 		return jsonlines.NewSink(f, fields)
 	}},
-	{endings: []string{".xlsx"}, open: func(f *wholefile.File, _ string, fields []table.Field, _ byte) (table.Sink,
+	{endings: []string{".xlsx"}, sheet: "#" + workbook.RowsSheet, open: func(f *wholefile.File, _ string, fields []table.Field, _ byte) (table.Sink,
 		error,
 	) {
 		return workbook.NewSink(f, fields)

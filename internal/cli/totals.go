@@ -24,6 +24,7 @@ import (
 
 // totalsFlags is what totals is asked for.
 type totalsFlags struct {
+	replace bool // any file may go that the output takes the place of
 	wishes  wishes
 	plan    string
 	by      []string
@@ -88,6 +89,7 @@ makes groups, and puts its values side by side.`,
 		"column of the table")
 	f.StringVarP(&t.output, "output", "o", "", "also write the totals, as text where the format would round them: a name that ends in "+outputEndings())
 	f.StringArrayVar(&t.wishes.edits.computes, "compute", nil, "add a column to count first, as in 'value = net_weight * price' (repeatable)")
+	f.BoolVar(&t.replace, "replace", false, replaceUse)
 	t.wishes.edits.stepFlags(cmd)
 	conditionVar(f, &t.wishes.edits.keepIf, "keep-if", false, "keep only rows for which an `expression` is true (repeatable)")
 	conditionVar(f, &t.wishes.edits.dropIf, "drop-if", true, "leave out rows for which an `expression` is true (repeatable)")
@@ -162,6 +164,11 @@ func (a *app) totalsOf(ctx context.Context, paths []string, t *totalsFlags) (*sh
 		t.orderBy = "-rows"
 		if len(page.Figures) > 0 {
 			t.orderBy = "-" + page.FigureName(page.Figures[0])
+		}
+	}
+	if t.across == "" { // else its columns are not known yet
+		if err := mayReplaceOutput(t.output, page.Result(), 0, t.replace); err != nil {
+			return nil, err
 		}
 	}
 	return page, a.count(ctx, paths, p, page, t)
@@ -414,6 +421,9 @@ func (a *app) reportAcross(ctx context.Context, t *totalsFlags, page *show.Total
 	across, err := page.Turn(t.acrossAt)
 	if err != nil {
 		return usage("%w", err)
+	}
+	if err := mayReplaceOutput(t.output, across.Result(), len(page.By)-1, t.replace); err != nil {
+		return err
 	}
 	if t.output != "" {
 		records := across.Records()

@@ -60,7 +60,7 @@ const (
 
 // Sheets of a workbook that is written.
 const (
-	rowsSheet     = "rows"
+	RowsSheet     = "rows"
 	failuresSheet = "failures"
 	ledgerSheet   = "ledger"
 )
@@ -82,7 +82,7 @@ func NewSink(out table.Output, fields []table.Field) (*Sink, error) {
 		}
 		names[i], widths[i] = f.Name, min(40, max(12, utf8.RuneCountInString(f.Name)+2))
 	}
-	s.book.begin(rowsSheet, names, widths, func(i int) bool { return fields[i].Type.Numeric() })
+	s.book.begin(RowsSheet, names, widths, func(i int) bool { return fields[i].Type.Numeric() })
 	for range fields {
 		s.digits = append(s.digits, noDigits)
 	}
@@ -312,7 +312,7 @@ func (s *Sink) writeFailures() {
 	for _, f := range s.failures {
 		a.beginRow()
 		if f.address != "" { // else the row was set aside
-			links = append(links, link{table.Address(1, int64(a.row)), rowsSheet + "!" + f.address})
+			links = append(links, link{table.Address(1, int64(a.row)), RowsSheet + "!" + f.address})
 			a.string(0, linkLook, []byte(f.address))
 		}
 		a.number(1, general, strconv.AppendInt(nil, f.Row, 10))
