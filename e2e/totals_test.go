@@ -238,3 +238,21 @@ func TestTotalsByMomentsAndTop(t *testing.T) {
 	r = f.run("totals", "a.csv", "--by", "p", "--sum", "kg", "--order-by=-kg", "--format", "csv")
 	assert.Equal(t, "p,rows,sum kg\nB,2,9\nA,2,3\nC,1,3\nall,5,15\n", r.out)
 }
+
+// What totals has written, --expect takes: with a group that is named all, blanks, failures, semicolons.
+func TestTotalsAreExpectedAsWritten(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "n,kg\n1,1\n2,2\n,3\nbad,4\n12.,x\n"+strings.Repeat("3,1\n", 12))
+	require.Equal(t, 0, f.run("totals", "a.csv", "--by", "n", "--as", "n=integer", "--as", "kg=integer", "--sum", "kg", "-o", "t.csv").code)
+	f.file("s.csv", strings.ReplaceAll(f.read("t.csv"), ",", ";"))
+	for _, name := range []string{"t.csv", "s.csv"} {
+		r := f.run("totals", "a.csv", "--by", "n", "--as", "n=integer", "--as", "kg=integer", "--sum", "kg", "--expect", name)
+		assert.Equal(t, 0, r.code, "%s: %s%s", name, r.out, r.err)
+	}
+	f.file("b.csv", "p,kg\nall,1\nB,2\nB,3\n")
+	require.Equal(t, 0, f.run("totals", "b.csv", "--by", "p", "--sum", "kg", "-o", "u.csv").code)
+	r := f.run("totals", "b.csv", "--by", "p", "--sum", "kg", "--expect", "u.csv")
+	assert.Equal(t, 0, r.code, r.out+r.err)
+	f.file("b.csv", "p,kg\nall,2\nB,2\nB,3\n")
+	assert.Equal(t, 1, f.run("totals", "b.csv", "--by", "p", "--sum", "kg", "--expect", "u.csv").code)
+}

@@ -28,14 +28,14 @@ func (c *Compared) Differs() bool { return len(c.Lines) > 0 }
 // Compare compares the groups with records of the same headings, the headings first. Columns of the groups must be
 // there, and at least one figure or the rows; a record that has "all" in place of the first key is that of all rows.
 func (t *Totals) Compare(control [][]string) (*Compared, error) {
-	headings := t.Headings()
-	headings = headings[:len(headings)-1]
+	headings := t.Headings() // what a group lacks says which of its keys has failed, and is no figure
+	lacking := len(headings) - 1
 	var at []int // where the columns of the control stand among the headings
 	for _, name := range control[0] {
 		i := slices.IndexFunc(headings, func(h string) bool { return strings.EqualFold(h, strings.TrimSpace(name)) })
 		if i < 0 {
-			say := fmt.Sprintf("there is no figure %q; there are %s", name, strings.Join(headings, ", "))
-			if near := table.Nearest(name, headings); near != "" {
+			say := fmt.Sprintf("there is no figure %q; there are %s", name, strings.Join(headings[:lacking], ", "))
+			if near := table.Nearest(name, headings[:lacking]); near != "" {
 				say = fmt.Sprintf("there is no figure %q. Is %q meant?", name, near)
 			}
 			return nil, fmt.Errorf("%s", say)
@@ -54,7 +54,7 @@ func (t *Totals) Compare(control [][]string) (*Compared, error) {
 		for i, text := range record[:min(len(record), len(at))] {
 			full[at[i]] = strings.TrimSpace(text)
 		}
-		key := strings.Join(full[:len(t.By)], "\x00")
+		key := strings.Join(full[:len(t.By)], "\x00") + failedKeys(full[lacking])
 		if given[key] != nil {
 			return nil, fmt.Errorf("the group of line %d stands there twice", n+2)
 		}
@@ -64,20 +64,30 @@ func (t *Totals) Compare(control [][]string) (*Compared, error) {
 	return t.compare(headings, at, given, order), nil
 }
 
+// failedKeys returns what a group lacks, as far as that is keys that have failed: such groups have no other name.
+func failedKeys(lacking string) (failed string) {
+	for part := range strings.SplitSeq(lacking, "; ") {
+		if strings.Contains(part, " failed: ") {
+			failed += "\x00" + part
+		}
+	}
+	return failed
+}
+
 func (t *Totals) compare(headings []string, at []int, given map[string][]string, order []string) *Compared {
 	c := &Compared{}
 	met := map[string]bool{}
+	lacking := len(headings) - 1
 	for _, g := range append(slices.Clip(t.Groups), t.All) {
 		is := t.Record(g)
-		key := strings.Join(is[:len(t.By)], "\x00")
+		key := strings.Join(is[:len(t.By)], "\x00") + failedKeys(is[lacking])
 		if g == t.All && len(t.By) > 0 {
-			key = "all" + strings.Repeat("\x00", len(t.By)-1)
+			if key = "all" + strings.Repeat("\x00", len(t.By)-1); met[key] {
+				continue // a group has that name, and has been compared
+			}
 		}
 		name := groupName(g)
 		expected := given[key]
-		if failed := slices.ContainsFunc(g.Keys, func(k totals.Key) bool { return k.Failed != "" }); failed {
-			expected = nil // that is no group that anybody gives
-		}
 		if expected == nil {
 			if g != t.All {
 				c.Lines = append(c.Lines, Differing{Group: name, Figure: "rows", Expected: "no such group", Is: fmt.Sprint(g.Rows)})
@@ -87,7 +97,7 @@ func (t *Totals) compare(headings []string, at []int, given map[string][]string,
 		met[key] = true
 		agrees := true
 		for _, i := range at {
-			if i >= len(t.By) && expected[i] != "" && !equalFigures(expected[i], is[i]) {
+			if i >= len(t.By) && i < lacking && expected[i] != "" && !equalFigures(expected[i], is[i]) {
 				c.Lines = append(c.Lines, Differing{name, headings[i], expected[i], is[i], difference(expected[i], is[i])})
 				agrees = false
 			}
