@@ -25,7 +25,7 @@ import (
 func (f *folder) within(megabytes int, args ...string) result {
 	f.t.Helper()
 	var out, errOut bytes.Buffer
-	cmd := exec.Command(junvo, args...)
+	cmd := exec.Command(junvo, replacing(args)...)
 	cmd.Dir, cmd.Stdout, cmd.Stderr = f.dir, &out, &errOut
 	require.NoError(f.t, cmd.Start())
 	timer := time.AfterFunc(5*time.Minute, func() { _ = cmd.Process.Kill() })

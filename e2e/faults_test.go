@@ -38,7 +38,7 @@ func TestInterruptOfWhatWaits(t *testing.T) {
 			if told, query, ok := strings.Cut(command, "--query "); ok {
 				args = append(strings.Fields(told), "--query", query)
 			}
-			cmd := exec.Command(junvo, args...)
+			cmd := exec.Command(junvo, replacing(args)...)
 			cmd.Dir, cmd.Env = f.dir, append(os.Environ(), "TMPDIR="+f.path("tmp"))
 			in, err := cmd.StdinPipe()
 			require.NoError(t, err)
@@ -84,7 +84,7 @@ func TestKill(t *testing.T) {
 		f.run(args...)
 		whole := time.Since(start)
 		for moment := range 30 {
-			cmd := exec.Command(junvo, args...)
+			cmd := exec.Command(junvo, replacing(args)...)
 			cmd.Dir = f.dir
 			require.NoError(t, cmd.Start())
 			// The moments are spread over a run, with some after it and just after its start.
@@ -244,7 +244,7 @@ func TestTwoWriters(t *testing.T) {
 			var runs [2]*exec.Cmd
 			var said [2]bytes.Buffer
 			for i := range runs {
-				runs[i] = exec.Command(junvo, args(i)...)
+				runs[i] = exec.Command(junvo, replacing(args(i))...)
 				runs[i].Dir, runs[i].Stderr = f.dir, &said[i]
 				require.NoError(t, runs[i].Start())
 			}

@@ -22,7 +22,7 @@ func TestSeveralFiles(t *testing.T) {
 	f := newFolder(t)
 	f.file("a-1.csv", "port,kg\nA,1\nB,x\n")
 	f.file("a-2.csv", "List of May\n\nkg;port\n2;C\n3;\"two\nlines\"\nbad;D\n4;E\n5;E\n6;E\n7;E\n8;E\n9;E\n1;E\n1;E\n1;E\n1;E\n1;E\n1;E\n1;E\n1;E\n1;E\n")
-	r := f.run("convert", "a-*.csv", "-o", "out.csv", "--origin")
+	r := f.run("convert", "a-*.csv", "-o", "out.csv", "--origin", "--replace")
 	require.Equal(t, 1, r.code, r.err)
 	rows := f.records("out.csv")
 	assert.Equal(t, []string{"port", "kg", "source_file", "source_row", "source_line"}, rows[0])

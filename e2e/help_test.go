@@ -1,7 +1,9 @@
 package e2e
 
 import (
+	"os"
 	"regexp"
+	"slices"
 	"strings"
 	"testing"
 
@@ -136,4 +138,61 @@ func TestHelpFindsWhatMentionsAWord(t *testing.T) {
 	for _, none := range []string{"xyzzy", "zq", "unpivoted"} {
 		assert.Equal(t, 2, f.run("help", none).code, none)
 	}
+}
+
+// argumentsOf takes a command line apart as a shell does: at spaces outside quotes of both kinds.
+func argumentsOf(line string) (args []string) {
+	arg, quote, has := "", rune(0), false
+	for _, r := range line + " " {
+		switch {
+		case quote == 0 && r == ' ':
+			if has {
+				args = append(args, arg)
+			}
+			arg, has = "", false
+		case quote == 0 && (r == '"' || r == '\''):
+			quote, has = r, true
+		case r == quote:
+			quote = 0
+		default:
+			arg, has = arg+string(r), true
+		}
+	}
+	return args
+}
+
+// The examples of --help run on the files of the demo, as far as they are of those.
+func TestExamplesOfHelpRun(t *testing.T) {
+	file := regexp.MustCompile(`[\w*-]+\.(csv|yaml|json|jsonl|xlsx|db|profile|txt|gz|parquet|html)`)
+	ran := 0
+	demo := newFolder(t)
+	require.Equal(t, 0, demo.run("demo", ".").code)
+	there := demo.names()
+	for _, command := range []string{"profile", "why", "draft", "preview", "convert", "totals", "teach", "check", "report"} {
+		f := newFolder(t)
+		_, rest, _ := strings.Cut(f.run(command, "--help").out, "Examples:\n")
+		examples, _, _ := strings.Cut(rest, "\n\n")
+		for line := range strings.Lines(examples) {
+			line, ok := strings.CutPrefix(strings.TrimSpace(line), "junvo ")
+			f := newFolder(t)
+			args := argumentsOf(line)
+			for i, name := range args {
+				output := i > 0 && (args[i-1] == "-o" || args[i-1] == "--report" || args[i-1] == "--save")
+				if file.FindString(name) != "" && !output && !slices.Contains(there, strings.Split(name, "#")[0]) {
+					ok = false
+				}
+			}
+			if !ok || strings.ContainsAny(line, "|<") || strings.Contains(line, "postgres:") {
+				continue
+			}
+			require.NoError(t, os.CopyFS(f.dir, os.DirFS(demo.dir)))
+			if at := slices.Index(args, "-o"); at >= 0 && slices.Contains(there, args[at+1]) {
+				require.NoError(t, os.Remove(f.path(args[at+1]))) // what the demo has made with it
+			}
+			r := f.run(args...)
+			assert.LessOrEqual(t, r.code, 1, "junvo %s: %s", line, r.err)
+			ran++
+		}
+	}
+	assert.Greater(t, ran, 30)
 }

@@ -78,13 +78,15 @@ func (f *folder) names() []string {
 	return names
 }
 
-// run runs the program. Tests write outputs of other columns under one name: what may not be replaced is tried with runWith.
-func (f *folder) run(args ...string) result {
+// replacing adds --replace: tests write outputs of other columns under one name. What may not be replaced is tried without it.
+func replacing(args []string) []string {
 	if len(args) > 0 && (args[0] == "convert" || args[0] == "totals") && slices.Contains(args, "-o") && !slices.Contains(args, "--replace") {
-		args = append(slices.Clone(args), "--replace")
+		return append(slices.Clone(args), "--replace")
 	}
-	return f.runWith("", args...)
+	return args
 }
+
+func (f *folder) run(args ...string) result { return f.runWith("", replacing(args)...) }
 
 func (f *folder) runWith(stdin string, args ...string) result {
 	f.t.Helper()

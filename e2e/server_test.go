@@ -155,7 +155,7 @@ func TestServersThatFail(t *testing.T) {
 	assert.Equal(t, [][]string{{"1"}}, server.Do(t, "SELECT count(*) FROM old"))
 
 	// The server is gone, as when its machine fails.
-	cmd = exec.Command(junvo, "convert", "postgres://", "--query", slow, "-o", f.path("file.csv"), "--plan", f.path("p.yaml"))
+	cmd = exec.Command(junvo, "convert", "postgres://", "--query", slow, "-o", f.path("file.csv"), "--plan", f.path("p.yaml"), "--replace")
 	var said strings.Builder
 	cmd.Stderr = &said
 	require.NoError(t, cmd.Start())

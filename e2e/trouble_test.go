@@ -121,7 +121,7 @@ func TestFailuresAreSafeForSpreadsheets(t *testing.T) {
 func TestInterrupt(t *testing.T) {
 	f := newFolder(t)
 	f.file("out.csv", "old")
-	cmd := exec.Command(junvo, "convert", "-", "-o", "out.csv")
+	cmd := exec.Command(junvo, "convert", "-", "-o", "out.csv", "--replace")
 	cmd.Dir = f.dir
 	cmd.Env = append(os.Environ(), "TMPDIR="+f.path("tmp"))
 	require.NoError(t, os.Mkdir(f.path("tmp"), 0o755))
@@ -161,7 +161,7 @@ func TestInterruptWhileWriting(t *testing.T) {
 	} {
 		interrupted := 0
 		for _, wait := range []time.Duration{20, 60, 150, 300, 450, 600, 900} {
-			cmd := exec.Command(junvo, append([]string{"convert", "d/landings.csv"}, args...)...)
+			cmd := exec.Command(junvo, replacing(append([]string{"convert", "d/landings.csv"}, args...))...)
 			cmd.Dir = f.dir
 			require.NoError(t, cmd.Start())
 			time.Sleep(wait * time.Millisecond)
@@ -229,7 +229,7 @@ func TestClosedPipe(t *testing.T) {
 		require.NoError(t, err)
 		require.NoError(t, r.Close())
 		var errOut bytes.Buffer
-		cmd := exec.Command(junvo, strings.Fields(line)...)
+		cmd := exec.Command(junvo, replacing(strings.Fields(line))...)
 		cmd.Dir, cmd.Stdout, cmd.Stderr = f.dir, w, &errOut
 		_ = cmd.Run()
 		assert.Equal(t, code, cmd.ProcessState.ExitCode(), line)
@@ -240,7 +240,7 @@ func TestClosedPipe(t *testing.T) {
 		if err != nil {
 			continue
 		}
-		cmd = exec.Command(junvo, strings.Fields(line)...)
+		cmd = exec.Command(junvo, replacing(strings.Fields(line))...)
 		cmd.Dir, cmd.Stdout, cmd.Stderr = f.dir, full, &errOut
 		_ = cmd.Run()
 		assert.Equal(t, 4, cmd.ProcessState.ExitCode(), "%s: %s", line, errOut.String())

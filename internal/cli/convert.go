@@ -95,7 +95,7 @@ own list, all answers stay in the file, with a column that says which were used.
   junvo convert landings.csv -o "store.db#landings"
   junvo convert "postgres://db.example/harbour#raw.landings" -o "postgres://db.example/harbour#clean.landings"
   junvo convert landings.csv -o - --step 'Remarks: take: {digits: 1, otherwise: blank}' | head
-  junvo convert landings.csv -o dear.csv --keep-if 'price > 12' --only 'Vessel,Price' --order-by=-Price`,
+  junvo convert landings.csv -o dear.csv --keep-if 'price_per_kilo > 12' --only 'Vessel,Price per kilo' --order-by '-Price per kilo'`,
 		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if c.output == "" {

@@ -49,13 +49,13 @@ that fail come first, and those in which nothing changes share a line. Nothing i
 --rows, --where and --alike choose rows; --steps shows the text after every step, and
 --grid whole rows, each column of the source with what is made of it beside it.`,
 		Example: `  junvo preview landings.csv --plan intake.plan.yaml
-  junvo preview landings.csv --plan intake.plan.yaml --column net_weight --rows 40
+  junvo preview landings.csv --plan intake.plan.yaml --column "Net weight" --rows 40
   junvo preview landings.csv --plan intake.plan.yaml --failures --all
   junvo preview landings.csv --rows 5,17,300-320 --grid
   junvo preview landings.csv --where 'failed(Boxes) || Boxes > 900' --all
   junvo preview landings.csv --alike 17 --column "Net weight"
   junvo preview landings.csv --step 'Skipper: [take: {before: ","}, case: upper]' --column Skipper --steps
-  junvo preview landings.csv --compute 'value = round(net_weight * price, 2)'`,
+  junvo preview landings.csv --compute 'value = round(net_weight * price_per_kilo, 2)'`,
 		Args: someSource,
 		RunE: func(cmd *cobra.Command, args []string) error {
 			paths, kept, err := a.spooled(cmd.Context(), args, v.plan)

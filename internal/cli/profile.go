@@ -91,9 +91,6 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 			}
 			var files wholefile.Files
 			files.Writes(saved, "the saved profile")
-			if err := mayReplaceKnown(saved, "saved profile", profileBegins, replace); err != nil {
-				return err
-			}
 			files.Reads(against, "the profile to compare with")
 			files.Writes(page.path, "the report")
 			files.Writes(picture, "the picture")
@@ -101,6 +98,9 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 				return err
 			}
 			if err := page.checkWith(&files, args); err != nil {
+				return err
+			}
+			if err := mayReplaceKnown(saved, "saved profile", profileBegins, replace); err != nil {
 				return err
 			}
 			if each {

@@ -51,11 +51,11 @@ has the number of a row in place of the text. The exit code is 0 when there is o
 the whole column, 1 while questions are open, and 2 when no rule fits. With --into the rule
 is written to the plan then, which is drafted where there is none, with its examples:
 junvo check tells when they no longer come out.`,
-		Example: `  junvo teach landings.csv "Lot text" --example 'LOT 88 / crate 51 => 8851'
-  junvo teach landings.csv Remark --row '17 => 8851' --row '40 =>'
+		Example: `  junvo teach landings.csv Remarks --example 'LOT 88 / crate 51 => 8851'
+  junvo teach landings.csv Remarks --row '25 => 2550' --row '40 =>'
   junvo teach landings.csv Skipper --example 'Petersen, Anke => A. Petersen' --into skipper --plan intake.plan.yaml
   junvo teach crew.csv --from 'First,Last' --example 'Anke | Petersen => Petersen, Anke'
-  junvo teach landings.csv Remark --examples shown.csv --not 'none' --format json`,
+  junvo teach landings.csv Remarks --examples shown.csv --not 'none' --format json`,
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if !cmd.Flags().Changed("ask") {
 				t.ask = a.asksPerson()

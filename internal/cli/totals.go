@@ -57,7 +57,7 @@ out, or a condition can't be worked out. --across takes one more column or NAME 
 makes groups, and puts its values side by side.`,
 		Example: `  junvo totals landings.csv --by Species --sum "Net weight" --mean "Price per kilo"
   junvo totals landings.csv --by 'month = inPattern(landed_on, "yyyy-MM")' --sum "Net weight"
-  junvo totals landings.csv --plan intake.plan.yaml --by vessel --sum net_weight --order-by '-sum net_weight' --top 5
+  junvo totals landings.csv --plan intake.plan.yaml --by Vessel --sum "Net weight" --order-by Vessel --top 5
   junvo totals landings.csv --by Species --sum "Net weight" --expect control.csv
   junvo totals february.csv --by Species --sum "Net weight" --against january.csv
   junvo totals landings.csv --by Vessel,Species --largest Boxes -o totals.xlsx

@@ -42,7 +42,7 @@ of the cell, step by step; of a column that is joined or computed, what it was m
 and what else decides: the row that filled a cell, the condition that leaves a row out. With --value no source is needed.`,
 		Example: `  junvo why landings.csv --row 17 --column "Net weight"
   junvo why landings.csv --line 20 --column "Landed on" --format json
-  junvo why landings.csv --row 17 --column net_weight --plan intake.plan.yaml
+  junvo why landings.csv --row 17 --column "Net weight" --plan intake.plan.yaml
   junvo why --value "1.240,5 kg" --as decimal
   junvo why --value "03/04/2021" --as date --date-order dmy
   junvo why --value "lot 88 / crate 51" --step 'take: {digits: -1}'`,
