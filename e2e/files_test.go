@@ -165,7 +165,7 @@ func TestNamedPipes(t *testing.T) {
 		assert.Equal(t, 0, r.code, "%v: %s", args, r.err)
 	}
 	assert.Equal(t, "a,b\n1,2\n3,4\n", f.read("out.csv"))
-	r := f.runWith("a,b\n1,x\n", "convert", "-", "--plan", "p.yaml", "-o", "out.csv", "--origin")
+	r := f.runWith("a,b\n1,x\n", "convert", "-", "--plan", "p.yaml", "-o", "out.csv", "--origin", "--replace")
 	assert.Equal(t, 1, r.code)
 	assert.Contains(t, f.read("out.csv"), "1,,standard input,1,2")
 	for _, args := range [][]string{{"preview", "-"}, {"preview", "-", "--plan", "p.yaml"}, {"check", "-", "--plan", "p.yaml"}} {
