@@ -28,7 +28,7 @@ func TestConditionsThatCannotBeWorkedOut(t *testing.T) {
 		assert.Equal(t, 1, r.code, args)
 		assert.Equal(t, want, f.read("o.csv"), args)
 		assert.Regexp(t, `set aside \(.*[123] unclear-row`, r.out, args)
-		assert.Regexp(t, `unclear-rows: (keep|drop): .* can't be worked out\s+for all rows, as for row [12] \(line [23]\): no value`, strings.Join(strings.Fields(r.out), " "), args)
+		assert.Regexp(t, `unclear-rows: (keep|drop): .* can't be worked out\s+for some rows, such as row [12] \(line [23]\): no value`, strings.Join(strings.Fields(r.out), " "), args)
 		assert.Contains(t, f.read("o.setaside.csv"), ",unclear-row,", args)
 	}
 	for _, args := range []string{
@@ -41,7 +41,7 @@ func TestConditionsThatCannotBeWorkedOut(t *testing.T) {
 	}
 	r := f.run("preview", "a.csv", "--as", "Ref=text", "--where", "number(Ref) > 8")
 	assert.Equal(t, 1, r.code)
-	assert.Contains(t, r.err, "--where can't be worked out for 2 rows, which are not shown, as for row 1: no value: \"A\" is no number")
+	assert.Contains(t, r.err, "--where can't be worked out for 2 rows, such as row 1, and they are not shown: no value: \"A\" is no number")
 	f.file("p.yaml", "plan: 1\nrows: {keep: \"number(Ref) > 8\"}\ncolumns: {Ref: {}, D: {to: date}, n: {to: integer}}\n")
 	r = f.run("check", "a.csv", "--plan", "p.yaml")
 	assert.Equal(t, 1, r.code)

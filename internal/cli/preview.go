@@ -181,7 +181,7 @@ func (u *unclearRows) err() error {
 	if u.count == 0 {
 		return nil
 	}
-	return &exitError{exitFailures, fmt.Errorf("--where can't be worked out for %s, which are not shown, as for row %d: %w",
+	return &exitError{exitFailures, fmt.Errorf("--where can't be worked out for %s, such as row %d, and they are not shown: %w",
 		show.Plural(u.count, "row"), u.first, u.why)}
 }
 

@@ -180,8 +180,8 @@ func (r *run) finish(b *table.Block) error {
 		r.ledger.SetAside[k]++
 		if k == rowkind.Unclear && r.ledger.SetAside[k] == 1 {
 			r.ledger.Doubts = append(r.ledger.Doubts, Doubt{
-				Name: rowkind.Catalogue[k].Plural, Say: fmt.Sprintf("%s can't be worked out for all rows, as for row %d (line %d): %s; such rows "+
-					"are set aside", a.condition, row.Row, row.Line, a.why),
+				Name: rowkind.Catalogue[k].Plural, Say: fmt.Sprintf("%s can't be worked out for some rows, such as row %d (line %d): %s. They are "+
+					"set aside", a.condition, row.Row, row.Line, a.why),
 			})
 		}
 		if err := r.o.aside(row); err != nil {
