@@ -439,7 +439,8 @@ func doubts(p *profile.Profile) (all []convert.Doubt) {
 	return all
 }
 
-// undecided lists the columns that the plan leaves undecided. It serves runs without a profile, which would give the reason.
+// undecided lists the columns that the plan leaves undecided. It serves runs without a profile, which would give the
+// reason.
 func undecided(p *plan.Plan, l *convert.Ledger) (all []convert.Doubt) {
 	for i, c := range p.Columns {
 		if c.Undecided && i < len(l.Columns) && l.Columns[i].Kept > 0 {

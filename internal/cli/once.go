@@ -8,8 +8,8 @@ import (
 	"github.com/spf13/pflag"
 )
 
-// A flag that is given twice must not lose one of its values in silence: what can't be repeated is refused, and conditions are
-// joined.
+// A flag that is given twice must not lose one of its values in silence: what can't be repeated is refused, and
+// conditions are joined.
 
 // once is the value of a flag that can't be repeated.
 type once struct {
@@ -49,7 +49,8 @@ type condition struct {
 	with string // that joins it with those before
 }
 
-// conditionVar adds a flag with a condition: rows have to meet all that are given, or any where they are left out by it.
+// conditionVar adds a flag with a condition: rows have to meet all that are given, or any where they are left out by
+// it.
 func conditionVar(f *pflag.FlagSet, to *string, name string, any bool, use string) {
 	c := &condition{to, " && "}
 	if any {

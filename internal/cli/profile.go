@@ -248,8 +248,8 @@ type collected struct {
 	wishes profile.Options
 }
 
-// asideOfFile finds which kinds of rows are no data in a source whose columns become rows: only the columns as they stand
-// tell what total rows add up. It is nil where none do.
+// asideOfFile finds which kinds of rows are no data in a source whose columns become rows: only the columns as they
+// stand tell what total rows add up. It is nil where none do.
 func (a *app) asideOfFile(ctx context.Context, paths []string, w *wishes) (*[rowkind.NumKinds]bool, error) {
 	if w.edits.turn == "" {
 		return nil, nil

@@ -11,8 +11,9 @@ import (
 	"junvo/internal/table/input"
 )
 
-// What a run writes takes the place of a file only if an earlier run has written that: an output in the same format with the
-// same columns, a ledger, a saved profile. Every other file may be a person's, and goes only where that is said.
+// What a run writes takes the place of a file only if an earlier run has written that: an output in the same format
+// with the same columns, a ledger, a saved profile. Every other file may be a person's, and goes only where that is
+// said.
 
 const replaceUse = "let outputs take the place of files that are no outputs of earlier runs with the same columns"
 
@@ -26,8 +27,8 @@ func notOurs(path, what string) error {
 	return usage("%s is there and is no %s of an earlier run: move it away, name another output, or say --replace", path, what)
 }
 
-// mayReplaceOutput returns an error where a file is there that is no earlier output with these columns. Between the first and
-// the last of them there may be others if between says after how many: those that values have made.
+// mayReplaceOutput returns an error where a file is there that is no earlier output with these columns. Between the
+// first and the last of them there may be others if between says after how many: those that values have made.
 func mayReplaceOutput(path string, fields []table.Field, between int, told bool) error {
 	f := formatOf(path)
 	if told || path == "" || path == "-" || f == nil || f.inPart || !claimed(path) {

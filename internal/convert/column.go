@@ -262,8 +262,8 @@ func (c *column) judge(text []byte, kind value.Stored) *reading.Reads {
 	return x
 }
 
-// judgeMade is judge for a text that the plan or a person has made: a word for blanks is a word of the source, and stands for
-// itself there, unless the plan names it at its top.
+// judgeMade is judge for a text that the plan or a person has made: a word for blanks is a word of the source, and
+// stands for itself there, unless the plan names it at its top.
 func (c *column) judgeMade(text []byte, kind value.Stored) *reading.Reads {
 	x := c.judge(text, kind)
 	if c.judged.reading == reading.AsBlank && x.Set.Blank() == value.NotBlank {

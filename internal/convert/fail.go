@@ -13,8 +13,8 @@ import (
 // file returns the name of the file that the block is of.
 func (c *column) file() string { return c.files[c.b.File].Name }
 
-// turnedFrom returns the column of the file that the cell of a row of the block stands in, where columns have become rows;
-// "" for the cells that stay.
+// turnedFrom returns the column of the file that the cell of a row of the block stands in, where columns have become
+// rows; "" for the cells that stay.
 func (c *column) turnedFrom(row int) string {
 	if c.b.From == nil || c.plan.Made() || c.from != c.b.Width-1 || row < 0 {
 		return ""

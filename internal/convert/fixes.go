@@ -15,8 +15,8 @@ type Fixes struct {
 	order   []*Answer
 }
 
-// Place is where a cell stands: its row, the column of the file where columns have become rows, and the file where there are
-// several, or have been. The zero Place is every cell of a text.
+// Place is where a cell stands: its row, the column of the file where columns have become rows, and the file where
+// there are several, or have been. The zero Place is every cell of a text.
 type Place struct {
 	Row  int64
 	From string

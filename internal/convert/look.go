@@ -29,8 +29,9 @@ type LookedCell struct {
 // ErrNoRow says that a source has no such row.
 var ErrNoRow = errors.New("there is no such row")
 
-// Look converts a source up to a row, given by its number or, where that is 0, by its line, and with the column that it was
-// made of where columns have become rows, and tells what becomes of it. Conditions on rows are told, and leave nothing out.
+// Look converts a source up to a row, given by its number or, where that is 0, by its line, and with the column that it
+// was made of where columns have become rows, and tells what becomes of it. Conditions on rows are told, and leave
+// nothing out.
 func Look(ctx context.Context, src table.Source, p *plan.Bound, repeats *Repeats, at Place, line int64) (*Looked, error) {
 	info := src.Info()
 	unconditional := p.Unconditional()

@@ -115,7 +115,8 @@ func (h *here) number(row int) int64 { return h.before.file + h.b.RowOf(row) + 1
 // place returns where a row of the block stands in the table, from 1: several may be made of one row of the source.
 func (h *here) place(row int) int64 { return h.before.table + int64(row) + 1 }
 
-// meets reports whether a condition is true of the row. One without a value is not; the error says why it can't be worked out.
+// meets reports whether a condition is true of the row. One without a value is not; the error says why it can't be
+// worked out.
 func (h *here) meets(e *plan.Expression, p *plan.Bound) (bool, error) {
 	return h.holds(e, p.Raw(e))
 }
@@ -127,8 +128,8 @@ func (h *here) holds(e *plan.Expression, raw []int) (bool, error) {
 	return out == "true", err
 }
 
-// fate returns what the plan's conditions make of the row: data, a row left out, or one for which they can't be worked out;
-// and the condition that does it, with the reason.
+// fate returns what the plan's conditions make of the row: data, a row left out, or one for which they can't be worked
+// out; and the condition that does it, with the reason.
 func (h *here) fate(p *plan.Bound) (kind rowkind.Kind, condition string, why error) {
 	for _, c := range []struct {
 		name string

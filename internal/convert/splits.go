@@ -84,7 +84,8 @@ func (c *column) noPiece() bool {
 	return pieces != nil && pieces[n] == "" && slices.ContainsFunc(pieces, func(p string) bool { return p != "" })
 }
 
-// isPiece reports whether a text is the piece of the source that a split has given the column, and no step has changed it.
+// isPiece reports whether a text is the piece of the source that a split has given the column, and no step has changed
+// it.
 func (c *column) isPiece(text string) bool {
 	if c.splits == nil {
 		return false

@@ -47,8 +47,8 @@ func sayWith(say, flags string) string {
 	return say + ": " + flags
 }
 
-// deciding says which flags would decide what a finding leaves open in a column, and what they would make of its cells; ""
-// where nothing is open.
+// deciding says which flags would decide what a finding leaves open in a column, and what they would make of its cells;
+// "" where nothing is open.
 func deciding(c *profile.ColumnProfile, k finding.Kind) string {
 	var parts []string
 	try := func(flag string, ask reading.Ask) {

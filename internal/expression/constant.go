@@ -6,8 +6,8 @@ import (
 	"cel.dev/cel-go/common/types"
 )
 
-// A constant that can't be worked out, such as date("01.06.2025") or 1 / 0, is a mistake of whoever wrote it: it is found
-// before any row is read, and not as a failure of every row.
+// A constant that can't be worked out, such as date("01.06.2025") or 1 / 0, is a mistake of whoever wrote it: it is
+// found before any row is read, and not as a failure of every row.
 
 // constants works out the parts of a checked expression that use no column, and returns the first that has no value.
 func constants(env *cel.Env, checked *cel.Ast, m *mistakes) error {
@@ -39,8 +39,8 @@ func constants(env *cel.Env, checked *cel.Ast, m *mistakes) error {
 	return nil
 }
 
-// itemsOf returns a mistake where a list of numbers has an item of another type: the library takes a list of several types for
-// one of any.
+// itemsOf returns a mistake where a list of numbers has an item of another type: the library takes a list of several
+// types for one of any.
 func (m *mistakes) itemsOf(tree *celast.AST) (err error) {
 	celast.PostOrderVisit(tree.Expr(), celast.NewExprVisitor(func(x celast.Expr) {
 		if x.Kind() != celast.CallKind || err != nil {

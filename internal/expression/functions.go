@@ -172,8 +172,8 @@ func (f form) options() []cel.OverloadOpt {
 	return []cel.OverloadOpt{cel.FunctionBinding(f.unlessBlank)}
 }
 
-// isOf reports whether a value is of a type. A list is of the type of its items that are not blank; the library looks at the
-// first one only.
+// isOf reports whether a value is of a type. A list is of the type of its items that are not blank; the library looks
+// at the first one only.
 func isOf(t *cel.Type, v ref.Val) bool {
 	list, ok := v.(traits.Lister)
 	if !ok || t.Kind() != types.ListKind {

@@ -105,7 +105,8 @@ func (s *scanner) copy(n int) {
 	}
 }
 
-// longWhole is how many digits a whole number has that may be too large for the language, which reads it with a fraction.
+// longWhole is how many digits a whole number has that may be too large for the language, which reads it with a
+// fraction.
 const longWhole = 19
 
 // insert writes what does not stand in the expression.

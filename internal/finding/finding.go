@@ -319,8 +319,9 @@ var Catalogue = [numKinds]Entry{
 	},
 }
 
-// weighty are the findings that change what values mean, or which rows are data. They are told wherever somebody decides: in
-// the ledger of a conversion, in the comments of a drafted plan, on the page, and by a check; the others in a profile only.
+// weighty are the findings that change what values mean, or which rows are data. They are told wherever somebody
+// decides: in the ledger of a conversion, in the comments of a drafted plan, on the page, and by a check; the others in
+// a profile only.
 var weighty = [numKinds]bool{
 	OrderUndecided: true, MarksUndecided: true, NearlyTyped: true, TimesUndecided: true, ListsUndecided: true,
 	BracketsUndecided: true, TruthUndecided: true, SidesUndecided: true, ByWitness: true, TwoStyles: true, VersionsOrDecimals: true, LeadingZeros: true, MayBeCode: true, DigitsLost: true,

@@ -343,7 +343,8 @@ func (l *loader) emptied(n *node) Emptied {
 	return Emptied(l.oneOf(n, "way to go on with an emptied cell", emptiedNames))
 }
 
-// oneOf reads a text that is one of a list, and returns its place there: 0 for one that is none of it, which is a mistake.
+// oneOf reads a text that is one of a list, and returns its place there: 0 for one that is none of it, which is a
+// mistake.
 func (l *loader) oneOf(n *node, what string, list []string) int {
 	i := slices.Index(list, l.text(n))
 	if i < 0 {

@@ -23,7 +23,8 @@ var asideOrder = []rowkind.Kind{
 	rowkind.Summary,
 }
 
-// wordedTotals are the kinds of rows that begin with a word for totals: sums of parts and of the whole may be of several.
+// wordedTotals are the kinds of rows that begin with a word for totals: sums of parts and of the whole may be of
+// several.
 var wordedTotals = []rowkind.Kind{rowkind.Total, rowkind.NamedTotal, rowkind.FullTotal}
 
 // decideAside decides which kinds of rows are no data, and adds the others to the data.
@@ -55,9 +56,9 @@ func (p *Profile) decideAside(all *part, o *Options) {
 	}
 }
 
-// isAside reports whether the rows of a doubtful kind are no data: there are few of them, and their numbers come out where
-// they have any. What adds up is a total however many there are; one row whose word says so and whose sum does not come
-// out is data until somebody looks at it.
+// isAside reports whether the rows of a doubtful kind are no data: there are few of them, and their numbers come out
+// where they have any. What adds up is a total however many there are; one row whose word says so and whose sum does
+// not come out is data until somebody looks at it.
 func (p *Profile) isAside(all *part, kind rowkind.Kind, ask func(string) reading.Ask) bool {
 	a := &all.aside[kind]
 	many := float64(a.count) > maxAside*float64(p.Rows)
@@ -156,7 +157,8 @@ func (s sumsFound) right(kind rowkind.Kind) bool {
 	return s.matches > 0
 }
 
-// addsUp compares the numbers of rows of kinds that may add up others, or summarise them, with those of the table's rows.
+// addsUp compares the numbers of rows of kinds that may add up others, or summarise them, with those of the table's
+// rows.
 func (p *Profile) addsUp(all *part, ask func(string) reading.Ask, kinds ...rowkind.Kind) (found sumsFound) {
 	kinds = slices.DeleteFunc(slices.Clone(kinds), func(k rowkind.Kind) bool { return all.aside[k].count == 0 })
 	count := int64(0)
@@ -234,9 +236,8 @@ func (c *Column) addNumbers(all *numberStats, conv *reading.Convention) {
 	}
 }
 
-// isSum reports whether rows add up to the sum of the data, or to twice that where several are sums
-// of parts and of the whole. Each cell that could not be read may be as large as the largest, and fractions may have been
-// rounded.
+// isSum reports whether rows add up to the sum of the data, or to twice that where several are sums of parts and of the
+// whole. Each cell that could not be read may be as large as the largest, and fractions may have been rounded.
 func isSum(rows, data *restStats, done *reading.Conclusion, several bool) bool {
 	sum, total := data.sum.Number().Rat(), rows.sum.Number().Rat()
 	if sum.Sign() == 0 {

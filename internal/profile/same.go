@@ -201,9 +201,9 @@ func (p *Profile) facts(s *same) {
 	}
 }
 
-// tellsApart reports whether rows are told apart by such values: measures and days that happen to differ make no key. Whole
-// numbers do if they are numbers of something by the name of the column, have one length as codes have, or lie close together
-// as those that count.
+// tellsApart reports whether rows are told apart by such values: measures and days that happen to differ make no key.
+// Whole numbers do if they are numbers of something by the name of the column, have one length as codes have, or lie
+// close together as those that count.
 func (c *ColumnProfile) tellsApart(cells int64) bool {
 	switch c.Conclusion.Convention.Type {
 	case value.Code, value.Text:

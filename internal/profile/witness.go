@@ -7,9 +7,9 @@ import (
 	"junvo/internal/reading"
 )
 
-// One program has written a file, so that its columns are written alike: where a column leaves open whether 2.000 is two
-// or two thousand, and another has 22361.000, that is a witness. A witness is weaker than the column's own cells: it is
-// heard only where these show nothing, and only where all witnesses agree.
+// One program has written a file, so that its columns are written alike: where a column leaves open whether 2.000 is
+// two or two thousand, and another has 22361.000, that is a witness. A witness is weaker than the column's own cells:
+// it is heard only where these show nothing, and only where all witnesses agree.
 
 // hearWitnesses concludes again what columns leave open that others show.
 func (p *Profile) hearWitnesses() {

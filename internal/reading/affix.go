@@ -178,8 +178,8 @@ var sides = func() map[string]string {
 	return m
 }()
 
-// glued reports whether a word may stand right after the digits of a number though it is no unit: 3万 is one number, and so
-// is 12.50CR, but 12CR is a code.
+// glued reports whether a word may stand right after the digits of a number though it is no unit: 3万 is one number, and
+// so is 12.50CR, but 12CR is a code.
 func glued(word, digits []byte) bool {
 	return multiplying[string(word)] != "" || len(word) > 1 && sides[string(word)] != "" && bytes.ContainsAny(digits, ".,")
 }

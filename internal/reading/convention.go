@@ -103,8 +103,8 @@ func (c *Convention) Judge(s Set, form uint64) (Reading, bool) {
 	return c.JudgeMade(s, form)
 }
 
-// JudgeMade is Judge for a text that somebody has made, and that did not come with the source: a word that stands for blank
-// there stands for itself here. The text must not be blank otherwise.
+// JudgeMade is Judge for a text that somebody has made, and that did not come with the source: a word that stands for
+// blank there stands for itself here. The text must not be blank otherwise.
 func (c *Convention) JudgeMade(s Set, form uint64) (Reading, bool) {
 	r := c.reading(s, form)
 	switch c.Type {

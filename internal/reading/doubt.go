@@ -49,7 +49,8 @@ func (d *decider) question() Question {
 	return NothingOpen
 }
 
-// shortHours reports whether some of the numbers that may be times of day have an hour of one digit, as most amounts have.
+// shortHours reports whether some of the numbers that may be times of day have an hour of one digit, as most amounts
+// have.
 func (d *decider) shortHours() bool {
 	return slices.ContainsFunc(d.counts, func(k Count) bool {
 		return k.Set.Any(ClockPoint) && !k.Set.Any(LeadingZero) && k.Digits[0] == 1
@@ -196,8 +197,8 @@ func (d *decider) zerosOfNumbers() bool {
 	return 10*marked > all
 }
 
-// oneWidth reports whether the numbers have a fraction, the same number of digits before it, and zeros in front of some:
-// 0101.21 beside 8471.30 is a code with a point in it.
+// oneWidth reports whether the numbers have a fraction, the same number of digits before it, and zeros in front of
+// some: 0101.21 beside 8471.30 is a code with a point in it.
 func (d *decider) oneWidth() bool {
 	width, zeros := 0, false
 	for _, k := range d.counts {

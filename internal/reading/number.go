@@ -346,12 +346,12 @@ func (n *numeral) scan(r *Reader) (Set, bool) {
 	return s, true
 }
 
-// mostFractionDigits is how many digits each part of 12 3/16 has at most; one that is longer is a year beside a date, or a
-// code.
+// mostFractionDigits is how many digits each part of 12 3/16 has at most; one that is longer is a year beside a date,
+// or a code.
 const mostFractionDigits = 3
 
-// fraction reads a whole number and a fraction of one, 1 1/4, whose stroke is at slash of the body: a number if it has so
-// many digits that it comes out.
+// fraction reads a whole number and a fraction of one, 1 1/4, whose stroke is at slash of the body: a number if it has
+// so many digits that it comes out.
 func (n *numeral) fraction(r *Reader, whole, slash int) (Set, bool) {
 	above, below := n.body[whole+1:slash], n.body[slash+1:]
 	if whole == 0 || max(whole, len(above), len(below)) > mostFractionDigits || len(above) == 0 || len(below) == 0 ||

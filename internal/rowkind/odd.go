@@ -8,8 +8,8 @@ import (
 	"junvo/internal/table"
 )
 
-// Odd calls each for every row of a block that is no data, with what it is. A total without a word above a gap is one only
-// if its section begins in the block: a block says nothing of those before it.
+// Odd calls each for every row of a block that is no data, with what it is. A total without a word above a gap is one
+// only if its section begins in the block: a block says nothing of those before it.
 func Odd(b *table.Block, rows *Reader, each func(row int, k Kind)) {
 	if b.From != nil {
 		for _, o := range b.Odd {

@@ -162,8 +162,8 @@ type Reader struct {
 	titles titles
 }
 
-// NewReader returns a row reader for a table with columns of these names, below these lines. Words that stand for blank are
-// added to the usual ones.
+// NewReader returns a row reader for a table with columns of these names, below these lines. Words that stand for blank
+// are added to the usual ones.
 func NewReader(names []string, above []table.Line, blankWords []string) *Reader {
 	r := &Reader{titles: titlesOf(above), reader: reading.NewReader(blankWords), named: map[string]bool{}, starts: oddStarts}
 	for _, n := range names {

@@ -6,12 +6,12 @@ import (
 	"junvo/internal/value"
 )
 
-// How many rows a total without a word adds up at least, in how many columns where it has a label, and how many digits the
-// sums have together: small numbers add up by chance.
+// How many rows a total without a word adds up at least, in how many columns where it has a label, and how many digits
+// the sums have together: small numbers add up by chance.
 const minSummed, minSummedColumns, minSummedDigits = 3, 2, 3
 
-// Adds reports whether the numbers of a row are what those of the rows [from, row) of a block add up to: three rows at least,
-// in two columns, or in one where the row has nothing but numbers.
+// Adds reports whether the numbers of a row are what those of the rows [from, row) of a block add up to: three rows at
+// least, in two columns, or in one where the row has nothing but numbers.
 func (r *Reader) Adds(b *table.Block, from, row int) bool {
 	if row-from < minSummed {
 		return false
@@ -36,8 +36,8 @@ func (r *Reader) Adds(b *table.Block, from, row int) bool {
 	return digits >= minSummedDigits && (columns >= minSummedColumns || !label)
 }
 
-// addsColumn reports whether the number of a row is the sum of a column under a decimal mark that all its numbers can have, and
-// how many digits it has; sums of numbers of both signs come out by chance, and count as none.
+// addsColumn reports whether the number of a row is the sum of a column under a decimal mark that all its numbers can
+// have, and how many digits it has; sums of numbers of both signs come out by chance, and count as none.
 func (r *Reader) addsColumn(b *table.Block, column, from, row int) (digits int, ok bool) {
 	for _, m := range []reading.Mark{reading.Point, reading.Comma} {
 		var sum value.Sum

@@ -64,8 +64,8 @@ func UsableNames(cells []string, named bool) (names []string, notes []Note) {
 	return names, notes
 }
 
-// SameName returns a name as it is compared with others: without outer spaces, and with each accent in one character with its
-// letter where there is one (Unicode normalization form C), since nobody sees whether it is.
+// SameName returns a name as it is compared with others: without outer spaces, and with each accent in one character
+// with its letter where there is one (Unicode normalization form C), since nobody sees whether it is.
 func SameName(name string) string { return norm.NFC.String(strings.TrimSpace(name)) }
 
 // nextName returns the name with the first number from n on that no other column has, and the number

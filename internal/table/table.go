@@ -111,8 +111,8 @@ type Note struct {
 	Say   string
 }
 
-// BlobText returns the text of a cell that holds bytes which are not text: all of them in hexadecimal digits, so that two cells
-// are equal only if their bytes are; false if that is longer than [MaxCell].
+// BlobText returns the text of a cell that holds bytes which are not text: all of them in hexadecimal digits, so that
+// two cells are equal only if their bytes are; false if that is longer than [MaxCell].
 func BlobText(bytes []byte) (string, bool) {
 	if len(bytes) > MaxCell/2-2 {
 		return "", false
@@ -289,8 +289,8 @@ func (b *Block) Cell(row, column int) []byte {
 // Row returns the spans of a row.
 func (b *Block) Row(row int) []Span { return b.Spans[row*b.Width : (row+1)*b.Width] }
 
-// TurnedFrom returns the name of the column of the file that a row was made of, where columns have become rows; "" elsewhere.
-// The last two columns of such a block are that name and the cell.
+// TurnedFrom returns the name of the column of the file that a row was made of, where columns have become rows; ""
+// elsewhere. The last two columns of such a block are that name and the cell.
 func (b *Block) TurnedFrom(row int) string {
 	if b.From == nil || b.Width < 2 {
 		return ""

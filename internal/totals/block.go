@@ -134,8 +134,8 @@ func (b *block) partOf(rows *table.Rows, row int) int {
 	return i
 }
 
-// sameText returns the one text for all that are the same value: without zeros at the end of a fraction, and of a moment with
-// an offset that in UTC.
+// sameText returns the one text for all that are the same value: without zeros at the end of a fraction, and of a
+// moment with an offset that in UTC.
 func sameText(f *table.Field, text []byte) []byte {
 	switch {
 	case f.Type.Numeric(), f.Type == value.Time, f.Type == value.Timestamp && !f.Offsets:

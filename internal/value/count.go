@@ -49,8 +49,8 @@ func OfDayNumber(n float64, from1904, thousandths bool) (Moment, bool) {
 	return Moment{Day: day, Clock: Clock{Nanos: millis * 1e6, Digits: digits}}, ok
 }
 
-// DayNumberKeepsThousandths reports whether a day number in text, which is n, tells thousandths of a second: it is written
-// with so many digits, or it is no whole second that was rounded to the digits that it has.
+// DayNumberKeepsThousandths reports whether a day number in text, which is n, tells thousandths of a second: it is
+// written with so many digits, or it is no whole second that was rounded to the digits that it has.
 func DayNumberKeepsThousandths(text string, n float64) bool {
 	const enough = 7 // digits of a day are 9 thousandths
 	_, fraction, _ := strings.Cut(text, ".")

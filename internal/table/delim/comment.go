@@ -16,7 +16,8 @@ import (
 // commentMark stands before a line that is a comment (ISO/IEC 6429: information separator one).
 const commentMark = unitSeparator
 
-// commenter marks the lines that begin with a text, where they begin no cell in quotes that goes on. It implements [maker].
+// commenter marks the lines that begin with a text, where they begin no cell in quotes that goes on. It implements
+// [maker].
 type commenter struct {
 	begin      []byte
 	quote      byte   // 0 for none
@@ -50,8 +51,8 @@ func (c *commenter) made(dst, line []byte) []byte {
 	return append(dst, c.quote)
 }
 
-// follow finds out whether a cell in quotes goes on after a line: a quote opens one where a cell begins, and closes it where one
-// ends; others stand for themselves.
+// follow finds out whether a cell in quotes goes on after a line: a quote opens one where a cell begins, and closes it
+// where one ends; others stand for themselves.
 func (c *commenter) follow(line []byte) {
 	if c.quote == 0 {
 		return
@@ -120,9 +121,9 @@ func commentsAbove(text []byte, eol byte) (lines []table.Line) {
 	return lines
 }
 
-// commentsSeen counts the rows of a sample that look like comments though none was told: those that begin with a number sign
-// and a space, beside two at least that do not. It is 0 if one of them below the first row has the cells of a row: to take
-// it for a comment would lose it.
+// commentsSeen counts the rows of a sample that look like comments though none was told: those that begin with a number
+// sign and a space, beside two at least that do not. It is 0 if one of them below the first row has the cells of a row:
+// to take it for a comment would lose it.
 func commentsSeen(rows []sampleRow) (n int) {
 	others, width := 0, usualWidth(rows)
 	for _, r := range rows {
@@ -142,8 +143,8 @@ func commentsSeen(rows []sampleRow) (n int) {
 	return n
 }
 
-// namesInComment takes the last of the comments above a table without names for the line of them, if it has as many cells
-// as the table and no value among them, and returns the other comments.
+// namesInComment takes the last of the comments above a table without names for the line of them, if it has as many
+// cells as the table and no value among them, and returns the other comments.
 func (l *layout) namesInComment(comments []table.Line, o Options, width int) []table.Line {
 	if len(comments) == 0 || width < 2 {
 		return comments

@@ -80,8 +80,8 @@ func (l *layout) header(sample []byte, rows []sampleRow, o Options) error {
 	return nil
 }
 
-// pageTitle reports whether a row that leaves cells blank stands again above the same row of words, as the title of a print
-// does on each page, with another number perhaps.
+// pageTitle reports whether a row that leaves cells blank stands again above the same row of words, as the title of a
+// print does on each page, with another number perhaps.
 func pageTitle(rows []sampleRow, at, width int) bool {
 	if at+1 >= len(rows) || rows[at].filled() >= width {
 		return false
@@ -110,8 +110,8 @@ func contrasts(rows []sampleRow, at, width int) bool {
 // minOfTable is how many cells a row has at least that begins a table although it leaves most of them blank.
 const minOfTable = 3
 
-// firstOfTable returns the first row down to that at which has all delimiters of the table and several filled cells: a title
-// has one or two.
+// firstOfTable returns the first row down to that at which has all delimiters of the table and several filled cells: a
+// title has one or two.
 func firstOfTable(rows []sampleRow, at, width int) int {
 	for i, r := range rows[:at] {
 		if len(r.cells) == width && r.filled() >= minOfTable && !r.drawn() && !strings.HasPrefix(r.cells[0], "#") {
@@ -121,8 +121,8 @@ func firstOfTable(rows []sampleRow, at, width int) int {
 	return at
 }
 
-// recurs reports whether a text of a row stands in its column twice below, in rows that do not repeat it whole: texts of data
-// do, names do not.
+// recurs reports whether a text of a row stands in its column twice below, in rows that do not repeat it whole: texts
+// of data do, names do not.
 func recurs(rows []sampleRow, at, width int) bool {
 	if width < 2 || len(rows[at].cells) != width {
 		return false

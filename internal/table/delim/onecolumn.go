@@ -9,9 +9,10 @@ import (
 	"junvo/internal/table"
 )
 
-// A list of one column has commas, colons or tabs in its texts as often as not: Name, and below it Okafor, Anke. What tells
-// it from a table is its first line, which is the name of the column: it has none of them. A table has its delimiter in
-// the header, too, unless a title stands above that; then numbers or dates stand in its columns, and words above them.
+// A list of one column has commas, colons or tabs in its texts as often as not: Name, and below it Okafor, Anke. What
+// tells it from a table is its first line, which is the name of the column: it has none of them. A table has its
+// delimiter in the header, too, unless a title stands above that; then numbers or dates stand in its columns, and words
+// above them.
 
 // oneColumn reports whether rows that a delimiter takes apart are texts of one column in which it occurs.
 func oneColumn(rows []sampleRow, c candidate) bool {
@@ -52,8 +53,8 @@ func oneColumn(rows []sampleRow, c candidate) bool {
 // minTable is how many rows a table of texts has at least below several titles.
 const minTable = 3
 
-// withoutTitles returns the rows of a table without the titles that stand above it again on each page of a print, with other
-// numbers perhaps.
+// withoutTitles returns the rows of a table without the titles that stand above it again on each page of a print, with
+// other numbers perhaps.
 func withoutTitles(table, titles []sampleRow) []sampleRow {
 	said := map[string]bool{}
 	for _, r := range titles {

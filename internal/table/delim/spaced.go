@@ -2,8 +2,8 @@ package delim
 
 import "bytes"
 
-// Programs print lists with as many spaces between the cells as they like, and some at the ends of lines. Such lines are
-// handed on with a character between the cells that no text has.
+// Programs print lists with as many spaces between the cells as they like, and some at the ends of lines. Such lines
+// are handed on with a character between the cells that no text has.
 
 // spacesName is the delimiter of such lists, as it is told.
 const spacesName = "spaces"
@@ -46,8 +46,8 @@ func cellEnd(line []byte) int {
 // How many lines of how many cells it takes to believe in runs of spaces.
 const minSpacedLines, minSpacedCells = 4, 3
 
-// bySpaces reports whether the text is such a list: it is told, or all lines have the same number of cells, none has another
-// delimiter, and some have more spaces than one or end with them.
+// bySpaces reports whether the text is such a list: it is told, or all lines have the same number of cells, none has
+// another delimiter, and some have more spaces than one or end with them.
 func (o *Options) bySpaces(raw []byte, whole bool) bool {
 	if o.Delimiter != "" || o.Widths != nil || o.Quote != "" || o.Escape != "" {
 		return o.Delimiter == spacesName

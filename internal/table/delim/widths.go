@@ -64,8 +64,8 @@ func (c *cutter) isWhole(text []byte) bool {
 	return false
 }
 
-// titlesAbove counts the lines at the start of a text that widths cut in the middle of words, or into one cell, where nearly
-// all others are cut beside spaces: titles of the table.
+// titlesAbove counts the lines at the start of a text that widths cut in the middle of words, or into one cell, where
+// nearly all others are cut beside spaces: titles of the table.
 func titlesAbove(sample []byte, widths []int) (above int) {
 	first, line, fits, crossed := -1, 0, 0, 0
 	for text := range bytes.Lines(sample) {
@@ -219,8 +219,8 @@ const minAligned = 5
 // maxTitles is how many lines of titles above columns of fixed width are passed.
 const maxTitles = 8
 
-// aligned looks for columns of fixed width in lines of text: places where every line, but for some titles above and lines
-// drawn, has spaces. It returns their widths, nil where there are none that take the lines apart well.
+// aligned looks for columns of fixed width in lines of text: places where every line, but for some titles above and
+// lines drawn, has spaces. It returns their widths, nil where there are none that take the lines apart well.
 func aligned(sample []byte) []int {
 	var lines [][]rune
 	for line := range bytes.Lines(sample) {

@@ -256,8 +256,8 @@ func (b *Blocks) Read() (*records.Record, error) {
 	}
 }
 
-// isDrawn reports whether a line stands between records: it is blank, or drawn with the same two signs at both ends, as --
-// and === 12 === are. What such a line says is a value of the record below it.
+// isDrawn reports whether a line stands between records: it is blank, or drawn with the same two signs at both ends, as
+// -- and === 12 === are. What such a line says is a value of the record below it.
 func isDrawn(line []byte) bool {
 	line = bytes.TrimSpace(line)
 	n := len(line)

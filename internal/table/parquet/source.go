@@ -105,8 +105,8 @@ func Open(r io.ReaderAt, size int64, name string) (s *Source, err error) {
 // ErrCodec is a file that is compressed in a way that is not read.
 var ErrCodec = errors.New("a column is compressed as LZ4_RAW, which is not read: write the file with Zstandard or Snappy")
 
-// readable returns ErrCodec for a file with columns in LZ4_RAW: the library gives back other bytes than those of the page where
-// they are compressed to more than a third.
+// readable returns ErrCodec for a file with columns in LZ4_RAW: the library gives back other bytes than those of the
+// page where they are compressed to more than a third.
 func readable(f *parquet.File) error {
 	for _, g := range f.Metadata().RowGroups {
 		for _, c := range g.Columns {

@@ -263,7 +263,8 @@ func dayNumberOf(t value.Type, text string) (float64, bool) {
 	return dayNumber(m), true
 }
 
-// dayNumberDigits is how many digits a part of a day has at least: with fewer, a second that was rounded could be meant.
+// dayNumberDigits is how many digits a part of a day has at least: with fewer, a second that was rounded could be
+// meant.
 const dayNumberDigits = 7
 
 // appendDayNumber appends a day number.
