@@ -1,6 +1,7 @@
 package page
 
 import (
+	"bytes"
 	"errors"
 	"fmt"
 	"io"
@@ -39,6 +40,7 @@ type scanner struct {
 	skipping atom.Atom       // the element whose text is none, or is not shown; 0 for none
 	depth    int             // how many elements of that name are open
 	ready    []row
+	sup, sub int // how many elements are open that raise their text, and that lower it
 }
 
 // building is a table that has begun and not ended.
@@ -102,7 +104,7 @@ func (s *scanner) text() error {
 	if s.skipping != 0 {
 		return nil
 	}
-	text := s.z.Text()
+	text := s.set(s.z.Text())
 	if s.inTitle != 0 && s.heading.Len() < maxCaption {
 		s.heading.Write(text[:min(len(text), maxCaption)])
 	}
@@ -115,6 +117,27 @@ func (s *scanner) text() error {
 		}
 	}
 	return nil
+}
+
+// raised and lowered are the digits above and below the line, so that what is set so does not join the number before it.
+var raised, lowered = []rune("⁰¹²³⁴⁵⁶⁷⁸⁹"), []rune("₀₁₂₃₄₅₆₇₈₉")
+
+// set returns a text with the digits that its place on the line gives them.
+func (s *scanner) set(text []byte) []byte {
+	digits := raised
+	switch {
+	case s.sup > 0:
+	case s.sub > 0:
+		digits = lowered
+	default:
+		return text
+	}
+	return bytes.Map(func(r rune) rune {
+		if r >= '0' && r <= '9' {
+			return digits[r-'0']
+		}
+		return r
+	}, text)
 }
 
 // breaks are the elements that begin a line of their own.
@@ -148,6 +171,14 @@ func (s *scanner) start() error {
 	case tag == atom.Script, tag == atom.Style, tag == atom.Template, tag == atom.Noscript, a.hidden && !void[tag]:
 		s.skipping, s.depth = tag, 1
 		return nil
+	}
+	switch tag {
+	case atom.Sup:
+		s.sup++
+	case atom.Sub:
+		s.sub++
+	case atom.Td, atom.Th, atom.Tr, atom.Table: // what was not ended ends with its cell
+		s.sup, s.sub = 0, 0
 	}
 	switch tag {
 	case atom.Table:
@@ -217,6 +248,14 @@ func (s *scanner) end(tag atom.Atom) {
 			}
 		}
 		return
+	}
+	switch tag {
+	case atom.Sup:
+		s.sup = max(0, s.sup-1)
+	case atom.Sub:
+		s.sub = max(0, s.sub-1)
+	case atom.Td, atom.Th, atom.Tr, atom.Table:
+		s.sup, s.sub = 0, 0
 	}
 	if tag == s.inTitle && tag != 0 {
 		if tag == atom.Caption && len(s.open) > 0 {
