@@ -84,6 +84,11 @@ func TestDetect(t *testing.T) {
 		{"told shift jis", jis, Options{Encoding: "shift_jis"}, "shift_jis , 1 [名前 町] [[太郎 東京]]"},
 		{"backslash", "a,b\n\"x \\\"y\\\"\",2\n\"z\",3\n", Options{}, `utf-8 , 1 [a b] [[x "y" 2] [z 3]]`},
 		{"single quotes", "a,b\n'x, y',2\n'it''s',3\n'z',4\n", Options{}, `utf-8 , 1 [a b] [[x, y 2] [it's 3] [z 4]]`},
+		{
+			"backslash beside empty cells in quotes", "a,b,c\n\"x \\\"y\\\"\",\"\",1\n\"\",\"\",2\n\"p\\\\q\",\"\",3\n",
+			Options{},
+			`utf-8 , 1 [a b c] [[x "y"  1] [  2] [p\q  3]]`,
+		},
 		{"told single quotes and backslash", `a,b` + "\n" + `'x \'y\', z',2` + "\n", Options{Quote: "'", Escape: "backslash"}, `utf-8 , 1 [a b] [[x 'y', z 2]]`},
 		{"apostrophes are no quotes", "a,b\n'1,2\n'2,3\nit's,'4\n", Options{}, `utf-8 , 1 [a b] [['1 2] ['2 3] [it's '4]]`},
 		{"carriage returns and one line feed", "a,b\r1,2\r3,4\r5,6\r7,\"x\ny\"\r8,9\r", Options{}, "utf-8 , 1 [a b] [[1 2] [3 4] [5 6] [7 x\ny] [8 9]]"},

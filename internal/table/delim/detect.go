@@ -169,7 +169,7 @@ func (l *layout) quote(sample []byte, o Options) error {
 	}
 	switch o.Escape {
 	case "":
-		doubled := bytes.Count(sample, []byte{d.Quote, d.Quote})
+		doubled := bytes.Count(sample, []byte{d.Quote, d.Quote}) - emptyQuoted(sample, d.Quote)
 		backslash := escapedQuotes(sample, d.Quote)
 		if d.Quote != 0 && backslash > 0 && backslash > doubled {
 			d.Escape = '\\'
@@ -183,6 +183,19 @@ func (l *layout) quote(sample []byte, o Options) error {
 		return optionError("the escape must be double or backslash, not %q", o.Escape)
 	}
 	return nil
+}
+
+// emptyQuoted counts the cells that have nothing between their quotes.
+func emptyQuoted(sample []byte, quote byte) (n int) {
+	edge := func(at int) bool {
+		return at < 0 || at >= len(sample) || bytes.IndexByte([]byte(usualDelimiters+"\r\n"), sample[at]) >= 0
+	}
+	for i := 0; i+1 < len(sample); i++ {
+		if sample[i] == quote && sample[i+1] == quote && edge(i-1) && edge(i+2) {
+			n++
+		}
+	}
+	return n
 }
 
 // escapedQuotes counts the quotes after a backslash that do not end a cell: "C:\\temp\\" has none.

@@ -143,7 +143,7 @@ func (s *splitter) openQuote(i int) int {
 			s.stray = append(s.stray, s.rows)
 		}
 		flags := uint32(table.Quoted)
-		if c.escaped {
+		if c.escaped || d.Escape != d.Quote && bytes.Contains(text[q+1:c.end], []byte{d.Escape, d.Escape}) {
 			flags |= table.Escaped
 		}
 		s.quotes += 2
