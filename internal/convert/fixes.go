@@ -82,7 +82,10 @@ func (f *Fixes) of(column string, hidden bool) func(cell []byte, at Place) *Answ
 			text = character.Shape(text)
 		}
 		answers := f.answers[[2]string{shown, f.shown(text)}]
-		at.From, at.File = f.shown(at.From), f.shown(at.File)
+		at.File = f.shown(at.File)
+		if at.From != "" {
+			at.From = f.shown(at.From)
+		}
 		a := answers[at]
 		if a == nil {
 			at.File = "" // the list was of one file
