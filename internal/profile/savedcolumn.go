@@ -6,6 +6,9 @@ import (
 	"slices"
 	"sort"
 
+	"github.com/DataDog/sketches-go/ddsketch"
+	"github.com/DataDog/sketches-go/ddsketch/store"
+
 	"junvo/internal/reading"
 	"junvo/internal/value"
 )
@@ -79,7 +82,7 @@ func (t *Tally) save() savedTally {
 	}
 	for i, q := range t.sketches {
 		if q != nil {
-			q.Encode(&s.Sketches[i], false)
+			canonical(q).Encode(&s.Sketches[i], false)
 		}
 	}
 	return s
@@ -288,4 +291,22 @@ func (l *savedLoader) loadSame(s *savedSame) same {
 		out.rows.repeat(r.Hash, repeats{r.Times, l.place(r.First), r.Next})
 	}
 	return out
+}
+
+// canonical returns a sketch that is encoded as any other with the same values: how the library keeps one depends on the order
+// in which parts were merged.
+func canonical(s *ddsketch.DDSketch) *ddsketch.DDSketch {
+	ordered := func(from store.Store) store.Store {
+		to := store.NewDenseStore()
+		from.ForEach(func(index int, count float64) (stop bool) {
+			to.AddWithCount(index, count)
+			return false
+		})
+		return to
+	}
+	c := ddsketch.NewDDSketch(s.IndexMapping, ordered(s.GetPositiveValueStore()), ordered(s.GetNegativeValueStore()))
+	if zeros := s.GetZeroCount(); zeros > 0 {
+		_ = c.AddWithCount(0, zeros) // fails for a count below 0 only
+	}
+	return c
 }
