@@ -170,6 +170,9 @@ func FuzzOutlines(f *testing.F) {
 				}
 			}
 			want := saidOf(fresh.Read(cell))
+			if len(cell) == 0 { // a cell that is asked about by its outline has something in it
+				continue
+			}
 			if x := learned.alike(cell); x != nil {
 				require.Equal(t, want, saidOf(x), "%q", cell)
 			}
