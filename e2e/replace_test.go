@@ -18,7 +18,7 @@ func TestFilesOfPeopleStay(t *testing.T) {
 		"convert a.csv --origin -o FILE.csv",
 	} {
 		for what, text := range map[string]string{
-			"text": "my notes\n", "table": "kg,harbour\n1,HAR\n", "json": "{\"kg\": 1}\n", "bytes": "\x00\x01\xff", "empty": "",
+			"text": "my notes\n", "words": "junvo profile landings.csv, and {\n  \"junvo\": 1}\n", "table": "kg,harbour\n1,HAR\n", "json": "{\"kg\": 1}\n", "bytes": "\x00\x01\xff", "empty": "",
 		} {
 			f := newFolder(t)
 			f.file("a.csv", source)

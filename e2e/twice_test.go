@@ -25,10 +25,8 @@ func TestEveryFlagTwice(t *testing.T) {
 				continue
 			}
 			once := "--" + name + "=1"
-			switch kind {
-			case "":
+			if kind == "" {
 				once = "--" + name
-			case "string":
 			}
 			r := f.run(command, "in.csv", once, once)
 			repeats := strings.Contains(flag[3], "repeatable") || kind == "strings" || kind == "stringArray" || kind == "ints" || strings.HasSuffix(kind, "Array")

@@ -63,7 +63,10 @@ func (c *condition) String() string { return *c.text }
 func (*condition) Type() string     { return "string" }
 
 func (c *condition) Set(text string) error {
-	if *c.text != "" && strings.TrimSpace(text) != "" {
+	if strings.TrimSpace(text) == "" {
+		return nil // it asks for nothing, and takes nothing back
+	}
+	if *c.text != "" {
 		text = "(" + *c.text + ")" + c.with + "(" + text + ")"
 	}
 	*c.text = text

@@ -48,6 +48,9 @@ func mayReplaceOutput(path string, fields []table.Field, between int, told bool)
 	return nil
 }
 
+// maxHeadings is how long the names of the columns of an output may be, in bytes.
+const maxHeadings = 16 << 20
+
 // headingsOf returns the names of the columns of a file, false if it can't be read as one of the format.
 func headingsOf(path string, f *outputFormat) ([]string, bool) {
 	if f.delimiter != 0 {
@@ -56,7 +59,7 @@ func headingsOf(path string, f *outputFormat) ([]string, bool) {
 			return nil, false
 		}
 		defer file.Close()
-		r := csv.NewReader(file)
+		r := csv.NewReader(io.LimitReader(file, maxHeadings)) // a quote may open and never close
 		r.Comma = rune(f.delimiter)
 		r.FieldsPerRecord = -1
 		names, err := r.Read()
@@ -86,14 +89,14 @@ func mayReplaceKnown(path, what, begins string, told bool) error {
 	if err != nil && n == 0 {
 		return outputError(err)
 	}
-	if bytes.Contains(start[:n], []byte(begins)) {
+	if bytes.HasPrefix(start[:n], []byte(begins)) {
 		return nil
 	}
 	return notOurs(path, what)
 }
 
-// How ledgers and saved profiles begin.
+// How ledgers and saved profiles begin: those as a map of four items in CBOR, of which the first is the mark.
 const (
 	ledgerBegins  = "{\n  \"junvo\": "
-	profileBegins = "junvo profile"
+	profileBegins = "\xa4dMarkmjunvo profile"
 )

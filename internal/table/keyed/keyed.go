@@ -259,9 +259,10 @@ func (b *Blocks) Read() (*records.Record, error) {
 // isDrawn reports whether a line stands between records: it is blank, or drawn with the same two signs at both ends, as
 // -- and === 12 === are. What such a line says is a value of the record below it.
 func isDrawn(line []byte) bool {
+	goesOn := len(line) > 0 && (line[0] == ' ' || line[0] == '\t') // with the value before
 	line = bytes.TrimSpace(line)
 	n := len(line)
-	return n == 0 || n > 1 && line[0] == line[1] && line[n-1] == line[0] && line[n-2] == line[0] &&
+	return n == 0 || !goesOn && n > 1 && line[0] == line[1] && line[n-1] == line[0] && line[n-2] == line[0] &&
 		strings.IndexByte("-=%*#~_+", line[0]) >= 0
 }
 

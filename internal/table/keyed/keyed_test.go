@@ -79,6 +79,9 @@ func TestBlocks(t *testing.T) {
 	got, err := said(NewBlocks(of("\n\nA: 1\nB:2\nB:\t x: y \r\n\tmore\n---\n \n\nA:\n: no\nx;y: 1\n")))
 	require.NoError(t, err)
 	assert.Equal(t, []string{"3 A→1|line→B:2|B→x: y \nmore", "10 A→|line→: no|line→x;y: 1"}, got)
+	got, err = said(NewBlocks(of("A: 1\n  ----\n  more\nA: 2\n")))
+	require.NoError(t, err)
+	assert.Equal(t, []string{"1 A→1\n----\nmore", "4 A→2"}, got, "a line that goes on with a value parts nothing")
 	for between, says := range map[string]string{"--\n": "", "%%\n": "", "": "", "\n\n": "", "=== %d ===\n": "line→=== %d ===|"} {
 		text := ""
 		var want []string
