@@ -182,6 +182,7 @@ func TestTurnedCellsAreKnown(t *testing.T) {
 	assert.Equal(t, [][]string{{"HUL", "Jan", "5"}, {"HUL", "Feb", "7"}}, f.records("p.csv")[3:5])
 	r = f.run("why", "a.csv", "--plan", "o.plan.yaml", "--row", "1", "--column", "Feb")
 	assert.Contains(t, r.out, "«1»")
+	assert.Contains(t, r.out, "columns have become rows: this cell is of column Feb of the file")
 	r = f.run("why", "a.csv", "--plan", "o.plan.yaml", "--row", "1", "--column", "kg")
 	assert.Equal(t, 2, r.code)
 	assert.Contains(t, r.err, "the row has a cell of kg for each of the columns Jan, Feb")

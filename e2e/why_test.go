@@ -83,6 +83,25 @@ columns:
 	assert.Contains(t, f.run("why", "--value", "x", "--plan", "p.yaml").err, "name the column of the plan")
 }
 
+// What the steps make of a text is said before what it is, and a cell that is kept as text is said to be.
+func TestWhySaysTheStepsFirst(t *testing.T) {
+	f := newFolder(t)
+	out := f.run("why", "--value", "lot 88 / crate 51", "--step", "take: {digits: -1}").out
+	assert.Regexp(t, `(?s)«lot 88 / crate 51».*makes  «51»\n  can be +integer 51\n  by itself it is +integer`, out)
+	out = f.run("why", "--value", "lot", "--step", "take: {digits: 1}").out
+	assert.Contains(t, out, "fails: not-found\n  so it fails")
+	out = f.run("why", "--value", "lot", "--step", "drop: letters").out
+	assert.NotContains(t, out, "can be")
+	assert.Contains(t, out, "so it becomes      blank")
+	f.file("a.csv", "id,kg\na,\"1,300\"\nb,\"2,500\"\nc,-\n")
+	require.LessOrEqual(t, f.run("convert", "a.csv", "-o", "o.csv").code, 1)
+	out = f.run("why", "a.csv", "--plan", "o.plan.yaml", "--row", "1", "--column", "kg").out
+	assert.Contains(t, out, "1,300, kept as text: the plan leaves the column undecided")
+	assert.NotContains(t, f.run("why", "a.csv", "--plan", "o.plan.yaml", "--row", "1", "--column", "id").out, "kept")
+	assert.Contains(t, f.run("why", "a.csv", "--plan", "o.plan.yaml", "--row", "1", "--column", "kg", "--format", "json").out,
+		`"kept": true`)
+}
+
 func TestWhyIsAskedWrongly(t *testing.T) {
 	f := newFolder(t)
 	f.file("a.csv", weighed)

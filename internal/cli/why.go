@@ -38,8 +38,10 @@ func (a *app) why() *cobra.Command {
 		Long: `Why looks at one cell: its characters, all that it can be read as and the convention
 that each reading needs, what the column decided and on what evidence, and the value
 that comes out or the reason why none does. With --plan it shows what the plan makes
-of the cell, step by step; of a column that is joined or computed, what it was made of;
-and what else decides: the row that filled a cell, the condition that leaves a row out. With --value no source is needed.`,
+of the cell, step by step, and what that can be read as; of a column that is joined or
+computed, what it was made of; and what else decides: the row that filled a cell, the
+column of the file where columns have become rows, the condition that leaves a row out.
+With --value no source is needed.`,
 		Example: `  junvo why landings.csv --row 17 --column "Net weight"
   junvo why landings.csv --line 20 --column "Landed on" --format json
   junvo why landings.csv --row 17 --column "Net weight" --plan intake.plan.yaml
@@ -113,9 +115,8 @@ func whyValue(args []string, q *question, w *wishes) (*show.Answer, error) {
 	conclusion := reading.Conclude(counts, ask)
 	if len(chain) > 0 {
 		c := &plan.Column{Steps: chain, Convention: conclusion.Convention}
-		answer.Describe(r, value.StoredText)
 		traced := convert.Trace(c, w.blankWords, q.value, value.StoredText)
-		answer.Trace(c, &traced)
+		answer.Trace(r, value.StoredText, c, &traced)
 		answer.Decided = decided(conclusion, counts)
 		return answer, nil
 	}
@@ -144,9 +145,8 @@ func (a *app) whyPlanned(args []string, q *question) (*show.Answer, error) {
 	if q.value == "" {
 		answer.Blank = value.Empty.String()
 	}
-	answer.Describe(reading.NewReader(p.BlankWords), value.StoredText)
 	traced := convert.Trace(c, p.BlankWords, q.value, value.StoredText)
-	answer.Trace(c, &traced)
+	answer.Trace(reading.NewReader(p.BlankWords), value.StoredText, c, &traced)
 	return answer, nil
 }
 
@@ -249,9 +249,9 @@ func (a *app) whyCell(ctx context.Context, paths []string, q *question, w *wishe
 		answer.Decided = decided(c.Conclusion, c.Counts)
 		answer.Explain(reading.NewReader(w.blankWords), cell.Stored, &c.Conclusion.Convention)
 	} else {
-		answer.Describe(reading.NewReader(w.blankWords), cell.Stored)
 		traced := convert.Trace(made, w.blankWords, cell.Text, cell.Stored)
-		answer.Trace(made, &traced)
+		answer.Trace(reading.NewReader(w.blankWords), cell.Stored, made, &traced)
+		answer.Turned = q.from
 		looked, one, err := a.look(ctx, paths, q, p, made)
 		if err != nil {
 			return nil, err

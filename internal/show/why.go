@@ -30,11 +30,13 @@ type Answer struct {
 	Blank     string       `json:"blank,omitempty"`     // the blank kind
 	Marks     []Character  `json:"characters"`          // those that are not plain
 	Damage    string       `json:"damage,omitempty"`
-	Readings  []OneReading `json:"readings"`
-	Steps     []OneStep    `json:"steps,omitempty"` // of the plan
+	Readings  []OneReading `json:"readings"`         // of what the steps make of the text
+	Steps     []OneStep    `json:"steps,omitempty"`  // of the plan, or told
+	Turned    string       `json:"turned,omitempty"` // the column of the file, where columns have become rows
 	Decided   *Decided     `json:"column_decided,omitempty"`
 	Reading   string       `json:"reading"`
 	Result    *string      `json:"result"`               // the value in canonical text; null where the cell fails or is filled from above
+	Kept      bool         `json:"kept,omitempty"`       // as text, since the plan leaves the column undecided
 	FromAbove bool         `json:"from_above,omitempty"` // the plan gives it the value of the cell above
 	FromRow   int64        `json:"from_row,omitempty"`   // which stands in this row
 	MadeOf    string       `json:"made_of,omitempty"`    // how the plan makes the column of others
@@ -88,14 +90,19 @@ func (a *Answer) Describe(r *reading.Reader, kind value.Stored) {
 	x := r.ReadStored(cell, kind)
 	a.Marks = characters(a.Value)
 	a.Damage = x.Set.Damage()
-	a.Readings = []OneReading{}
-	if why, ok := reading.NoDate(cell, x); ok {
+	a.Shape = character.Shape(a.Value)
+	a.canBe(cell, x)
+}
+
+// canBe fills in all that a text can be read as.
+func (a *Answer) canBe(text []byte, x *reading.Reads) {
+	a.Readings, a.notADate = []OneReading{}, ""
+	if why, ok := reading.NoDate(text, x); ok {
 		a.notADate = "; written like a date: " + why.String() + ". " + why.Entry().Say
 	}
-	for _, p := range x.Possible(cell) {
+	for _, p := range x.Possible(text) {
 		a.Readings = append(a.Readings, OneReading{p.Reading.String(), p.Value, p.Needs})
 	}
-	a.Shape = character.Shape(a.Value)
 }
 
 // Hide leaves nothing of a private cell but its shape, its blank kind and what becomes of it.
@@ -125,8 +132,13 @@ func (a *Answer) Look(c *plan.Column, l *convert.Looked, cell *convert.LookedCel
 		a.fails(cell.Failure.Reason, cell.Failure.Detail)
 		a.Result = nil
 	case l.Aside == rowkind.Data || l.Condition != "":
-		a.Result = &cell.Out
+		a.becomes(c, cell.Out)
 	}
+}
+
+// becomes fills in the value that comes out of a column.
+func (a *Answer) becomes(c *plan.Column, out string) {
+	a.Result, a.Kept = &out, c.Undecided && out != ""
 }
 
 // Make says how the plan makes a column of others of the output, and of what in the row.
@@ -145,13 +157,16 @@ func (a *Answer) Make(c *plan.Column) {
 const planSays = "the plan says so"
 
 // Trace fills in what a plan does with the cell.
-func (a *Answer) Trace(c *plan.Column, t *convert.Traced) {
+func (a *Answer) Trace(r *reading.Reader, kind value.Stored, c *plan.Column, t *convert.Traced) {
+	a.Describe(r, kind)
 	for _, s := range t.Steps {
 		one := OneStep{Step: plan.StepText(s.Step), Text: s.Text}
 		if s.Why != reason.None {
 			one.Fail = s.Why.String()
 		}
 		a.Steps = append(a.Steps, one)
+		text := []byte(s.Text)
+		a.canBe(text, r.Read(text))
 	}
 	a.Reading = t.Reading.String()
 	a.Decided = &Decided{
@@ -166,7 +181,7 @@ func (a *Answer) Trace(c *plan.Column, t *convert.Traced) {
 		a.fails(t.Failure.Reason, t.Failure.Detail)
 		return
 	}
-	a.Result = &t.Out
+	a.becomes(c, t.Out)
 	if t.Blank && a.Blank == "" {
 		a.Blank = value.Word.String()
 	}
@@ -247,6 +262,9 @@ func AnswerText(a *Answer, f Format, page Page) string {
 	if a.Stored != "" {
 		b.entry("stored as", a.Stored)
 	}
+	if a.Turned != "" {
+		b.entry("turned", "columns have become rows: this cell is of column "+Visible(a.Turned)+" of the file")
+	}
 	if a.Aside != "" {
 		say := "is set aside: " + a.Aside
 		if a.LeftOut != "" {
@@ -268,10 +286,11 @@ func AnswerText(a *Answer, f Format, page Page) string {
 	if a.Damage != "" {
 		b.entry("damage", a.Damage)
 	}
+	b.steps(a.Steps)
 	if a.MadeOf == "" {
 		b.readings(a)
 	}
-	if d := a.Decided; d != nil {
+	if d := a.Decided; d != nil && (d.Why == planSays || !a.stopped()) {
 		name := "the column is"
 		say := withNote(d.Type, d.Convention) + ": " + d.Why
 		switch {
@@ -285,17 +304,6 @@ func AnswerText(a *Answer, f Format, page Page) string {
 			b.entry("", fmt.Sprintf("%s (%d for, %d against)", Visible(e.Say), e.For, e.Against))
 		}
 	}
-	for i, s := range a.Steps {
-		name := ""
-		if i == 0 {
-			name = "steps"
-		}
-		if s.Fail != "" {
-			b.entry(name, Visible(s.Step)+"  fails: "+s.Fail)
-			continue
-		}
-		b.entry(name, Visible(s.Step)+"  makes  «"+Visible(s.Text)+"»")
-	}
 	b.result(a)
 	if a.SameText != nil {
 		b.entry("alike", fmt.Sprintf("%s with the same text, %s of the same shape", Plural(*a.SameText, "other cell"),
@@ -304,11 +312,28 @@ func AnswerText(a *Answer, f Format, page Page) string {
 	return b.text()
 }
 
+// stopped reports whether a step has failed, so that there is nothing to read.
+func (a *Answer) stopped() bool { return len(a.Steps) > 0 && a.Steps[len(a.Steps)-1].Fail != "" }
+
 func withNote(s, note string) string {
 	if note == "" {
 		return s
 	}
 	return s + " (" + Visible(note) + ")"
+}
+
+func (p *facts) steps(all []OneStep) {
+	for i, s := range all {
+		name := ""
+		if i == 0 {
+			name = "steps"
+		}
+		if s.Fail != "" {
+			p.entry(name, Visible(s.Step)+"  fails: "+s.Fail)
+			continue
+		}
+		p.entry(name, Visible(s.Step)+"  makes  «"+Visible(s.Text)+"»")
+	}
 }
 
 func (p *facts) readings(a *Answer) {
@@ -317,10 +342,11 @@ func (p *facts) readings(a *Answer) {
 		p.entry("it is", "blank: "+a.Blank)
 	case a.Private:
 		p.entry("private", "texts are given as their shapes")
+	case a.stopped() || len(a.Steps) > 0 && a.Result != nil && *a.Result == "":
 	case len(a.Readings) == 0:
 		p.entry("can be", "text only"+a.notADate)
 	}
-	if a.Blank != "" || a.Private {
+	if a.Blank != "" || a.Private || a.stopped() {
 		return
 	}
 	for i, r := range a.Readings {
@@ -355,6 +381,8 @@ func (p *facts) result(a *Answer) {
 		p.entry("what to do", a.Hint)
 	case *a.Result == "":
 		p.entry(becomes, "blank")
+	case a.Kept:
+		p.entry(becomes, Visible(*a.Result)+", kept as text: the plan leaves the column undecided")
 	default:
 		p.entry(becomes, Visible(*a.Result))
 	}

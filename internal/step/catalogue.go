@@ -12,6 +12,8 @@ type Entry struct {
 // Example is a step as a plan writes it, and what it makes of a text.
 type Example struct{ Plan, In, Out string }
 
+const orKeep = OtherwiseSay + " (without it, keep)"
+
 // Catalogue is the catalogue of steps.
 var Catalogue []Entry
 
@@ -61,7 +63,7 @@ func init() { // an initialiser in place would refer to itself through New
 				"with: what to put there; $1 or ${1} stands for a pattern's first group, ${name} for one with a name, $$ for " +
 					"the sign $",
 				"nth: which occurrence, from 1, or -1 for the last (default: all)",
-				"whole: true if the text must be the whole cell", "ignore-case: true", OtherwiseSay + " (without it, keep)",
+				"whole: true if the text must be the whole cell", "ignore-case: true", orKeep,
 			},
 			[]Example{
 				{`replace: {text: "Str.", with: "Strasse"}`, "Hafen Str. 4", "Hafen Strasse 4"},
@@ -77,9 +79,12 @@ func init() { // an initialiser in place would refer to itself through New
 			"overwrite", "Puts a text in place of some characters, counted from 1.",
 			[]string{
 				"from: the first character", "length: how many characters (default: as many as the text has)",
-				"with: the text",
+				"with: the text", orKeep,
 			},
-			[]Example{{`overwrite: {from: 1, length: 2, with: "XX"}`, "DE1234", "XX1234"}},
+			[]Example{
+				{`overwrite: {from: 1, length: 2, with: "XX"}`, "DE1234", "XX1234"},
+				{`overwrite: {from: 5, with: "/", otherwise: blank}`, "DE", ""},
+			},
 			newOverwrite,
 		},
 		{
@@ -136,21 +141,23 @@ func init() { // an initialiser in place would refer to itself through New
 			[]string{
 				"width: how many characters", `with: the character to fill with (default: a space)`,
 				"side: left or right (default: left)",
+				orKeep,
 			},
 			[]Example{
 				{`pad: {width: 6, with: "0"}`, "417", "000417"},
 				{`pad: {width: 5, with: ".", side: right}`, "ab", "ab..."},
+				{`pad: {width: 3, with: "0", otherwise: blank}`, "2021", ""},
 			},
 			newPad,
 		},
 		{
 			"insert", "Puts a text into the text, or at its end.",
-			[]string{"text: the text", "at: before which character, from 1, or -1 for the last; or end. Shorter texts stay " +
-				"as they are"},
+			[]string{"text: the text", "at: before which character, from 1, or -1 for the last; or end", orKeep},
 			[]Example{
 				{`insert: {text: "-", at: 4}`, "HAR012", "HAR-012"},
 				{`insert: {text: ":", at: -2}`, "1430", "14:30"},
 				{`insert: {text: " kg", at: end}`, "12", "12 kg"},
+				{`insert: {text: ":", at: -5, otherwise: "?"}`, "930", "?"},
 			},
 			newInsert,
 		},
@@ -158,7 +165,7 @@ func init() { // an initialiser in place would refer to itself through New
 			"substitute", "Puts other texts in place of those of a list.",
 			[]string{
 				"list: a map of whole texts and what stands in their place, or the name of one of the plan's lists", "ignore-case: true",
-				OtherwiseSay + " (without it, keep)",
+				orKeep,
 			},
 			[]Example{
 				{"substitute: {list: {COD: cod, HER: herring}}", "HER", "herring"},
@@ -168,12 +175,13 @@ func init() { // an initialiser in place would refer to itself through New
 			newSubstitute,
 		},
 		{
-			"punctuate", "Lays the letters and digits of a text out in a pattern, each 9 standing for one. Texts of another " +
-				"length stay as they are.",
-			[]string{"the pattern"},
+			"punctuate", "Lays the letters and digits of a text out in a pattern, each 9 standing for one. It looks " +
+				"for as many.",
+			[]string{"the pattern", "or pattern: the pattern", orKeep},
 			[]Example{
 				{`punctuate: "999-99-9999"`, "123456789", "123-45-6789"},
 				{`punctuate: "(9999) 999 999"`, "0431123456", "(0431) 123 456"},
+				{`punctuate: {pattern: "99.99", otherwise: blank}`, "123", ""},
 			},
 			newPunctuate,
 		},
@@ -191,21 +199,27 @@ func init() { // an initialiser in place would refer to itself through New
 			newMend,
 		},
 		{
-			"day-number", "Makes dates of the day numbers of spreadsheets, to the second. Other text stays as it is.",
-			[]string{"the year in which they begin: 1900, or 1904 as in old workbooks of one system"},
+			"day-number", "Makes dates of the day numbers of spreadsheets, to the second. It looks for plain numbers.",
+			[]string{
+				"the year in which they begin: 1900, or 1904 as in old workbooks of one system",
+				"or from: the year", orKeep,
+			},
 			[]Example{
 				{"day-number: 1900", "44260", "2021-03-05"},
 				{"day-number: 1904", "42798.25", "2021-03-05T06:00:00"},
 				{"day-number: 1900", "05.03.2021", "05.03.2021"},
+				{"day-number: {from: 1900, otherwise: blank}", "05.03.2021", ""},
 			},
 			newDayNumber,
 		},
 		{
-			"epoch", "Makes timestamps in UTC of seconds or parts of them counted from 1970. Other text stays as it is.",
-			[]string{"what is counted: seconds, milliseconds or microseconds"},
+			"epoch", "Makes timestamps in UTC of seconds or parts of them counted from 1970. It looks for plain " +
+				"numbers.",
+			[]string{"what is counted: seconds, milliseconds or microseconds", "or of: what is counted", orKeep},
 			[]Example{
 				{"epoch: seconds", "1614902400", "2021-03-05T00:00:00Z"},
 				{"epoch: milliseconds", "1614902400250", "2021-03-05T00:00:00.25Z"},
+				{"epoch: {of: seconds, otherwise: blank}", "noon", ""},
 			},
 			newEpoch,
 		},

@@ -9,17 +9,19 @@ import (
 	"junvo/internal/value"
 )
 
-// count is a step that makes moments of numbers that count days or seconds. Text that
-// is no plain number is left alone.
-type count func(number string) (value.Moment, bool)
+// count is a step that makes moments of numbers that count days or seconds.
+type count struct {
+	moment    func(number string) (value.Moment, bool)
+	otherwise absent // of text that is no plain number
+}
 
 var plainCount = regexp.MustCompile(`^-?\d{1,18}(?:\.\d{1,9})?$`)
 
 func (c count) Apply(text string) (string, reason.Reason) {
 	if !plainCount.MatchString(text) {
-		return text, reason.None
+		return c.otherwise.give(text)
 	}
-	m, ok := c(text)
+	m, ok := c.moment(text)
 	if !ok {
 		return text, reason.NotADate
 	}
@@ -30,33 +32,35 @@ func (c count) Apply(text string) (string, reason.Reason) {
 }
 
 func newDayNumber(args Args) (Step, error) {
-	base, _ := args.(int)
+	f := oneOr(args, "from")
+	base, otherwise := f.number("from", 1), f.otherwise("keep")
 	if base != 1900 && base != 1904 {
 		return nil, fmt.Errorf("it takes the year in which day numbers begin, 1900 or 1904")
 	}
-	return count(func(number string) (value.Moment, bool) {
+	return count{func(number string) (value.Moment, bool) {
 		n, err := strconv.ParseFloat(number, 64)
 		if err != nil {
 			return value.Moment{}, false
 		}
 		return value.OfDayNumber(n, base == 1904, value.DayNumberKeepsThousandths(number, n))
-	}), nil
+	}, otherwise}, f.done()
 }
 
 // epochUnits are how many units there are in a second.
 var epochUnits = map[string]int64{"seconds": 1, "milliseconds": 1e3, "microseconds": 1e6}
 
 func newEpoch(args Args) (Step, error) {
-	unit, _ := args.(string)
-	perSecond, ok := epochUnits[unit]
+	f := oneOr(args, "of")
+	perSecond, ok := epochUnits[f.text("of", "")]
+	otherwise := f.otherwise("keep")
 	if !ok {
 		return nil, fmt.Errorf("it takes the unit that is counted: seconds, milliseconds or microseconds")
 	}
-	return count(func(number string) (value.Moment, bool) {
+	return count{func(number string) (value.Moment, bool) {
 		n, err := value.ParseNumber(number)
 		if err != nil {
 			return value.Moment{}, false
 		}
 		return value.OfEpoch(n, perSecond)
-	}), nil
+	}, otherwise}, f.done()
 }

@@ -16,22 +16,22 @@ func newInsert(args Args) (Step, error) {
 	} else {
 		at = f.nth("at", 1)
 	}
-	hasAt := f.has("at")
+	hasAt, otherwise := f.has("at"), f.otherwise("keep")
 	if err := f.done(); err != nil {
 		return nil, err
 	}
 	if text == "" || !hasAt {
 		return nil, fmt.Errorf("it takes text, and at: before which character, from 1, or -1 for the last, or end")
 	}
-	return simple(func(to string) string {
+	return finding{func(to string) (string, bool) {
 		if behind {
-			return to + text
+			return to + text, true
 		}
 		i := index(at, length(to))
 		if i < 0 {
-			return to
+			return "", false
 		}
 		i = offset(to, i)
-		return to[:i] + text + to[i:]
-	}), nil
+		return to[:i] + text + to[i:], true
+	}, otherwise}, nil
 }

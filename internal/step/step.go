@@ -6,10 +6,10 @@
 //	  - take: {before: "/"}
 //	  - pad: {width: 6, with: "0"}
 //
-// A step that finds nothing to do leaves the cell alone; only a take that finds
-// nothing fails, since what it should take is not there. Positions count characters as
-// people see them (grapheme clusters, UAX #29). Steps never see blank cells, except for
-// fill, and where one leaves nothing of a text the others are passed over.
+// A step that does not find what it looks for leaves the cell alone, unless otherwise says what it gives; only a take
+// that finds nothing fails, since what it should take is not there. Positions count characters as people see them
+// (grapheme clusters, UAX #29). Steps never see blank cells, except for fill, and where one leaves nothing of a text
+// the others are passed over.
 //
 // [Catalogue] lists the steps with an example each, which tests run; help pages and
 // reference documents are made from it.
@@ -158,6 +158,15 @@ func fieldsOf(args Args) (*fields, error) {
 		return nil, fmt.Errorf("it takes arguments with names, as in {key: value}")
 	}
 	return &fields{args: m, used: map[string]bool{}, known: map[string]bool{}}, nil
+}
+
+// oneOr reads the arguments of a step that takes one value, or a map in which that has a name.
+func oneOr(args Args, key string) *fields {
+	f, err := fieldsOf(args)
+	if err != nil {
+		f, _ = fieldsOf(map[string]Args{key: args})
+	}
+	return f
 }
 
 func (f *fields) fail(format string, args ...any) {

@@ -204,17 +204,18 @@ func newOverwrite(args Args) (Step, error) {
 	}
 	with := f.text("with", "")
 	from, most := f.number("from", 1), f.number("length", max(1, length(with)))
+	otherwise := f.otherwise("keep")
 	if err := f.done(); err != nil {
 		return nil, err
 	}
-	return simple(func(text string) string {
+	return finding{func(text string) (string, bool) {
 		start := offset(text, from-1)
 		if start == len(text) {
-			return text
+			return "", false
 		}
 		rest := text[start:]
-		return text[:start] + with + rest[offset(rest, most):]
-	}), nil
+		return text[:start] + with + rest[offset(rest, most):], true
+	}, otherwise}, nil
 }
 
 func newPad(args Args) (Step, error) {
@@ -223,6 +224,7 @@ func newPad(args Args) (Step, error) {
 		return nil, err
 	}
 	width, with, side := f.number("width", 0), f.text("with", " "), f.text("side", "left")
+	otherwise := f.otherwise("keep")
 	switch {
 	case !f.has("width"):
 		f.fail("it takes a width")
@@ -236,25 +238,33 @@ func newPad(args Args) (Step, error) {
 	if err := f.done(); err != nil {
 		return nil, err
 	}
-	return simple(func(text string) string {
-		fill := strings.Repeat(with, max(0, width-length(text)))
-		if side == "right" {
-			return text + fill
+	return finding{func(text string) (string, bool) {
+		n := width - length(text)
+		if n < 0 {
+			return "", false
 		}
-		return fill + text
-	}), nil
+		fill := strings.Repeat(with, n)
+		if side == "right" {
+			return text + fill, true
+		}
+		return fill + text, true
+	}, otherwise}, nil
 }
 
 // maxWidth bounds what pad makes of a cell.
 const maxWidth = 10_000
 
 func newPunctuate(args Args) (Step, error) {
-	pattern, _ := args.(string)
+	f := oneOr(args, "pattern")
+	pattern, otherwise := f.text("pattern", ""), f.otherwise("keep")
+	if err := f.done(); err != nil {
+		return nil, err
+	}
 	places := strings.Count(pattern, "9")
 	if places == 0 {
 		return nil, fmt.Errorf("it takes a pattern in which each 9 stands for a letter or digit")
 	}
-	return simple(func(text string) string {
+	return finding{func(text string) (string, bool) {
 		var chars []rune
 		for _, r := range text {
 			if unicode.IsDigit(r) || unicode.IsLetter(r) {
@@ -262,7 +272,7 @@ func newPunctuate(args Args) (Step, error) {
 			}
 		}
 		if len(chars) != places {
-			return text
+			return "", false
 		}
 		var b strings.Builder
 		for _, r := range pattern {
@@ -271,8 +281,8 @@ func newPunctuate(args Args) (Step, error) {
 			}
 			b.WriteRune(r)
 		}
-		return b.String()
-	}), nil
+		return b.String(), true
+	}, otherwise}, nil
 }
 
 // fill gives blank cells a value; whoever applies the chain asks for it ([Chain.Fill]).
