@@ -85,8 +85,8 @@ func (p *Plan) Reads() (names []string) {
 	return names
 }
 
-// aliases are the names by which expressions may call columns whose own names stand in backquotes, such as net_weight
-// for Net weight, with where the columns stand: those that no other column has, or could be called by too.
+// aliases are the usable names by which expressions may call columns too, such as net_weight for Net weight and ref for
+// Ref, with where the columns stand: those that no other column has, or could be called by too.
 func (p *Plan) aliases() map[string]int {
 	taken, at := map[string]bool{}, map[string]int{}
 	for i := range p.Columns {
@@ -95,7 +95,7 @@ func (p *Plan) aliases() map[string]int {
 	for i := range p.Columns {
 		name := p.Columns[i].Name
 		alias := UsableName(name)
-		if alias == name || expression.InWriting(name) == name {
+		if alias == name {
 			continue
 		}
 		if taken[alias] {
