@@ -31,14 +31,14 @@ func TestTotalsByGroups(t *testing.T) {
 		require.Equal(t, 0, r.code, r.err)
 		return r.out
 	}
-	assert.Equal(t, "boat,rows,sum kg,mean kg,lacking\nAda,3,5.50,2.75,kg 1 failed\nBob,1,2,2,\nCleo,1,,,kg 1 blank\nall,5,7.50,2.5,\"kg 1 failed, 1 blank\"\n",
+	assert.Equal(t, "boat,rows,sum kg,mean kg,lacking,group kind\nAda,3,5.50,2.75,kg 1 failed,values\nBob,1,2,2,,values\nCleo,1,,,kg 1 blank,values\nall,5,7.50,2.5,\"kg 1 failed, 1 blank\",all\n",
 		of("--by", "boat", "--sum", "kg", "--mean", "kg"))
-	assert.Equal(t, "day,rows,largest kg,lacking\n2021-03-01,2,1.50,kg 1 blank\n2021-03-03,1,,kg 1 failed\n(blank),1,4.0,\n(no-such-day),1,2,day failed: no-such-day\nall,5,4.0,\"kg 1 failed, 1 blank\"\n",
+	assert.Equal(t, "day,rows,largest kg,lacking,group kind\n2021-03-01,2,1.50,kg 1 blank,values\n2021-03-03,1,,kg 1 failed,values\n,1,4.0,,blank\n,1,2,day failed: no-such-day,failed\nall,5,4.0,\"kg 1 failed, 1 blank\",all\n",
 		of("--by", "day", "--largest", "kg"))
-	assert.Equal(t, "month,port,rows,distinct boat,lacking\nMar,NH,1,1,\nMar,QN,1,1,\nMar,(blank),1,1,\n(blank),QN,1,1,\n(no-such-day),NH,1,1,month failed: no-such-day\nall,,5,3,\n",
+	assert.Equal(t, "month,port,rows,distinct boat,lacking,group kind\nMar,NH,1,1,,values\nMar,QN,1,1,,values\nMar,,1,1,,blank\n,QN,1,1,,blank\n,NH,1,1,month failed: no-such-day,failed\nall,,5,3,,all\n",
 		of("--by", `month = inPattern(day, "MMM")`, "--by", "port", "--distinct", "boat"))
-	assert.Equal(t, "rows,smallest day,median kg,lacking\n5,2021-03-01,2,\"day 1 failed, 1 blank; kg 1 failed, 1 blank\"\n", of("--smallest", "day", "--median", "kg"))
-	assert.Equal(t, "boat,rows,sum kg,lacking\nAda,3,5.50,kg 1 failed\nall,5,7.50,\"kg 1 failed, 1 blank\"\n", of("--by", "boat", "--sum", "kg", "--order-by=-sum kg", "--top", "1"))
+	assert.Equal(t, "rows,smallest day,median kg,lacking,group kind\n5,2021-03-01,2,\"day 1 failed, 1 blank; kg 1 failed, 1 blank\",all\n", of("--smallest", "day", "--median", "kg"))
+	assert.Equal(t, "boat,rows,sum kg,lacking,group kind\nAda,3,5.50,kg 1 failed,values\nall,5,7.50,\"kg 1 failed, 1 blank\",all\n", of("--by", "boat", "--sum", "kg", "--order-by=-sum kg", "--top", "1"))
 	r := f.run("totals", "a.csv", "--plan", "p.yaml", "--by", "boat", "--sum", "kg", "--format", "json", "--order-by", "rows", "--top", "1")
 	fits(t, "totals.schema.json", r.out)
 	assert.Contains(t, r.out, `"left": 2`)
@@ -178,13 +178,13 @@ func TestTotalsAcross(t *testing.T) {
 		return r.out
 	}
 	month := `month = inPattern(day, "yyyy-MM")`
-	assert.Equal(t, "month,rows,sum kg,lacking\n2021-03,1,1.5,\n2021-04,4,2.25,\"kg 1 failed, 1 blank\"\n(blank),1,5,\n(no-such-day),1,4,month failed: no-such-day\nall,7,12.75,\"kg 1 failed, 1 blank\"\n",
+	assert.Equal(t, "month,rows,sum kg,lacking,group kind\n2021-03,1,1.5,,values\n2021-04,4,2.25,\"kg 1 failed, 1 blank\",values\n,1,5,,blank\n,1,4,month failed: no-such-day,failed\nall,7,12.75,\"kg 1 failed, 1 blank\",all\n",
 		run("--by", month, "--sum", "kg", "--format", "csv"))
-	assert.Equal(t, "boat,2021-03,2021-04,(blank),(no-such-day),lacking\nAda,1.5,,,4,\"kg 1 failed, 1 blank\"\nBob,,2.25,5,,\nall,1.5,2.25,5,4,\"kg 1 failed, 1 blank\"\n",
+	assert.Equal(t, "boat,2021-03,2021-04,(blank),(no-such-day),lacking,group kind\nAda,1.5,,,4,\"kg 1 failed, 1 blank\",values\nBob,,2.25,5,,,values\nall,1.5,2.25,5,4,\"kg 1 failed, 1 blank\",all\n",
 		run("--by", "boat", "--across", month, "--sum", "kg", "--format", "csv", "-o", "o.csv"))
-	assert.Equal(t, "boat,2021-03,2021-04,(blank),(no-such-day),lacking\nAda,1.5,,,4,\"kg 1 failed, 1 blank\"\nBob,,2.25,5,,\n", f.read("o.csv"))
-	assert.Equal(t, "Ada,Bob\n4,3\n", run("--across", "boat", "--format", "csv"))
-	assert.Equal(t, "month,sum kg Ada,sum kg Bob,largest kg Ada,largest kg Bob,lacking\n", strings.SplitAfter(run("--by", month, "--across", "boat", "--sum", "kg", "--largest", "kg", "--format", "csv"), "\n")[0])
+	assert.Equal(t, "boat,2021-03,2021-04,(blank),(no-such-day),lacking,group kind\nAda,1.5,,,4,\"kg 1 failed, 1 blank\",values\nBob,,2.25,5,,,values\n", f.read("o.csv"))
+	assert.Equal(t, "Ada,Bob,lacking,group kind\n4,3,,all\n", run("--across", "boat", "--format", "csv"))
+	assert.Equal(t, "month,sum kg Ada,sum kg Bob,largest kg Ada,largest kg Bob,lacking,group kind\n", strings.SplitAfter(run("--by", month, "--across", "boat", "--sum", "kg", "--largest", "kg", "--format", "csv"), "\n")[0])
 	for _, tt := range []struct{ args, want string }{
 		{"--across boat --top 2", "goes with none of"}, {"--across boat --format json", "leave it out"}, {"--across nope", "nope"},
 	} {
@@ -193,13 +193,13 @@ func TestTotalsAcross(t *testing.T) {
 		assert.Contains(t, r.err, tt.want, tt.args)
 	}
 	// However the key is called, it is the one that stands across; a table without rows has a line of all.
-	assert.Equal(t, "day,Ada,Bob\n", strings.SplitAfter(run("--by", "boat,day", "--across", "BOAT", "--format", "csv"), "\n")[0])
+	assert.Equal(t, "day,Ada,Bob,lacking,group kind\n", strings.SplitAfter(run("--by", "boat,day", "--across", "BOAT", "--format", "csv"), "\n")[0])
 	f.file("none.csv", "boat,day\n")
 	r := f.run("totals", "none.csv", "--by", "boat", "--across", "day", "--format", "csv")
 	require.Equal(t, 0, r.code, r.err)
-	assert.Equal(t, "boat\nall\n", r.out)
+	assert.Equal(t, "boat,lacking,group kind\nall,,all\n", r.out)
 	f.file("twice.csv", "boat,day\nAda,boat\n")
-	assert.Contains(t, f.run("totals", "twice.csv", "--by", "boat", "--across", "day").err, `two columns would have the name "boat"`)
+	assert.Contains(t, f.run("totals", "twice.csv", "--by", "boat", "--across", "day", "--format", "csv").out, "boat,boat_2,lacking,group kind\n")
 	var b strings.Builder
 	b.WriteString("n,k\n")
 	for i := range 201 {
@@ -226,17 +226,45 @@ func TestTotalsAreExactInEveryFormat(t *testing.T) {
 	}
 }
 
+// A column says what kind of group a line of a file is; it and the figures have names of their own beside those of keys.
+// What is counted can be computed where it is asked for, from section headings too, now and before.
+func TestTotalsSayWhatIsWhat(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "rows,group kind,kg\nall,x,1\n,y,2\nb,x,4\n")
+	require.Equal(t, 0, f.run("totals", "a.csv", "--by", "rows,group kind", "--sum", "kg", "-o", "o.csv").code)
+	assert.Equal(t, "rows,group kind,rows_2,sum kg,lacking,group kind_2\nall,x,1,1,,values\nb,x,1,4,,values\n,y,1,2,,blank\n", f.read("o.csv"))
+	f.file("c.csv", f.run("totals", "a.csv", "--by", "rows", "--sum", "kg", "--format", "csv").out)
+	assert.Contains(t, f.read("c.csv"), "\nall,1,1,,values\n")
+	assert.Contains(t, f.read("c.csv"), "\nall,3,7,,all\n")
+	r := f.run("totals", "a.csv", "--by", "rows", "--sum", "kg", "--expect", "c.csv")
+	assert.Equal(t, 0, r.code, r.out)
+	assert.Contains(t, r.out, "4 groups as expected")
+	f.file("b.csv", "boat,crew,kg\nNorth Quay,,\nAda,2,1\nBob,3,2\nCay,2,5\nSouth Quay,,\nAda,2,4\nCay,2,5\nDot,2,6\n")
+	run := func(args ...string) string {
+		r := f.run(append([]string{"totals", "b.csv", "--format", "csv"}, args...)...)
+		require.Equal(t, 0, r.code, r.err)
+		return r.out
+	}
+	assert.Equal(t, "quay,rows,sum net,sum kg,mean net,lacking,group kind\nNorth Quay,3,4.0,8,1.3333333,,values\n"+
+		"South Quay,3,7.5,15,2.5,,values\nall,6,11.5,23,1.9166667,,all\n", run("--by", "quay", "--section-heading-into", "quay",
+		"--sum", "net = kg * 0.5", "--sum", "kg", "--mean", "net"))
+	assert.Contains(t, run("--by", "first = part(boat, 1, 1)", "--against", "b.csv"), "A,rows,2,2,0")
+	r = f.run("totals", "b.csv", "--sum", "kg,net = kg * 0.5")
+	assert.Equal(t, 2, r.code)
+	assert.Contains(t, r.err, "NAME = EXPRESSION stands alone")
+}
+
 // One moment is one group however it is written; --top takes the largest; and columns are computed first.
 func TestTotalsByMomentsAndTop(t *testing.T) {
 	f := newFolder(t)
 	f.file("a.csv", "p,at,kg\nA,2021-03-04T10:00:00Z,1\nA,2021-03-04T12:00:00+02:00,2\nB,2021-03-04T23:30:00-05:00,4\nB,2021-03-05T04:30:00Z,5\n"+
 		"C,2021-03-05T04:30:00.5Z,3\n")
 	r := f.run("totals", "a.csv", "--by", "at", "--sum", "kg", "--format", "csv")
-	assert.Equal(t, "at,rows,sum kg\n2021-03-04T10:00:00Z,2,3\n2021-03-05T04:30:00Z,2,9\n2021-03-05T04:30:00.5Z,1,3\nall,5,15\n", r.out)
+	assert.Equal(t, "at,rows,sum kg,lacking,group kind\n2021-03-04T10:00:00Z,2,3,,values\n2021-03-05T04:30:00Z,2,9,,values\n2021-03-05T04:30:00.5Z,1,3,,values\nall,5,15,,all\n", r.out)
 	r = f.run("totals", "a.csv", "--by", "p", "--compute", "n = kg * 2", "--sum", "n", "--top", "1", "--format", "csv")
-	assert.Equal(t, "p,rows,sum n\nB,2,18\nall,5,30\n", r.out)
+	assert.Equal(t, "p,rows,sum n,lacking,group kind\nB,2,18,,values\nall,5,30,,all\n", r.out)
 	r = f.run("totals", "a.csv", "--by", "p", "--sum", "kg", "--order-by=-kg", "--format", "csv")
-	assert.Equal(t, "p,rows,sum kg\nB,2,9\nA,2,3\nC,1,3\nall,5,15\n", r.out)
+	assert.Equal(t, "p,rows,sum kg,lacking,group kind\nB,2,9,,values\nA,2,3,,values\nC,1,3,,values\nall,5,15,,all\n", r.out)
 }
 
 // What totals has written, --expect takes: with a group that is named all, blanks, failures, semicolons.

@@ -43,16 +43,22 @@ func (e *edits) stepFlags(cmd *cobra.Command) {
 		"take a column's cells through a step first, as in 'Remark: keep: digits' (repeatable, in order)")
 }
 
-func (e *edits) flags(cmd *cobra.Command) {
+// rowFlags are the edits that say which rows and columns there are.
+func (e *edits) rowFlags(cmd *cobra.Command) {
 	e.stepFlags(cmd)
 	f := cmd.Flags()
 	f.StringArrayVar(&e.computes, "compute", nil,
 		"add a column, as in 'value = round(net_weight * price, 2)' (repeatable); names as in the output or usable ones")
 	conditionVar(f, &e.keepIf, "keep-if", false, "keep only rows for which an `expression` is true, as in 'net_weight > 40' (repeatable)")
 	conditionVar(f, &e.dropIf, "drop-if", true, "leave out rows for which an `expression` is true (repeatable)")
+	f.StringVar(&e.heading, "section-heading-into", "", "add a `column` that has the section heading above each row")
+}
+
+func (e *edits) flags(cmd *cobra.Command) {
+	e.rowFlags(cmd)
+	f := cmd.Flags()
 	f.StringSliceVar(&e.only, "only", nil, "the columns of the output, in order (default: all)")
 	f.StringArrayVar(&e.renames, "rename", nil, "give a column another name, as in 'Net weight=kg' (repeatable)")
-	f.StringVar(&e.heading, "section-heading-into", "", "add a `column` that has the section heading above each row")
 	f.StringSliceVar(&e.orderBy, "order-by", nil, "columns to order the rows by; a minus before one for descending")
 }
 

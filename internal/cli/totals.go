@@ -3,6 +3,7 @@ package cli
 import (
 	"bytes"
 	"context"
+	"encoding/csv"
 	"errors"
 	"fmt"
 	"os"
@@ -75,8 +76,8 @@ makes groups, and puts its values side by side.`,
 	f.StringVar(&t.plan, "plan", "", "the plan, - for standard input (default: drafted from the source)")
 	f.StringArrayVar(&t.by, "by", nil, "columns whose values make the groups, or NAME = EXPRESSION (repeatable)")
 	for _, e := range totals.Catalogue {
-		f.StringSliceVar(&t.columns[e.Kind], e.Name, nil, "columns: "+strings.ToLower(e.Say[:1])+
-			strings.TrimSuffix(e.Say[1:], "."))
+		f.StringArrayVar(&t.columns[e.Kind], e.Name, nil, "columns, or NAME = EXPRESSION: "+strings.ToLower(e.Say[:1])+
+			strings.TrimSuffix(e.Say[1:], ".")+" (repeatable)")
 	}
 	f.StringVar(&t.orderBy, "order-by", "", "the heading that groups are ordered by, a minus before it for the "+
 		"largest first (default: by the groups)")
@@ -86,29 +87,41 @@ makes groups, and puts its values side by side.`,
 	f.StringVar(&t.across, "across", "", "a `column` that makes groups, as in --by: each of its values becomes a "+
 		"column of the table")
 	f.StringVarP(&t.output, "output", "o", "", "also write the totals, as text where the format would round them: a name that ends in "+outputEndings())
-	f.StringArrayVar(&t.wishes.edits.computes, "compute", nil, "add a column to count first, as in 'value = net_weight * price' (repeatable)")
 	f.BoolVar(&t.replace, "replace", false, replaceUse)
-	t.wishes.edits.stepFlags(cmd)
-	conditionVar(f, &t.wishes.edits.keepIf, "keep-if", false, "keep only rows for which an `expression` is true (repeatable)")
-	conditionVar(f, &t.wishes.edits.dropIf, "drop-if", true, "leave out rows for which an `expression` is true (repeatable)")
+	t.wishes.edits.rowFlags(cmd)
 	t.wishes.flags(cmd)
 	a.sourceFlags(cmd)
 	a.formatFlag(cmd)
 	return cmd
 }
 
-// keys returns the columns that make groups, and the columns to compute for that.
-func (t *totalsFlags) keys() (names, computes []string) {
-	for _, by := range t.by {
-		if name, _, computed := strings.Cut(by, "="); computed {
-			names, computes = append(names, strings.TrimSpace(name)), append(computes, by)
-			continue
+// named reads lists of columns, and adds those that are to be computed for them to the others.
+func named(lists []string, computes *[]string) (names []string, _ error) {
+	for _, list := range lists {
+		name, _, computed := strings.Cut(list, "=")
+		columns := cutList(name)
+		switch {
+		case computed && len(columns) > 1:
+			return nil, usage("NAME = EXPRESSION stands alone: give the flag once more for it, not %q", list)
+		case computed && !slices.Contains(*computes, list):
+			*computes = append(*computes, list)
 		}
-		for name := range strings.SplitSeq(by, ",") {
+		for _, name := range columns {
 			names = append(names, strings.TrimSpace(name))
 		}
 	}
-	return names, computes
+	return names, nil
+}
+
+// cutList cuts a list at its commas, as CSV has them.
+func cutList(list string) []string {
+	r := csv.NewReader(strings.NewReader(list))
+	r.LazyQuotes = true
+	parts, err := r.Read()
+	if err != nil {
+		return []string{list}
+	}
+	return parts
 }
 
 func (a *app) runTotals(ctx context.Context, paths []string, t *totalsFlags) error {
@@ -149,13 +162,23 @@ func (a *app) runTotals(ctx context.Context, paths []string, t *totalsFlags) err
 
 // totalsOf counts a source.
 func (a *app) totalsOf(ctx context.Context, paths []string, t *totalsFlags) (*show.Totals, error) {
-	names, computes := t.keys()
-	p, err := a.readyToCount(ctx, paths, t, names, computes)
+	var computes []string
+	names, err := named(t.by, &computes)
+	if err != nil {
+		return nil, err
+	}
+	columns := make([][]string, len(t.columns))
+	for kind, lists := range t.columns {
+		if columns[kind], err = named(lists, &computes); err != nil {
+			return nil, err
+		}
+	}
+	p, err := a.readyToCount(ctx, paths, t, slices.Concat(names, slices.Concat(columns...)), computes)
 	if err != nil {
 		return nil, err
 	}
 	page := &show.Totals{Fields: p.Fields()}
-	if err := t.find(p.Plan, names, page); err != nil {
+	if err := t.find(p.Plan, names, columns, page); err != nil {
 		return nil, err
 	}
 	if t.top > 0 && t.orderBy == "" { // the largest are meant
@@ -191,14 +214,14 @@ func (t *totalsFlags) keep(page *show.Totals, g *totals.Group) error {
 	return nil
 }
 
-// readyToCount returns a plan that has the columns that are counted; what is drafted has no others.
+// readyToCount returns a plan that has the columns of these names, which are counted; what is drafted has no others.
 func (a *app) readyToCount(
 	ctx context.Context, paths []string, t *totalsFlags, names, computes []string,
 ) (*plan.Bound, error) {
 	if t.plan == "" {
-		t.wishes.edits.computes = slices.Concat(t.wishes.edits.computes, computes)
-		t.wishes.edits.only = slices.Concat(append([][]string{names}, t.columns...)...)
-		r, err := a.ready(ctx, paths, "", &t.wishes)
+		w := t.wishes // an earlier source is counted with them, too
+		w.edits.computes, w.edits.only = slices.Concat(w.edits.computes, computes), names
+		r, err := a.ready(ctx, paths, "", &w)
 		if err != nil {
 			return nil, err
 		}
@@ -238,7 +261,7 @@ func boundOf(r *runnable) *plan.Bound {
 }
 
 // find finds the columns of groups and figures in the output.
-func (t *totalsFlags) find(p *plan.Plan, names []string, page *show.Totals) error {
+func (t *totalsFlags) find(p *plan.Plan, names []string, columns [][]string, page *show.Totals) error {
 	place := func(name string) (int, error) {
 		at, err := outputColumn(p, name)
 		if err != nil {
@@ -263,7 +286,7 @@ func (t *totalsFlags) find(p *plan.Plan, names []string, page *show.Totals) erro
 		t.acrossAt = slices.Index(page.By, at) // the last one
 	}
 	for _, e := range totals.Catalogue {
-		for _, name := range t.columns[e.Kind] {
+		for _, name := range columns[e.Kind] {
 			at, err := place(name)
 			if err != nil {
 				return err

@@ -26,14 +26,6 @@ func (t *Totals) Turn(at int) (*Across, error) {
 		return nil, fmt.Errorf("the column %s has %d different values, and at most %d can stand across: put another one "+
 			"across, or make groups of it with an expression", t.Fields[t.By[at]].Name, n, maxAcross)
 	}
-	names := map[string]bool{}
-	for _, field := range a.Result() {
-		if names[field.Name] {
-			return nil, fmt.Errorf("two columns would have the name %q: put another key across, or make groups of it with "+
-				"an expression", field.Name)
-		}
-		names[field.Name] = true
-	}
 	return a, nil
 }
 
@@ -47,7 +39,7 @@ func (a *Across) figures() (names []string, of func(g *totals.Group, i int) stri
 	for _, f := range t.Figures {
 		names = append(names, t.FigureName(f))
 	}
-	return names, func(g *totals.Group, i int) string { return t.figure(g, t.Figures[i]) }, result[1 : len(result)-1]
+	return names, func(g *totals.Group, i int) string { return t.figure(g, t.Figures[i]) }, result[1 : len(result)-len(behind)]
 }
 
 // Result are the columns of the turned table with their types.
@@ -68,7 +60,7 @@ func (a *Across) Result() (fields []table.Field) {
 			fields = append(fields, field)
 		}
 	}
-	return append(fields, table.Field{Name: "lacking", Type: value.Text})
+	return named(append(fields, behind...))
 }
 
 // keyName is a key as the name of a column.
@@ -99,7 +91,11 @@ func (a *Across) Records() (records [][]string) {
 				cells = append(cells, cell)
 			}
 		}
-		records = append(records, append(cells, a.lacking(row.Groups)))
+		kind := groupKind(row.Keys)
+		if len(row.Keys) == 0 {
+			kind = allRows
+		}
+		records = append(records, append(cells, a.lacking(row.Groups), kind))
 	}
 	return records
 }
@@ -140,27 +136,22 @@ func (a *Across) foot() []string {
 		all = append(all, row.Groups...)
 	}
 	if len(a.of.By) > 1 {
-		foot[0] = "all"
+		foot[0] = allRows
 	}
-	return append(foot, a.lacking(all))
+	return append(foot, a.lacking(all), allRows)
 }
 
 // Text returns the turned table.
 func (a *Across) Text(f Format, page Page) string {
-	g := &grid{}
-	for _, field := range a.Result() {
-		c := column{name: Visible(field.Name), right: field.Type.Numeric(), min: 6}
-		if field.Name == "lacking" {
-			c.min, c.wrap = 16, true
-		}
-		g.columns = append(g.columns, c)
-	}
+	g := figuresGrid(a.Result(), 6)
 	some := false
 	for i, cells := range a.Records() {
 		for k, key := range a.turned.Rows[i].Keys {
-			cells[k] = keyText(key)
+			if f != CSV {
+				cells[k] = keyText(key)
+			}
 		}
-		some = some || cells[len(cells)-1] != ""
+		some = some || cells[len(cells)-len(behind)] != ""
 		for k := len(a.turned.Rows[i].Keys); k < len(cells); k++ {
 			cells[k] = Visible(cells[k])
 		}
@@ -169,8 +160,6 @@ func (a *Across) Text(f Format, page Page) string {
 	if len(a.of.By) > 1 {
 		g.foot = a.foot()
 	}
-	if !some {
-		g.remove("lacking")
-	}
+	g.finish(f, some)
 	return g.render(f, page) + a.of.around(f, page)
 }

@@ -29,7 +29,7 @@ func (c *Compared) Differs() bool { return len(c.Lines) > 0 }
 // there, and at least one figure or the rows; a record that has "all" in place of the first key is that of all rows.
 func (t *Totals) Compare(control [][]string) (*Compared, error) {
 	headings := t.Headings() // what a group lacks says which of its keys has failed, and is no figure
-	lacking := len(headings) - 1
+	lacking := t.end()
 	var at []int // where the columns of the control stand among the headings
 	for _, name := range control[0] {
 		i := slices.IndexFunc(headings, func(h string) bool { return strings.EqualFold(h, strings.TrimSpace(name)) })
@@ -55,6 +55,9 @@ func (t *Totals) Compare(control [][]string) (*Compared, error) {
 			full[at[i]] = strings.TrimSpace(text)
 		}
 		key := strings.Join(full[:len(t.By)], "\x00") + failedKeys(full[lacking])
+		if full[lacking+1] == allRows {
+			key = t.allKey()
+		}
 		if given[key] != nil {
 			return nil, fmt.Errorf("the group of line %d stands there twice", n+2)
 		}
@@ -74,15 +77,21 @@ func failedKeys(lacking string) (failed string) {
 	return failed
 }
 
+// allKey is what the line of all rows is known by, where the control says that it is that: no group has such a key.
+func (t *Totals) allKey() string { return strings.Repeat("\x00", len(t.By)) + allRows }
+
 func (t *Totals) compare(headings []string, at []int, given map[string][]string, order []string) *Compared {
 	c := &Compared{}
 	met := map[string]bool{}
-	lacking := len(headings) - 1
+	lacking := t.end()
 	for _, g := range append(slices.Clip(t.Groups), t.All) {
 		is := t.Record(g)
 		key := strings.Join(is[:len(t.By)], "\x00") + failedKeys(is[lacking])
 		if g == t.All && len(t.By) > 0 {
-			if key = "all" + strings.Repeat("\x00", len(t.By)-1); met[key] {
+			if key = t.allKey(); given[key] == nil {
+				key = allRows + strings.Repeat("\x00", len(t.By)-1)
+			}
+			if met[key] {
 				continue // a group has that name, and has been compared
 			}
 		}
@@ -121,7 +130,7 @@ func (t *Totals) compare(headings []string, at []int, given map[string][]string,
 // figures there.
 func (t *Totals) Since(before *Totals) (lines []Differing) {
 	headings := t.Headings()
-	headings = headings[len(t.By) : len(headings)-1]
+	headings = headings[len(t.By):t.end()]
 	then := map[string]*totals.Group{}
 	for _, g := range append(slices.Clip(before.Groups), before.All) {
 		then[fmt.Sprint(g.Keys)] = g

@@ -51,7 +51,10 @@ type grid struct {
 
 // remove leaves a column out.
 func (g *grid) remove(name string) {
-	i := slices.IndexFunc(g.columns, func(c column) bool { return c.name == name })
+	g.removeAt(slices.IndexFunc(g.columns, func(c column) bool { return c.name == name }))
+}
+
+func (g *grid) removeAt(i int) {
 	g.columns = slices.Delete(g.columns, i, i+1)
 	for r := range g.rows {
 		g.rows[r] = slices.Delete(g.rows[r], i, i+1)

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"junvo/internal/convert"
+	"junvo/internal/plan"
 	"junvo/internal/table"
 	"junvo/internal/totals"
 	"junvo/internal/value"
@@ -25,16 +26,36 @@ type Totals struct {
 	Ledger *convert.Ledger
 }
 
-// Headings are the names of the columns of the result: those of the groups, rows, the figures, and what they lack.
+// Headings are the names of the columns of the result: those of the groups, rows, the figures, what they lack, and what
+// kind of group it is.
 func (t *Totals) Headings() (names []string) {
-	for _, c := range t.By {
-		names = append(names, t.Fields[c].Name)
+	for _, field := range t.Result() {
+		names = append(names, field.Name)
 	}
-	names = append(names, "rows")
-	for _, f := range t.Figures {
-		names = append(names, t.FigureName(f))
+	return names
+}
+
+// end returns where the columns stand that come behind the figures.
+func (t *Totals) end() int { return len(t.By) + 1 + len(t.Figures) }
+
+// behind are the columns behind the figures.
+var behind = []table.Field{{Name: "lacking", Type: value.Text}, {Name: "group kind", Type: value.Text}}
+
+// allRows is the kind of the group that has all rows.
+const allRows = "all"
+
+// groupKind says what kind of group it is: of values, or one that has no value in a key.
+func groupKind(keys []totals.Key) string {
+	kind := "values"
+	for _, k := range keys {
+		switch {
+		case k.Failed != "":
+			return "failed"
+		case k.Blank:
+			kind = "blank"
+		}
 	}
-	return append(names, "lacking")
+	return kind
 }
 
 // FigureName names a figure, as in sum net_weight.
@@ -58,7 +79,17 @@ func (t *Totals) Result() (fields []table.Field) {
 		}
 		fields = append(fields, field)
 	}
-	return append(fields, table.Field{Name: "lacking", Type: value.Text})
+	return named(append(fields, behind...))
+}
+
+// named gives the columns names that differ: those of keys come first, and keep theirs.
+func named(fields []table.Field) []table.Field {
+	taken := map[string]bool{}
+	for i := range fields {
+		fields[i].Name = plan.UniqueName(fields[i].Name, taken)
+		taken[fields[i].Name] = true
+	}
+	return fields
 }
 
 // figure returns a figure of a group.
@@ -79,7 +110,11 @@ func (t *Totals) Record(g *totals.Group) (cells []string) {
 	for _, f := range t.Figures {
 		cells = append(cells, t.figure(g, f))
 	}
-	return append(cells, t.lacking(g))
+	kind := groupKind(g.Keys)
+	if g == t.All {
+		kind = allRows
+	}
+	return append(cells, t.lacking(g), kind)
 }
 
 // lacking says which cells are not in the figures of a group, and which of its keys has failed.
@@ -121,21 +156,16 @@ const bars = 12
 
 // Text returns the totals as a table; a bar shows the first figure of each group, or how many rows it has.
 func (t *Totals) Text(f Format, page Page) string {
-	g := &grid{}
-	for _, field := range t.Result() {
-		c := column{name: Visible(field.Name), right: field.Type.Numeric(), min: 8}
-		if field.Name == "lacking" {
-			c.min, c.wrap = 16, true
-		}
-		g.columns = append(g.columns, c)
-	}
+	g := figuresGrid(t.Result(), 8)
 	line := func(group *totals.Group) []string {
 		cells := t.Record(group)
 		for i := range cells {
 			cells[i] = Visible(cells[i])
 		}
 		for i, k := range group.Keys {
-			cells[i] = keyText(k)
+			if f != CSV { // which says it in a column
+				cells[i] = keyText(k)
+			}
 		}
 		return cells
 	}
@@ -144,14 +174,12 @@ func (t *Totals) Text(f Format, page Page) string {
 	}
 	all := line(t.All)
 	if len(t.By) > 0 {
-		all[0] = "all"
+		all[0] = allRows
 		g.foot = all
 	} else {
 		g.rows = append(g.rows, all)
 	}
-	if t.lacking(t.All) == "" && !slices.ContainsFunc(t.Groups, func(group *totals.Group) bool { return t.lacking(group) != "" }) {
-		g.remove("lacking")
-	}
+	g.finish(f, t.lacking(t.All) != "" || slices.ContainsFunc(t.Groups, func(group *totals.Group) bool { return t.lacking(group) != "" }))
 	if f == Table && len(t.By) > 0 && len(t.Groups) > 1 {
 		t.draw(g)
 	}
@@ -160,6 +188,29 @@ func (t *Totals) Text(f Format, page Page) string {
 		text += Plural(t.Left, "more group") + "\n"
 	}
 	return text + t.around(f, page)
+}
+
+// figuresGrid makes a grid of figures, of whose columns each has a least width.
+func figuresGrid(fields []table.Field, least int) *grid {
+	g := &grid{}
+	for _, field := range fields {
+		g.columns = append(g.columns, column{name: Visible(field.Name), right: field.Type.Numeric(), min: least})
+	}
+	lacking := &g.columns[len(fields)-len(behind)]
+	lacking.min, lacking.wrap = 16, true
+	return g
+}
+
+// finish leaves out what a person need not see: the kind of each group, which its keys show, and what nothing lacks. A
+// program reads the same columns each time.
+func (g *grid) finish(f Format, lacks bool) {
+	if f == CSV {
+		return
+	}
+	g.removeAt(len(g.columns) - 1)
+	if !lacks {
+		g.removeAt(len(g.columns) - 1)
+	}
 }
 
 // around says of the source what stands in no group.
