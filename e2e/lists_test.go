@@ -41,7 +41,7 @@ func TestListsInEveryFormat(t *testing.T) {
 	}
 	// What a person made is not touched.
 	f.file("mine.tsv", "a\tb\n1\t2\n")
-	r := f.run("convert", "a.csv", "-o", "o.csv", "--plan", "o.plan.yaml", "--failures", "mine.tsv")
+	r := f.runWith("", "convert", "a.csv", "-o", "o.csv", "--plan", "o.plan.yaml", "--failures", "mine.tsv")
 	assert.Equal(t, 2, r.code)
 	assert.Contains(t, r.err, "mine.tsv is there and is no list of failures of an earlier run")
 	r = f.run("convert", "a.csv", "-o", "o.csv", "--plan", "o.plan.yaml", "--failures", "x.db")

@@ -357,7 +357,7 @@ func TestReportFiles(t *testing.T) {
 		{"report a.csv -o r.html --plan none.yaml", "can't read the plan"},
 		{"profile a.csv b.csv --each --report r.html", "b.csv"},
 	} {
-		r := f.run(strings.Fields(tt.args)...)
+		r := f.runWith("", strings.Fields(tt.args)...)
 		assert.Contains(t, []int{2, 3}, r.code, tt.args)
 		assert.Contains(t, r.err, tt.want, tt.args)
 		assert.Equal(t, []string{"a.csv", "mine.html"}, f.names(), tt.args)

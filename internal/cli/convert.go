@@ -24,7 +24,6 @@ import (
 
 // conversion is what convert is asked to do.
 type conversion struct {
-	replace  bool // any file may go that outputs take the place of
 	reveal   bool
 	metadata bool
 	ddl      string
@@ -118,7 +117,6 @@ own list, all answers stay in the file, with a column that says which were used.
 	f.StringVar(&c.fixes, "fixes", "", "answers to failures: a failures file with the column fix filled in")
 	f.StringVar(&c.failOver, "fail-over", "", "share of the non-blank cells, such as 1%; if more fail, nothing is written")
 	f.BoolVar(&c.grouped, "group-failures", false, "list equal failures once, with their number")
-	f.BoolVar(&c.replace, "replace", false, replaceUse)
 	f.StringVar(&c.ledger, "ledger", "", "write the ledger as JSON to this file, too")
 	c.report.flags(cmd)
 	f.BoolVar(&c.guard, "guard-formulas", false, "put an apostrophe before cells of a CSV output that a spreadsheet "+
@@ -243,24 +241,24 @@ func (a *app) convertToFile(ctx context.Context, paths []string, c *conversion,
 
 // mayReplace returns an error where a file beside the output is there that no run has written.
 func (c *conversion) mayReplace() error {
-	if err := mayReplaceKnown(c.ledger, "ledger", ledgerBegins, c.replace); err != nil {
+	if err := mayReplaceText(c.ledger, "ledger", permissionOf(true, c.report.replace), begins(ledgerBegins)); err != nil {
 		return err
 	}
 	stem := c.stem()
-	if err := mayReplace(c.failuresPath(), "list of failures", c.keepsAnswers(), failureHeadings()...); err != nil {
+	if err := mayReplace(c.failuresPath(), "list of failures", permissionOf(c.failures != "", c.report.replace), c.keepsAnswers(), failureHeadings()...); err != nil {
 		return err
 	}
-	if err := mayReplace(c.asidePath(), "list of rows set aside", false, asideHeader, withFile(asideHeader)); err != nil {
+	if err := mayReplace(c.asidePath(), "list of rows set aside", permissionOf(c.aside != "", c.report.replace), false, asideHeader, withFile(asideHeader)); err != nil {
 		return err
 	}
 	if c.ddl != "" {
-		if err := mayReplaceText(stem+ddlEnding, "definition of a table", c.isDefinition); err != nil {
+		if err := mayReplaceText(stem+ddlEnding, "definition of a table", unsaid, c.isDefinition); err != nil {
 			return err
 		}
 	}
 	if c.metadata {
 		path, _ := c.target()
-		return mayReplaceText(path+metadataEnding, "description", show.IsMetadata)
+		return mayReplaceText(path+metadataEnding, "description", unsaid, show.IsMetadata)
 	}
 	return nil
 }
@@ -309,7 +307,7 @@ func (a *app) convertOne(
 	if c.origin {
 		fields = append(fields, convert.OriginFields...)
 	}
-	if err := mayReplaceOutput(c.output, fields, 0, c.replace); err != nil {
+	if err := mayReplaceOutput(c.output, fields, 0, c.report.replace); err != nil {
 		return nil, nil, err
 	}
 	out, err := newOutput(ctx, c, ready, fixes)

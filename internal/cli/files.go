@@ -193,12 +193,15 @@ func (c *conversion) keepsAnswers() bool {
 }
 
 // mayReplace returns an error unless a list that a run may write or delete is not there, or was
-// written by an earlier run: its heading is one of these, and no answer stands in it.
-func mayReplace(path, what string, answered bool, headings ...[]string) error {
-	if path == "" || !isThere(path) {
+// written by an earlier run: its heading is one of these, and no answer stands in it. Told so, another file may go.
+func mayReplace(path, what string, p permission, answered bool, headings ...[]string) error {
+	if path == "" || !claimed(path) {
 		return nil
 	}
-	other := usage("%s is there and is no %s of an earlier run; move it away, or name another output", path, what)
+	other := notOurs(path, what, p)
+	if p == told {
+		other = nil
+	}
 	list, err := openList(path)
 	if errors.Is(err, fs.ErrPermission) {
 		return outputError(err)
@@ -225,14 +228,6 @@ func mayReplace(path, what string, answered bool, headings ...[]string) error {
 	}
 }
 
-// mayReplaceText returns an error unless a file is not there, or is one that a run has written.
-func mayReplaceText(path, what string, ours func([]byte) bool) error {
-	if free, err := replaceable(path, ours); free || err != nil {
-		return err
-	}
-	return usage("%s is there and is no %s of an earlier run; move it away, or name another output", path, what)
-}
-
 // mayReplacePlan returns an error where a plan is there that is another than the drafted one, and
 // that a person may have edited.
 func mayReplacePlan(path string, drafted []byte, told bool, flag string) error {
@@ -247,16 +242,4 @@ func mayReplacePlan(path string, drafted []byte, told bool, flag string) error {
 	}
 	return usage("%s is there, is not what would be drafted now, and may have been edited; use it with --plan %s, "+
 		"move it away, or say %s", path, path, flag)
-}
-
-// replaceable reports whether a file is not there, or has a text that is ours to replace.
-func replaceable(path string, ours func([]byte) bool) (bool, error) {
-	have, err := os.ReadFile(path)
-	switch {
-	case errors.Is(err, fs.ErrNotExist):
-		return true, nil
-	case err != nil:
-		return false, outputError(err)
-	}
-	return ours(have), nil
 }

@@ -1,7 +1,6 @@
 package cli
 
 import (
-	"bytes"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -57,9 +56,11 @@ func WriteManual(folder, version string, date time.Time) (int, error) {
 			continue
 		}
 		path := filepath.Join(folder, strings.ReplaceAll(cmd.CommandPath(), " ", "-")+".1")
-		ours := func(have []byte) bool { return bytes.HasPrefix(have, []byte(pageMark)) }
-		if err := mayReplaceText(path, "manual page", ours); err != nil {
+		switch free, err := replaceable(path, begins(pageMark)); {
+		case err != nil:
 			return n, err
+		case !free:
+			return n, usage("%s is there and is no manual page of an earlier run; move it away, or name another folder", path)
 		}
 		if err := writeWhole(path, manualPage(cmd, version, date)); err != nil {
 			return n, err

@@ -41,7 +41,6 @@ func (s *selection) flags(cmd *cobra.Command) {
 func (a *app) profile() *cobra.Command {
 	var w wishes
 	var sel selection
-	var replace bool
 	var saved, against, rowsOf string
 	var page reporting
 	var picture string
@@ -94,13 +93,13 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 			files.Reads(against, "the profile to compare with")
 			files.Writes(page.path, "the report")
 			files.Writes(picture, "the picture")
-			if err := checkPicture(picture, each); err != nil {
+			if err := checkPicture(picture, each, page.replace); err != nil {
 				return err
 			}
 			if err := page.checkWith(&files, args); err != nil {
 				return err
 			}
-			if err := mayReplaceKnown(saved, "saved profile", profileBegins, replace); err != nil {
+			if err := mayReplaceText(saved, "saved profile", permissionOf(true, page.replace), begins(profileBegins)); err != nil {
 				return err
 			}
 			if each {
@@ -144,7 +143,6 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 	f := cmd.Flags()
 	f.SortFlags = false
 	sel.flags(cmd)
-	f.BoolVar(&replace, "replace", false, replaceUse)
 	f.StringVar(&saved, "save", "", "also write all that was counted to this `file`, for the command combine")
 	f.BoolVar(&each, "each", false, "profile each of several sources by itself, with a line for each at the end")
 	f.StringVar(&rowsOf, "rows-of", "", "list all rows of a `finding`, such as leading-zeros, in place of the "+

@@ -20,7 +20,8 @@ import (
 // reporting is what a command is asked for of a report page.
 type reporting struct {
 	path     string
-	failures int // how many are listed at most
+	failures int  // how many are listed at most
+	replace  bool // any file may go that outputs take the place of
 }
 
 func (r *reporting) flags(cmd *cobra.Command) {
@@ -31,6 +32,7 @@ func (r *reporting) flags(cmd *cobra.Command) {
 
 func (r *reporting) bound(cmd *cobra.Command) {
 	cmd.Flags().IntVar(&r.failures, "report-failures", report.DefaultFailures, "how many failures the page lists at most")
+	cmd.Flags().BoolVar(&r.replace, "replace", false, replaceUse)
 }
 
 func (r *reporting) wanted() bool { return r.path != "" }
@@ -45,7 +47,7 @@ func (r *reporting) check() error {
 	case r.failures < 0:
 		return usage("--report-failures is a number from 0, not %d", r.failures)
 	}
-	return mayReplaceText(r.path, "report", report.IsReport)
+	return mayReplaceText(r.path, "report", permissionOf(true, r.replace), report.IsReport)
 }
 
 // checkWith returns an error where the page can't be written, or a run would write what it reads; the sources are added
@@ -194,9 +196,9 @@ func (a *app) runReport(ctx context.Context, paths []string, planPath string, w 
 	return a.print(show.Plural(ledger.Failed(), "cell") + " would fail\nwrote: " + show.Visible(r.path) + "\n")
 }
 
-// checkPicture returns an error where a picture can't be drawn to its file. What is there is never drawn over, since
-// nothing tells a picture that a person has made from one of ours.
-func checkPicture(path string, each bool) error {
+// checkPicture returns an error where a picture can't be drawn to its file. Nothing
+// tells a picture that a person has made from one of ours.
+func checkPicture(path string, each, told bool) error {
 	switch ending := strings.ToLower(filepath.Ext(path)); {
 	case path == "":
 		return nil
@@ -204,8 +206,8 @@ func checkPicture(path string, each bool) error {
 		return usage("a picture is NAME.svg or NAME.png, not %q", filepath.Base(path))
 	case each:
 		return usage("--picture draws one source, so that it does not go with --each")
-	case isThere(path):
-		return usage("%s is there already; move it away, or name another picture", path)
+	case isThere(path) && !told:
+		return usage("%s is there already; move it away, name another picture, or say --replace", path)
 	}
 	return nil
 }
