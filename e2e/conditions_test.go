@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"os"
+	"slices"
 	"strings"
 	"testing"
 
@@ -119,4 +120,37 @@ func TestProfilesAreReadBack(t *testing.T) {
 		read++
 	}
 	assert.Greater(t, read, 3)
+}
+
+// A blank is equal to no value, whatever has made it, and hides nothing that can't be worked out; a row that a condition
+// leaves out since a cell has failed says so, if the condition uses it by way of another column only.
+func TestBlanksHideNothing(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "p,q,n,m,note\nA,x,4,2,\n,x,1,0,\nB,,bad,1,ok\nB,x,6,3,ok\nB,x,6,3,ok\n")
+	run := func(args ...string) result {
+		return f.run(append([]string{"convert", "a.csv", "-o", "o.csv", "--as", "n=integer", "--as", "p=text"}, args...)...)
+	}
+	out := func(column string) (cells []string) {
+		rows := f.records("o.csv")
+		for _, row := range rows[1:] {
+			cells = append(cells, row[slices.Index(rows[0], column)])
+		}
+		return cells
+	}
+	require.Equal(t, 0, run("--keep-if", `p != "A"`, "--only", "q").code)
+	want := out("q")
+	require.Equal(t, 0, run("--keep-if", `p + "" != "A"`, "--only", "q").code)
+	assert.Equal(t, want, out("q"), "of a computed blank the same holds as of a blank cell")
+	assert.Len(t, want, 4)
+	require.Equal(t, 1, run("--compute", `share = note == "ok" ? n / m : n / m * 2`).code)
+	assert.Equal(t, []string{"4", "", "", "2", "2"}, out("share"))
+	failures := f.read("o.failures.csv")
+	assert.Contains(t, failures, "2,3,share,", "division by zero, though the note is blank")
+	require.Equal(t, 1, run("--compute", "twice = n * 2", "--keep-if", "twice > 4").code)
+	assert.Equal(t, []string{"8", "12", "12"}, out("twice"))
+	assert.Contains(t, f.read("o.failures.csv"), "3,4,n,bad,")
+	require.Equal(t, 0, f.run("convert", "a.csv", "-o", "o.csv", "--only", "s", "--compute", "s = sum(m, 0.50)").code)
+	f.file("p.yaml", "plan: 1\ncolumns:\n  p: {from: note, steps: [{replace: {text: ok, with: \" \"}}, {pad: {width: 4, with: x}}], to: text}\n")
+	require.Equal(t, 0, f.run("convert", "a.csv", "--plan", "p.yaml", "-o", "o.csv").code)
+	assert.Equal(t, []string{"", "", "", "", ""}, out("p"), "what leaves only spaces has left nothing")
 }

@@ -22,7 +22,7 @@ var Classes = []Class{
 	{"upper", "upper-case letters (Lu)", unicode.IsUpper},
 	{"lower", "lower-case letters (Ll)", unicode.IsLower},
 	{"spaces", "spaces of all kinds, tabs and line breaks (Z, U+0009 to U+000D, U+0085)", Space},
-	{"invisible", "what does not print: controls, format characters, variation selectors (Cc, Cf)", Invisible},
+	{"invisible", "what does not print and is no space: controls, format characters, variation selectors (Cc, Cf)", Invisible},
 	{"punctuation", "punctuation (P): . , ; : ! ? ' \" ( ) [ ] { } / \\ - – _ @ # % & * and others", unicode.IsPunct},
 	{
 		"signs", "signs (S): + < = > ^ ` | ~ $ € ° − and others, and the hyphen - where people write it for a minus",

@@ -171,8 +171,7 @@ func (h *here) inputs(e *plan.Expression, raw []int) string {
 }
 
 // leaveOut sets the rows aside that the plan's conditions leave out, and reports whether
-// there are any. Failures of the cells that the
-// conditions use are kept, since they may be why the row is left out.
+// there are any. Failures of the cells that decide that are kept, since they may be why the row is left out.
 func (w *worker) leaveOut(b *table.Block, res *result) bool {
 	p := w.plan
 	if p.Keep == nil && p.Drop == nil {
@@ -197,11 +196,29 @@ func (w *worker) leaveOut(b *table.Block, res *result) bool {
 		}
 	}
 	for _, f := range res.failures {
-		if left[f.Row] && (p.Keep.DependsOn(f.column) || p.Drop.DependsOn(f.column)) {
+		if left[f.Row] && w.decides(&f) {
 			res.lost = append(res.lost, f)
 		}
 	}
 	return len(left) > 0
+}
+
+// decides reports whether a failure may be why a row is left out: it is of a column that decides that, or of a cell that
+// can't be taken apart into one, which is a failure of another column.
+func (w *worker) decides(f *Failure) bool {
+	if w.decide[f.column] {
+		return true
+	}
+	split := w.plan.Columns[f.column].Split
+	if split == nil || f.Reason != reason.TooFewPieces && f.Reason != reason.TooManyPieces {
+		return false
+	}
+	for c := range w.decide {
+		if w.plan.Columns[c].Split == split {
+			return true
+		}
+	}
+	return false
 }
 
 // errHidden stands for why a condition can't be worked out that may use private values.

@@ -59,7 +59,7 @@ func Trace(c *plan.Column, blankWords []string, cell string, kind value.Stored) 
 		if why != reason.None {
 			break
 		}
-		if text = next; text == "" {
+		if text = next; step.Nothing(text) {
 			break
 		}
 	}

@@ -33,7 +33,8 @@ type worker struct {
 	asksFailed bool
 	// notesEmptied says that somebody wants to know which cells are emptied.
 	notesEmptied bool
-	heirs        [][]int // for each column the written ones that are made of it, if only by way of others
+	decide       map[int]bool // the columns that decide which rows go out
+	heirs        [][]int      // for each column the written ones that are made of it, if only by way of others
 	// tellsFailures says that the sink wants to know which cells have failed.
 	tellsFailures bool
 	places        []int         // of the columns in the output, -1 for those that are not written
@@ -105,6 +106,7 @@ func newWorker(info *table.Info, p *plan.Bound, o *Options, relays relays) *work
 		}
 		w.stages[c.plan.Stage()] = append(w.stages[c.plan.Stage()], c)
 	}
+	w.decide = p.Decide()
 	w.numberColumns()
 	w.share()
 	w.hide(info, o.Reveal)
@@ -236,18 +238,9 @@ func (w *worker) inherit() {
 		if w.places[i] < 0 || !c.plan.Made() {
 			continue
 		}
-		seen := map[int]bool{}
-		var visit func(of *plan.Column)
-		visit = func(of *plan.Column) {
-			for _, from := range of.From() {
-				if !seen[from] {
-					seen[from] = true
-					w.heirs[from] = append(w.heirs[from], i)
-					visit(&w.plan.Columns[from])
-				}
-			}
+		for from := range w.plan.MadeOf(c.plan.From()) {
+			w.heirs[from] = append(w.heirs[from], i)
 		}
-		visit(c.plan)
 	}
 }
 

@@ -203,6 +203,13 @@ func newLanguage() (*cel.Env, error) {
 			cel.UnaryBinding(func(v ref.Val) ref.Val { return asNumber([]ref.Val{v}) }))),
 		cel.Function(blankOf, cel.Overload("blank_of_any", []*cel.Type{cel.TypeParamType("T")}, cel.TypeParamType("T"),
 			cel.OverloadIsNonStrict(), cel.UnaryBinding(func(ref.Val) ref.Val { return types.NullValue }))),
+		cel.Function(orBlank, cel.Overload("or_blank_any", []*cel.Type{cel.TypeParamType("T")}, cel.TypeParamType("T"),
+			cel.OverloadIsNonStrict(), cel.UnaryBinding(func(v ref.Val) ref.Val {
+				if err, ok := v.(*types.Err); ok && isOfBlank(err) {
+					return types.NullValue
+				}
+				return v
+			}))),
 		cel.Function(exactNumber, exactFrom("int", cel.IntType), exactFrom("uint", cel.UintType),
 			exactFrom("double", cel.DoubleType)))
 	for i := range maxAsked {
@@ -247,14 +254,12 @@ func (e *Expression) Eval(row Row) (string, error) {
 		}
 	}
 	vars := make(map[string]any, len(e.vars)+len(e.Raw))
-	blanks := false
 	texts := 0
 	for i, v := range e.vars {
 		if e.UsesValue(i) {
 			text := row.Cell(i)
 			texts += len(text) * e.times[i]
 			val := valueOf(v.Type, text)
-			blanks = blanks || val == types.NullValue
 			vars[v.Name] = val
 		}
 		if e.asks.failed && i < maxAsked {
@@ -268,7 +273,6 @@ func (e *Expression) Eval(row Row) (string, error) {
 		}
 		texts += len(text)
 		val := valueOf(e.vars[a.Use].Type, text)
-		blanks = blanks || val == types.NullValue
 		vars[fmt.Sprint(earlierPrefix, i)] = val
 	}
 	for i := range e.Raw {
@@ -287,7 +291,7 @@ func (e *Expression) Eval(row Row) (string, error) {
 	}
 	out, _, err := e.program.Eval(vars)
 	switch {
-	case err != nil && (blanks || isOfBlank(err)), err == nil && out == types.NullValue:
+	case err != nil && isOfBlank(err), err == nil && out == types.NullValue:
 		return "", nil
 	case err != nil:
 		return "", fmt.Errorf("%w: %s", ErrNoValue, err)

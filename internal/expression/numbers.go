@@ -85,8 +85,8 @@ func ofNumbers(call func([]ref.Val) ref.Val) []form {
 
 func round(args []ref.Val) ref.Val {
 	digits, ok := whole(args[1])
-	if !ok || digits < 0 || digits > 100 {
-		return types.NewErr("digits are a whole number from 0 to 100")
+	if !ok || digits < 0 || digits > maxRound {
+		return types.NewErr("digits are a whole number from 0 to %d", maxRound)
 	}
 	n, err := value.ParseNumber(value.RoundHalfEven(args[0].(number).r, digits))
 	if err != nil {
@@ -199,8 +199,8 @@ func sum(args []ref.Val) ref.Val {
 	if len(some) == 0 {
 		return types.NullValue
 	}
-	total := some[0]
-	for _, v := range some[1:] {
+	var total ref.Val = number{r: new(big.Rat)} // so that one number is written as a sum is, too
+	for _, v := range some {
 		n, ok := total.(number)
 		if !ok {
 			return total // an error

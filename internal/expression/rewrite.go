@@ -134,6 +134,38 @@ func (r *rewriter) call(x celast.Expr) {
 		}
 		x.SetKindCase(r.fac.NewCall(x.ID(), exactNumber, inner))
 	}
+	r.catchBlanks(x)
+}
+
+// makers are the operators that make an error of blank, in the library.
+var makers = map[string]bool{
+	operators.Add: true, operators.Subtract: true, operators.Multiply: true, operators.Divide: true, operators.Modulo: true,
+	operators.Negate: true, operators.Less: true, operators.LessEquals: true, operators.Greater: true, operators.GreaterEquals: true,
+	operators.Conditional: true, operators.LogicalNot: true, operators.LogicalAnd: true, operators.LogicalOr: true,
+}
+
+// catchBlanks makes blanks of the errors that operators make of blank, wherever something else is made of them: so a blank
+// is equal to no value, whatever has made it, and what can't be worked out is not taken for a blank.
+func (r *rewriter) catchBlanks(x celast.Expr) {
+	call := x.AsCall()
+	switch call.FunctionName() {
+	case operators.Conditional, operators.LogicalAnd, operators.LogicalOr, orBlank, blankOf, exactNumber:
+		return // these take their operands apart by themselves
+	}
+	args := slices.Clone(call.Args())
+	for i, a := range args {
+		if a.Kind() == celast.CallKind && makers[a.AsCall().FunctionName()] {
+			r.next++
+			args[i] = r.fac.NewCall(r.next, orBlank, a)
+		}
+	}
+	switch {
+	case slices.Equal(args, call.Args()):
+	case call.IsMemberFunction():
+		x.SetKindCase(r.fac.NewMemberCall(x.ID(), call.FunctionName(), call.Target(), args...))
+	default:
+		x.SetKindCase(r.fac.NewCall(x.ID(), call.FunctionName(), args...))
+	}
 }
 
 // blankOf makes a blank value of the type of another.
@@ -144,6 +176,9 @@ func (r *rewriter) blankOf(x celast.Expr) celast.Expr {
 
 // blankOf is the function that gives a blank value of the type of its argument, whatever that is.
 const blankOf = "blank_of"
+
+// orBlank is the function that gives its argument, and blank where that is what an operator makes of blank.
+const orBlank = "or_blank"
 
 // compare finds comparisons with what no cell is equal to, since blank has no value.
 func (r *rewriter) compare(x celast.Expr) {

@@ -2,6 +2,7 @@ package expression
 
 import (
 	"math/bits"
+	"slices"
 	"strconv"
 
 	"cel.dev/cel-go/cel"
@@ -39,7 +40,8 @@ type (
 type short struct {
 	number numberWay
 	truth  truthWay
-	same   int // the column that the expression is, -1 for none
+	same   int  // the column that the expression is, -1 for none
+	fails  bool // whether a part of the expression can be one that can't be worked out
 }
 
 // shorten returns the short way of an expression, nil where there is none.
@@ -53,7 +55,7 @@ func (e *Expression) shorten(checked *cel.Ast) *short {
 		}
 	}
 	x := checked.NativeRep().Expr()
-	s := &short{same: -1}
+	s := &short{same: -1, fails: fails(x)}
 	switch e.Type {
 	case value.Decimal:
 		s.number = e.numberWay(x)
@@ -69,9 +71,34 @@ func (e *Expression) shorten(checked *cel.Ast) *short {
 	return s
 }
 
+// fails reports whether a part of an expression may be one that can't be worked out: a quotient, or a number rounded to as
+// many digits as a row says.
+func fails(x celast.Expr) bool {
+	if x.Kind() != celast.CallKind {
+		return false
+	}
+	call := x.AsCall()
+	args := call.Args()
+	return call.FunctionName() == operators.Divide || call.FunctionName() == "round" && !isDigits(args[1]) ||
+		slices.ContainsFunc(args, fails)
+}
+
+// isDigits reports whether a part is a number of digits to round to.
+func isDigits(x celast.Expr) bool {
+	if !isCall(x, "decimal_literal") {
+		return false
+	}
+	text, _ := x.AsCall().Args()[0].AsLiteral().(types.String)
+	n, ok := parseSmall(string(text))
+	return ok && n.scale == 0 && n.coef <= maxRound
+}
+
+// maxRound is how many digits a number may be rounded to.
+const maxRound = 100
+
 // numberWay returns the way to compute a part of an expression, nil for none.
 func (e *Expression) numberWay(x celast.Expr) numberWay {
-	switch x.Kind() {
+	switch x = bare(x); x.Kind() {
 	case celast.IdentKind:
 		for i, v := range e.vars {
 			if v.Name == x.AsIdent() {
@@ -108,8 +135,8 @@ func (e *Expression) numberCall(call celast.CallExpr) numberWay {
 	case len(args) != 2:
 		return nil
 	}
-	if name == "round" && isCall(args[0], operators.Divide) {
-		return e.ratioWay(args[0].AsCall().Args(), args[1])
+	if ratio := bare(args[0]); name == "round" && isCall(ratio, operators.Divide) {
+		return e.ratioWay(ratio.AsCall().Args(), args[1])
 	}
 	a, b := e.numberWay(args[0]), e.numberWay(args[1])
 	if a == nil || b == nil {
@@ -138,6 +165,14 @@ func (e *Expression) numberCall(call celast.CallExpr) numberWay {
 	}
 }
 
+// bare returns a part without what catches its blanks, since no value is blank here.
+func bare(x celast.Expr) celast.Expr {
+	if isCall(x, orBlank) {
+		return x.AsCall().Args()[0]
+	}
+	return x
+}
+
 func isCall(x celast.Expr, name string) bool {
 	return x.Kind() == celast.CallKind && !x.AsCall().IsMemberFunction() && x.AsCall().FunctionName() == name
 }
@@ -161,6 +196,7 @@ func (e *Expression) ratioWay(args []celast.Expr, digits celast.Expr) numberWay 
 
 // truthWay returns the way to compute a condition, nil for none.
 func (e *Expression) truthWay(x celast.Expr) truthWay {
+	x = bare(x)
 	if x.Kind() != celast.CallKind || x.AsCall().IsMemberFunction() {
 		return nil
 	}
@@ -223,8 +259,8 @@ func (s *short) eval(columns int, row Row) (out string, ok bool) {
 	for i := range columns {
 		text := row.Cell(i)
 		if text == "" {
-			// Of a blank number nothing can be computed; a condition may be true all the same.
-			return "", s.number != nil
+			// Of a blank number nothing can be computed; a condition may be true all the same, and another part fail.
+			return "", s.number != nil && !s.fails
 		}
 		if v[i], ok = parseSmall(text); !ok {
 			return "", false
@@ -294,7 +330,7 @@ func compare(a, b small) (order int, ok bool) {
 
 // rounded rounds a number to that many digits after the point, halves to the even digit.
 func rounded(n, digits small) (small, bool) {
-	if digits.scale != 0 || digits.coef < 0 || digits.coef > 100 {
+	if digits.scale != 0 || digits.coef < 0 || digits.coef > maxRound {
 		return small{}, false // the library says why
 	}
 	by := n.scale - int32(digits.coef)

@@ -2,6 +2,7 @@ package plan
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 
 	"junvo/internal/expression"
@@ -107,8 +108,30 @@ func (p *Plan) aliases() map[string]int {
 	return at
 }
 
-// DependsOn reports whether an expression uses a column of the output; none uses no column.
-func (e *Expression) DependsOn(column int) bool { return e != nil && slices.Contains(e.From, column) }
+// MadeOf returns which columns of the output some of them are made of, if only by way of others; they are among them.
+func (p *Plan) MadeOf(columns []int) map[int]bool {
+	all := map[int]bool{}
+	for _, c := range columns {
+		if all[c] {
+			continue
+		}
+		all[c] = true
+		maps.Copy(all, p.MadeOf(p.Columns[c].From()))
+	}
+	return all
+}
+
+// Decide returns which columns of the output decide which rows go out: those that a condition uses, and what those are
+// made of.
+func (p *Plan) Decide() map[int]bool {
+	all := map[int]bool{}
+	for _, e := range []*Expression{p.Keep, p.Drop} {
+		if e != nil {
+			maps.Copy(all, p.MadeOf(e.From))
+		}
+	}
+	return all
+}
 
 // expressions lists the plan's expressions.
 func (p *Plan) expressions() (list []*Expression) {

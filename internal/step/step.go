@@ -66,7 +66,7 @@ func (c Chain) Continue(i int, text, next string, changed uint64) (string, uint6
 	if next != text {
 		changed |= 1 << min(i, 63)
 	}
-	if next == "" {
+	if Nothing(next) {
 		return "", changed, reason.None
 	}
 	return c.from(i+1, next, changed)
@@ -84,12 +84,15 @@ func (c Chain) from(first int, text string, changed uint64) (out string, _ uint6
 		if next != text {
 			changed |= 1 << min(i, 63)
 		}
-		if text = next; text == "" {
-			break // steps never see what is blank
+		if text = next; Nothing(text) {
+			return "", changed, reason.None // steps never see what is blank
 		}
 	}
 	return text, changed, reason.None
 }
+
+// Nothing reports whether a step has left nothing of a text: nothing at all, or spaces and what does not print.
+func Nothing(text string) bool { return trim(text) == "" }
 
 // Failing returns which step fails of those of a text, and the text that it saw; -1 for none.
 func (c Chain) Failing(text string) (int, string) {
@@ -98,7 +101,7 @@ func (c Chain) Failing(text string) (int, string) {
 		if why != reason.None || len(next) > MaxText && len(next) > len(text) {
 			return i, text
 		}
-		if text = next; text == "" {
+		if text = next; Nothing(text) {
 			break
 		}
 	}
