@@ -192,7 +192,7 @@ func TestTeachFindsNoRule(t *testing.T) {
 	}{
 		{[]string{"--row", "1 => 51", "--example", "lot 88 / crate 51 => 88"}, []string{"contradict each other", `"51"`, `"88"`}},
 		{[]string{"--row", "1 => 51", "--row", "2 => 120", "--row", "6 => 99"}, []string{"no rule", "the nearest one gives", "fits 2 of 3", `of "lot 12 / crate 4" it gives "4", and the example "99"`}},
-		{[]string{"--row", "1 => zebra"}, []string{"no rule gives any of the results"}},
+		{[]string{"--row", "1 => zebra"}, []string{"no rule was found that gives any of the results"}},
 		{[]string{"--row", "1 =>"}, []string{"no example has a result"}},
 		{[]string{"--row", "3 => 5"}, []string{"a cell that is blank can't give"}},
 		{[]string{"--row", "77 => 5"}, []string{"there is no row 77"}},
@@ -376,4 +376,31 @@ func TestTeachTurned(t *testing.T) {
 	assert.Regexp(t, `14 kg +> +14`, r.out)
 	require.Equal(t, 0, f.run("convert", "a.csv", "--plan", "p.yaml", "-o", "o.csv").code)
 	assert.Equal(t, "V,kg\nx,1\nx,2\ny,3\ny,14\n", f.read("o.csv"))
+}
+
+// A taught column has the type that its results show, or the one that --as says, and its examples hold.
+func TestTaughtColumnsAreTyped(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "d,lot,at\n20210305,lot 8,1430\n20210406,lot 12,0915\n20221231,crate 007,2359\n20220110,lot 99,0001\n")
+	teach := func(column, into string, more ...string) {
+		r := f.run(append([]string{"teach", "a.csv", column, "--into", into, "--plan", "p.yaml"}, more...)...)
+		require.Equal(t, 0, r.code, r.out+r.err)
+	}
+	teach("d", "day", "--example", "20210305 => 05.03.2021", "--row", "3 => 31.12.2022")
+	teach("at", "time", "--example", "1430 => 14:30")
+	teach("lot", "number", "--example", "lot 8 => 8", "--row", "3 => 007")
+	teach("lot", "count", "--example", "lot 8 => 8", "--row", "3 => 007", "--as", "count=integer")
+	plan := f.read("p.yaml")
+	assert.Regexp(t, `(?s)day:\n.*to: date\n    date-order: dmy.*gives: "?2021-03-05`, plan)
+	assert.Regexp(t, `(?s)  time:\n.*to: time`, plan)
+	assert.Regexp(t, `(?s)  number:\n.*to: code`, plan)
+	assert.Regexp(t, `(?s)  count:\n.*to: integer`, plan)
+	r := f.run("check", "a.csv", "--plan", "p.yaml")
+	assert.NotContains(t, r.out, "example-broken     day")
+	assert.NotContains(t, r.out, "example-broken     time")
+	r = f.run("teach", "a.csv", "lot", "--example", "lot 8 => zebra", "--example", "lot 12 => 5")
+	assert.Equal(t, 2, r.code)
+	assert.Contains(t, r.err, "no rule was found that gives any of the results")
+	r = f.run("teach", "a.csv", "lot", "--into", "n", "--plan", "p.yaml", "--as", "n=number", "--example", "lot 8 => 8")
+	assert.Contains(t, r.err, `there is no type "number"`)
 }

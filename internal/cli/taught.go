@@ -63,6 +63,13 @@ func (l *lesson) planned(t *teachFlags, page *show.Taught) ([]plan.Column, error
 	}
 	rule := page.Rules[0]
 	columns := rule.Columns(name, l.task.Sources, taken)
+	for _, c := range columns {
+		taken[c.Name] = true
+	}
+	gives := func(result string) string { return result }
+	if !rule.Reads(l.task.Sources) && page.Type != nil {
+		columns, gives = page.Type.Give(columns, taken), page.Type.Value
+	}
 	last := &columns[len(columns)-1]
 	last.Comment = []string{
 		"taught by examples: " + rule.Say(l.task.Sources),
@@ -77,7 +84,7 @@ func (l *lesson) planned(t *teachFlags, page *show.Taught) ([]plan.Column, error
 				from[s.Column] = e.Texts[j]
 			}
 		}
-		last.Examples = append(last.Examples, plan.Example{From: from, Gives: e.Result})
+		last.Examples = append(last.Examples, plan.Example{From: from, Gives: gives(e.Result)})
 	}
 	uses := map[string]bool{} // cells that the rule does not use are no part of its examples
 	for _, i := range rule.Uses() {

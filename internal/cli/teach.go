@@ -19,6 +19,7 @@ import (
 	"junvo/internal/table"
 	"junvo/internal/table/wholefile"
 	"junvo/internal/teach"
+	"junvo/internal/value"
 )
 
 // teachFlags are what teach is shown, and asked to do.
@@ -50,7 +51,9 @@ An example is the text of a cell and the result after =>, nothing where there is
 has the number of a row in place of the text. The exit code is 0 when there is one answer for
 the whole column, 1 while questions are open, and 2 when no rule fits. With --into the rule
 is written to the plan then, which is drafted where there is none, with its examples:
-junvo check tells when they no longer come out.`,
+junvo check tells when they no longer come out. The column has the type that its results
+show, or the one that --as says under its name. Cells that get a result unlike those of the
+examples (another shape, the cell as it stands, without the sign that it has) are asked about.`,
 		Example: `  junvo teach landings.csv Remarks --example 'LOT 88 / crate 51 => 8851'
   junvo teach landings.csv Remarks --row '25 => 2550' --row '40 =>'
   junvo teach landings.csv Skipper --example 'Petersen, Anke => A. Petersen' --into skipper --plan intake.plan.yaml
@@ -103,7 +106,29 @@ type lesson struct {
 	open    bool // questions are left
 }
 
+// typeOf takes the type of the taught column out of those that are asked for; nil where there is none.
+func (t *teachFlags) typeOf() (*value.Type, error) {
+	for i, s := range t.wishes.as {
+		name := s[:max(0, strings.LastIndexByte(s, '='))]
+		if t.into == "" || name != t.into {
+			continue
+		}
+		types, err := parseTypes([]string{s}, []string{name})
+		if err != nil {
+			return nil, err
+		}
+		t.wishes.as = slices.Delete(slices.Clone(t.wishes.as), i, i+1)
+		asked := types[name]
+		return &asked, nil
+	}
+	return nil, nil
+}
+
 func (a *app) runTeach(ctx context.Context, paths []string, named string, t *teachFlags) error {
+	asked, err := t.typeOf()
+	if err != nil {
+		return err
+	}
 	var files wholefile.Files
 	if t.into != "" {
 		files.Writes(t.plan, "the plan")
@@ -121,6 +146,7 @@ func (a *app) runTeach(ctx context.Context, paths []string, named string, t *tea
 	if err != nil {
 		return err
 	}
+	l.task.Type = asked
 	if err := a.readExamples(ctx, l, t); err != nil {
 		return err
 	}
@@ -315,10 +341,10 @@ func (l *lesson) cells(e *teach.Example) string {
 
 // noRule says that no rule fits, and the nearest one with what it misses.
 func (l *lesson) noRule() error {
-	lines := manyErrors{"no rule of up to three steps for each part fits all examples"}
+	lines := manyErrors{"no rule was found that fits all examples; the search is bounded, to three steps for each part among others"}
 	rule, missed := l.task.Nearest()
 	if rule == nil {
-		lines[0] = "no rule gives any of the results: nothing in the cells shows how they are made"
+		lines[0] = "no rule was found that gives any of the results: nothing in the cells shows how they are made"
 		for i := range l.task.Examples[:min(len(l.task.Examples), 5)] {
 			if e := &l.task.Examples[i]; !e.None() {
 				lines = append(lines, fmt.Sprintf("of %s the example %s", l.cells(e), quotedResult(e.Result)))

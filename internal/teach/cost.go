@@ -7,6 +7,8 @@ const (
 	costLast     = 0.6
 	costMark     = 1.8 // before or after a mark
 	costWord     = 3.2 // before or after a word
+	costKeeps    = 0.5 // that a text stays as it is where a mark is not there
+	costFold     = 0.4 // that upper and lower case are the same
 	costClass    = 2.4 // before or after a class
 	costBetween  = 2.2
 	costEnds     = 3.0 // so many characters at an end

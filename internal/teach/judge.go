@@ -52,17 +52,7 @@ const mostJudged = 400
 func newJudge(t *Task, samples []Sample) *judge {
 	j := &judge{
 		task: t, samples: samples, pieces: map[*Piece][]outcome{}, tidied: map[*Piece]*Piece{},
-		alike: map[*Piece][]*Piece{},
-	}
-	j.always = [3]uint64{1 << space, math.MaxUint64, math.MaxUint64}
-	for i := range t.Examples {
-		if e := &t.Examples[i]; !e.None() {
-			k := kinds(e.Result)
-			j.made = merge(j.made, k)
-			for n := range k {
-				j.always[n] &= k[n]
-			}
-		}
+		alike: map[*Piece][]*Piece{}, makes: makesOf(t),
 	}
 	return j
 }
@@ -104,8 +94,7 @@ type judge struct {
 	pieces  map[*Piece][]outcome // what each makes of the samples
 	tidied  map[*Piece]*Piece
 	alike   map[*Piece][]*Piece // other pieces that do the same to all samples
-	made    [3]uint64           // what the results of the examples are made of
-	always  [3]uint64           // the marks and spaces that all of them have
+	makes   *makes
 }
 
 func merge(a, b [3]uint64) [3]uint64 { return [3]uint64{a[0] | b[0], a[1] | b[1], a[2] | b[2]} }
@@ -192,10 +181,10 @@ func (j *judge) judge(r *Rule) *Judged {
 		}
 		n := j.samples[s].Cells
 		cells += n
-		switch k := kinds(out.text); {
+		switch {
 		case out.of != Answered:
 			failed += n
-		case merge(k, j.made) != j.made || merge(k, j.always) != k:
+		case j.makes.otherMade(out.text):
 			strange += n
 		}
 	}
@@ -241,9 +230,10 @@ type Group struct {
 	Row   int64    // of the first one
 	Texts []string // of its sources
 	Cells int64
-	// Confirms says that the rules agree here, and rest on too few examples.
-	Confirms bool
-	outs     []outcome // of the rules
+	// Confirms says that the rules agree here, and rest on too few examples; Other, that what they give looks otherwise
+	// than what the examples show, or that of these cells something counts that no example has.
+	Confirms, Other bool
+	outs            []outcome // of the rules
 }
 
 // Answer is what some of the rules make of the first row of a group.

@@ -131,7 +131,7 @@ func leastOf(texts []string, f func(string) int) int {
 // cutsOf returns the texts that all of the texts can be cut at.
 func cutsOf(texts []string, most int) (list []string) {
 	for _, p := range places(texts[0]) {
-		if !slices.ContainsFunc(texts, func(t string) bool { return !strings.Contains(t, p) }) {
+		if all(texts, func(t string) bool { return strings.Contains(t, p) }) {
 			list = append(list, p)
 		}
 		if len(list) == most {
@@ -139,6 +139,39 @@ func cutsOf(texts []string, most int) (list []string) {
 		}
 	}
 	return list
+}
+
+// foldedCutsOf returns words that all of the texts can be cut at, but not all written in the same case.
+func foldedCutsOf(texts []string, most int) (list []string) {
+	for _, p := range places(texts[0]) {
+		has := func(t string) bool { return strings.Contains(strings.ToLower(t), strings.ToLower(p)) }
+		if lettered(p) && all(texts, has) && !all(texts, func(t string) bool { return strings.Contains(t, p) }) {
+			list = append(list, p)
+		}
+		if len(list) == most {
+			break
+		}
+	}
+	return list
+}
+
+// someCutsOf returns the texts that some of the texts can be cut at, and others can't.
+func someCutsOf(texts []string, most int) (list []string) {
+	for _, from := range texts[:min(len(texts), 4)] {
+		for _, p := range places(from) {
+			if len(list) == most {
+				return list
+			}
+			if !slices.Contains(list, p) && !all(texts, func(t string) bool { return strings.Contains(t, p) }) {
+				list = append(list, p)
+			}
+		}
+	}
+	return list
+}
+
+func all(texts []string, is func(string) bool) bool {
+	return !slices.ContainsFunc(texts, func(t string) bool { return !is(t) })
 }
 
 func lettered(text string) bool { return strings.IndexFunc(text, unicode.IsLetter) >= 0 }
@@ -213,12 +246,42 @@ func (o *offers) cuts(texts []string, first bool) {
 			}
 		}
 	}
+	if first {
+		o.partly(texts)
+	}
 	for _, c := range []string{"digits", "letters", "spaces"} {
 		for _, key := range []string{"before", "after"} {
 			o.take(costClass, args{key: c})
 			if first {
 				o.take(costClass+costLast, args{key: c, "nth": -1})
 			}
+		}
+	}
+}
+
+// partly offers what stands before and after texts that some cells have, where the others stay as they are; and words
+// that are written in upper and in lower case.
+func (o *offers) partly(texts []string) {
+	const most = 12
+	for _, cut := range someCutsOf(texts, most) {
+		for _, key := range []string{"before", "after"} {
+			o.take(costOfCut(cut)+costKeeps, args{key: o.named(cut), "otherwise": "keep"})
+		}
+		if lettered(cut) {
+			o.add(costWord+costKeeps+0.05*float64(len(cut)), "drop", o.named(cut))
+			o.add(costWord+costKeeps+costFold+0.05*float64(len(cut)), "drop", args{"of": o.named(cut), "ignore-case": true})
+		}
+	}
+	for _, cut := range foldedCutsOf(texts, most) {
+		for _, key := range []string{"before", "after"} {
+			o.take(costOfCut(cut)+costFold, args{key: o.named(cut), "ignore-case": true})
+		}
+		o.add(costWord+costFold+0.05*float64(len(cut)), "drop", args{"of": o.named(cut), "ignore-case": true})
+	}
+	for _, cut := range cutsOf(texts, most) { // other cells may not have it
+		if !lettered(cut) {
+			o.take(costOfCut(cut)+costKeeps, args{"before": o.named(cut), "otherwise": "keep"})
+			o.take(costOfCut(cut)+costKeeps, args{"after": o.named(cut), "otherwise": "keep"})
 		}
 	}
 }
@@ -378,9 +441,7 @@ func (o *offers) finishes(texts, results []string) {
 func (o *offers) silent(texts []string) {
 	from := len(o.list)
 	width := len(texts[0])
-	same := func(is func(string) bool) bool {
-		return !slices.ContainsFunc(texts, func(t string) bool { return !is(t) })
-	}
+	same := func(is func(string) bool) bool { return all(texts, is) }
 	switch {
 	case same(func(t string) bool { return onlyDigits(t) && len(t) == width && width > 1 && width <= 12 }):
 		o.add(costPad+0.5, "pad", args{"width": width, "with": "0"})
@@ -430,6 +491,7 @@ func (o *offers) layOuts(texts, results []string) {
 			return c
 		}, r)
 		o.add(costLayOut, "punctuate", layout)
+		o.add(costLayOut+0.1, "punctuate", args{"pattern": layout, "otherwise": "fail"})
 	}
 }
 

@@ -6,7 +6,10 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"junvo/internal/plan"
+	"junvo/internal/reading"
 	"junvo/internal/table"
+	"junvo/internal/value"
 )
 
 // Found is what was found for the examples over a whole column.
@@ -15,6 +18,14 @@ type Found struct {
 	Questions []*Group  // where they disagree, or none has an answer, the most telling one first
 	Cells     int64
 	More      int64 // rows that are asked about in no question, because there are too many
+	// Type is what the results of the likeliest rule are, by the rows that stand for all others; nil for text.
+	Type *Type
+}
+
+// Type is a type of results, and how they are written.
+type Type struct {
+	Convention reading.Convention
+	Terms      reading.Terms
 }
 
 // mostLeading is how many rules are taken over a whole column.
@@ -34,17 +45,58 @@ func (t *Task) Over(ctx context.Context, run func(context.Context, table.Sink) e
 		return &Found{}, nil
 	}
 	leading := judged[:min(len(judged), mostLeading)]
-	counted := &counter{Sources: t.Sources, Rules: slices.Concat(leading, j.alikes(leading[0]))}
+	counted := &counter{Sources: t.Sources, task: t, makes: j.makes, Rules: slices.Concat(leading, j.alikes(leading[0]))}
 	if err := run(ctx, counted); err != nil {
 		return nil, err
 	}
 	counted.forget(len(leading))
 	f := &Found{Rules: counted.Rules, Questions: counted.Groups, Cells: counted.Cells, More: counted.More}
 	order(f.Questions, f.Rules)
+	f.Type = t.typeOf(f.Rules[0].Rule, samples)
 	if len(f.Questions) == 0 && t.unsure(f.Rules[0].Rule, samples) {
 		f.Questions = t.confirm(f.Rules, samples, counted.Cells)
 	}
 	return f, nil
+}
+
+// typeOf returns the type of the results of a rule: the one that is asked for, or one that all of them have.
+func (t *Task) typeOf(r *Rule, samples []Sample) *Type {
+	reader := reading.NewReader(nil)
+	var counts []reading.Count
+	for i := range samples {
+		if out, of := r.Apply(samples[i].Texts); of == Answered {
+			x := reader.Read([]byte(out))
+			counts = append(counts, reading.Count{Set: x.Set, Form: x.Form, Affix: x.Affix(), Cells: max(1, int64(samples[i].Cells))})
+		}
+	}
+	c := reading.Conclude(counts, reading.Ask{Type: t.Type})
+	if t.Type == nil && (c.Convention.Type == value.Text || c.Fails > 0) {
+		return nil
+	}
+	return &Type{c.Convention, c.Convention.Terms(counts)}
+}
+
+// Give gives the last of the columns that do what a rule does a type. Texts that are computed are joined to one, since an
+// expression has a type of its own.
+func (t *Type) Give(columns []plan.Column, taken map[string]bool) []plan.Column {
+	last := &columns[len(columns)-1]
+	if last.Compute != nil {
+		name := last.Name
+		last.Name, last.Helper = plan.UniqueName(name+"_text", taken), true
+		columns = append(columns, plan.Column{Name: name, Join: &plan.Join{Columns: []string{last.Name}}})
+		last = &columns[len(columns)-1]
+	}
+	last.Convention, last.Terms = t.Convention, t.Terms
+	return columns
+}
+
+// Value returns a result as a value of the type is written; as it is where it is none.
+func (t *Type) Value(result string) string {
+	x := reading.NewReader(nil).Read([]byte(result))
+	if _, fits := t.Convention.Judge(x.Set, x.Form); !fits || result == "" {
+		return result
+	}
+	return string(t.Convention.Append(nil, []byte(result), x))
 }
 
 // alikes returns rules that do what a rule does to all samples, and may do something else to other rows.

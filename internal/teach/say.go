@@ -117,10 +117,20 @@ func sayStep(s *step.Named) (say string, change bool) {
 	m, _ := s.Args.(args)
 	switch s.Name {
 	case "take":
-		return sayTake(m), false
+		say := sayTake(m)
+		if m["ignore-case"] == true {
+			say += " in any case of its letters"
+		}
+		if m["otherwise"] == "keep" {
+			say += ", or all where there is none"
+		}
+		return say, false
 	case "keep":
 		return "only " + sayArg(s.Args), true
 	case "drop":
+		if m != nil && m["of"] != nil {
+			return "without " + sayArg(m["of"]) + " in any case of its letters", true
+		}
 		return "without " + sayArg(s.Args), true
 	case "trim":
 		return "without spaces at the ends", true
@@ -139,6 +149,9 @@ func sayStep(s *step.Named) (say string, change bool) {
 		}
 		return fmt.Sprintf("with %q for %q", m["with"], m["text"]), true
 	case "punctuate":
+		if m != nil {
+			return fmt.Sprintf("laid out as %v where it has as many letters and digits", m["pattern"]), true
+		}
 		return fmt.Sprintf("laid out as %v", s.Args), true
 	case "substitute":
 		return "as the name of the month", true

@@ -8,6 +8,7 @@ import (
 
 	"junvo/internal/reason"
 	"junvo/internal/step"
+	"junvo/internal/value"
 )
 
 // Bounds of the search: with them it ends in a fraction of a second, whatever the cells.
@@ -29,6 +30,7 @@ const (
 type Task struct {
 	Sources  []Source
 	Examples []Example
+	Type     *value.Type // that the results are to have; nil for what they show
 }
 
 // atom is a chain of steps on a source, with what it makes of the examples that have results.

@@ -263,6 +263,8 @@ type counter struct {
 	blocks[*counted]
 	Sources []Source
 	Rules   []*Judged
+	task    *Task
+	makes   *makes
 
 	Cells  int64
 	Groups []*Group
@@ -349,7 +351,8 @@ func (c *counter) Encode(dst []byte, rows *table.Rows) []byte {
 		for i := range outs {
 			found.answers[i][outs[i].of]++
 		}
-		if c.settled(texts, outs) {
+		settled, other := c.settled(texts, outs)
+		if settled {
 			return
 		}
 		key = groupKey(key[:0], c.Sources, texts, outs)
@@ -359,7 +362,7 @@ func (c *counter) Encode(dst []byte, rows *table.Rows) []byte {
 		case len(groups) < mostGroups:
 			g := &Group{
 				Shape: shapeOf(c.Sources, texts), Row: int64(row), Texts: ownTexts(texts), Cells: 1,
-				outs: ownOutcomes(outs),
+				outs: ownOutcomes(outs), Other: other,
 			}
 			groups[string(key)] = g
 			found.groups = append(found.groups, g)
@@ -370,15 +373,20 @@ func (c *counter) Encode(dst []byte, rows *table.Rows) []byte {
 	return c.put(dst, found)
 }
 
-// settled reports whether there is nothing to ask about a row: all rules give the same result, or its cells are blank.
-func (c *counter) settled(texts []string, outs []outcome) bool {
+// settled reports whether there is nothing to ask about a row: all rules give the same result, of the make that results
+// have, or its cells are blank. Other says that only the make is another.
+func (c *counter) settled(texts []string, outs []outcome) (settled, other bool) {
 	first := outs[0]
 	for i := range outs {
 		if outs[i].text != first.text {
-			return false
+			return false, false
 		}
 	}
-	return first.of == Answered || c.Rules[0].Without || blankFor(c.Rules[0].Rule, texts)
+	if first.of == Answered {
+		other = c.makes.other(c.task.cells(texts), first.text)
+		return !other, other
+	}
+	return c.Rules[0].Without || blankFor(c.Rules[0].Rule, texts), false
 }
 
 // Write adds what was counted in a block.

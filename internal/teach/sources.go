@@ -131,6 +131,12 @@ func (r *Rule) readOnly(sources []Source) (*plan.Column, bool) {
 	return s.Read, s.Read != nil && s.Digits == 0
 }
 
+// Reads reports whether a rule only reads a column, whose type its results have.
+func (r *Rule) Reads(sources []Source) bool {
+	_, ok := r.readOnly(sources)
+	return ok
+}
+
 // Columns returns the columns of a plan that do what the rule does, for a column of the output of this name; helpers,
 // with names that are not taken, stand before it.
 func (r *Rule) Columns(name string, sources []Source, taken map[string]bool) []plan.Column {
@@ -262,11 +268,9 @@ func (b *builder) column(p shapedPiece) plan.Column {
 // steps returns the steps of a piece, with the constants that belong to it.
 func (b *builder) steps(p shapedPiece) (chain step.Chain) {
 	for _, s := range p.Chain {
-		if m, ok := s.Args.(args); ok && s.Name == "take" && b.without {
-			blank := args{"otherwise": "blank"}
-			for k, v := range m {
-				blank[k] = v
-			}
+		if m, ok := s.Args.(args); ok && b.without && (s.Name == "take" && m["otherwise"] == nil || m["otherwise"] == "fail") {
+			blank := maps.Clone(m)
+			blank["otherwise"] = "blank"
 			s.Args = blank
 		}
 		chain = append(chain, s)

@@ -239,6 +239,26 @@ func TestTasks(t *testing.T) {
 	}
 }
 
+// What is easily taken for answered is asked about: nothing goes wrong without a question, or the first examples say so.
+func TestTraps(t *testing.T) {
+	for _, s := range loadTasks(t, "testdata/traps.txt") {
+		t.Run(s.say, func(t *testing.T) {
+			t.Parallel()
+			for _, examples := range []int{1, 2, 4} {
+				l := s.learn(t, examples)
+				say := "none"
+				if l.rule != nil {
+					say = l.rule.Say(s.sources())
+				}
+				t.Logf("%d examples, %d questions, found %v: %s %s", l.examples, l.questions, l.found, say, l.wrong)
+				if l.found && !l.right {
+					t.Errorf("of %d examples it went on, and %s", examples, l.wrong)
+				}
+			}
+		})
+	}
+}
+
 // Workers share no state: a search over many blocks, with the race detector looking on, gives what one worker finds.
 func TestWorkersShareNothing(t *testing.T) {
 	s := &shown{columns: []string{"Text"}}
