@@ -46,6 +46,7 @@ var doubtful = map[string]string{
 	"may-be-total":          "port;n;m;x\nA;10;100;\nB;20;200;\nC;23;300;\nGanz Nord;53;601;\n",
 	"carried-forward":       "port;x;n\nA;a;10\nB;b;20\nÜbertrag;;30\nC;c;23\n",
 	"second-table":          "port;boat;kg\nHAR;Anke;12\nHUL;Jan;13\nBRE;Ole;14\n\nday;weather;wind\n2021-03-04;fair;3\n2021-03-05;rain;4\n",
+	"unread-statements":     "CREATE TABLE t (port text, kg int);\nINSERT INTO t VALUES ('HAR', 1), ('HUL', 2), ('BRE', 3);\nUPDATE t SET kg = 7 WHERE port = 'HUL';\n",
 	"names-shifted":         "port,kg\n1,HAR,12\n2,HUL,13\n3,HAR,14\n",
 	"names-short":           "port;kg\nHAR;a;12\nHUL;b;13\nHAR;c;14\n",
 }

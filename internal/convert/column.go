@@ -282,6 +282,9 @@ func (c *column) staysPlain(fits bool, s reading.Set) bool {
 // read takes a cell through its steps, reads it and adds its value.
 func (c *column) read(s table.Span, kind value.Stored) outcome {
 	cell := c.b.At(s)
+	if kind == value.StoredSeveral {
+		return c.fail(cell, reason.SeveralValues, "")
+	}
 	if len(c.plan.Steps) == 0 {
 		return c.value(c.judge(cell, kind), cell, cell, s)
 	}

@@ -62,6 +62,7 @@ const (
 	MayBeTotal
 	CarriedForward
 	SecondTable
+	UnreadStatements
 	SummaryRows
 	SwappedHeadings
 	RuleRows
@@ -239,6 +240,10 @@ var Catalogue = [numKinds]Entry{
 		SecondTable, "second-table", OfFile, "Below a blank row stand words in every cell, as the names of another table, and columns " +
 			"have cells that do not fit.", "Look at it: split the file there.",
 	},
+	{
+		UnreadStatements, "unread-statements", OfFile, "Statements of the dump change rows of the table, and are not carried out: rows " +
+			"are read as they were inserted.", "Load the dump into a database and read the table there, or see that they do not matter.",
+	},
 	{SummaryRows, "summary-rows", OfFile, "Rows hold an average, minimum or maximum of the table.", "They are set aside."},
 	{
 		SwappedHeadings, "swapped-headings", OfFile, "The names of the columns stand again in another order.",
@@ -326,7 +331,7 @@ var weighty = [numKinds]bool{
 	OrderUndecided: true, MarksUndecided: true, NearlyTyped: true, TimesUndecided: true, ListsUndecided: true,
 	BracketsUndecided: true, TruthUndecided: true, SidesUndecided: true, ByWitness: true, TwoStyles: true, VersionsOrDecimals: true, LeadingZeros: true, MayBeCode: true, DigitsLost: true,
 	TwoDigitYears: true, FarYears: true, RareSigns: true, DayNumbers: true, OneColumnOrSeveral: true, TotalNotRight: true,
-	MayBeTotal: true, CarriedForward: true, SecondTable: true, NamesShifted: true, NamesShort: true,
+	MayBeTotal: true, CarriedForward: true, SecondTable: true, UnreadStatements: true, NamesShifted: true, NamesShort: true,
 }
 
 // Weighs reports whether a finding changes what values mean, or which rows are data.

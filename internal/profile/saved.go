@@ -22,7 +22,7 @@ import (
 // SavedVersion is the version of the form in which profiles are saved, which
 // docs/saved-profile.md describes. It grows with every change of the form, of the bits of
 // [reading.Set], and of the catalogue of words.
-const SavedVersion = 5
+const SavedVersion = 6
 
 // savedMark begins a saved profile, so that no other file is taken for one.
 const savedMark = "junvo profile"

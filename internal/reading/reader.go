@@ -192,6 +192,10 @@ func (r *Reader) ReadStored(cell []byte, kind value.Stored) *Reads {
 	}
 	r.Read(cell)
 	switch {
+	case kind == value.StoredError && len(cell) > 0 && !x.Set.Any(ErrorValue|Told):
+		x.Set, x.Form, x.affix, x.small = ErrorValue|x.Set&BadBytes, 0, "", false
+	case kind == value.StoredSeveral:
+		x.Set, x.Form, x.affix, x.small = x.Set&BadBytes, 0, "", false
 	case kind == value.StoredNumber && x.Set.Has(NumPoint):
 		whole, plain := x.Set.Has(IntPoint), x.Set&Plain
 		x.Set = numbers | Typed | plain | x.Set&Exponent

@@ -35,6 +35,7 @@ const (
 	UnknownZone
 	NotABoolean
 	ErrorValue
+	SeveralValues
 	BytesBroken
 	NotFound
 	TooFewPieces
@@ -154,6 +155,10 @@ var Catalogue = [numReasons]Entry{
 	{
 		ErrorValue, "error-value", "A spreadsheet wrote an error value in place of a value that it could not compute.",
 		"Mend the formula in the spreadsheet and export again.",
+	},
+	{
+		SeveralValues, "several-values", "The record has the key more than once, with values that differ.",
+		"Say with a fix which value is right.",
 	},
 	{
 		BytesBroken, "bad-bytes", "There are bytes in the cell that are not text in the file's encoding.",

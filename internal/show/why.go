@@ -200,6 +200,8 @@ func (a *Answer) Explain(r *reading.Reader, kind value.Stored, conv *reading.Con
 	got, fits := conv.Judge(x.Set, x.Form)
 	a.Reading = got.String()
 	switch {
+	case kind == value.StoredSeveral:
+		a.fails(reason.SeveralValues, "")
 	case got == reading.AsBlank:
 		if a.Blank == "" {
 			a.Blank = blankKind(x.Set).String()

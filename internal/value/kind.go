@@ -11,10 +11,11 @@ const (
 	StoredBoolean
 	StoredNull
 	StoredError
+	StoredSeveral // a record has several values for the cell; its text is all of them
 	NumStored
 )
 
-var storedNames = [NumStored]string{"text", "number", "date", "boolean", "null", "error"}
+var storedNames = [NumStored]string{"text", "number", "date", "boolean", "null", "error", "several"}
 
 func (s Stored) String() string { return storedNames[s] }
 

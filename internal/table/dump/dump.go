@@ -10,8 +10,10 @@ import (
 	"fmt"
 	"io"
 	"regexp"
+	"slices"
 	"strings"
 
+	"junvo/internal/finding"
 	"junvo/internal/table"
 	"junvo/internal/table/copytext"
 	"junvo/internal/table/records"
@@ -30,18 +32,21 @@ func Looks(head []byte) bool {
 	return begins.MatchString(text) && statement.MatchString(text)
 }
 
-// backticks are in dumps of databases that write a backslash before characters of a text.
-var backticks = regexp.MustCompile("(?i)(INTO|TABLE)\\s+(IF NOT EXISTS\\s+)?`")
+// backticks are in dumps of databases that write a backslash before characters of a text, brackets in others.
+var (
+	backticks = regexp.MustCompile("(?i)(INTO|TABLE)\\s+(IF NOT EXISTS\\s+)?`")
+	brackets  = regexp.MustCompile(`(?i)(INTO|TABLE|INSERT)\s+\[`)
+)
 
-// escapes reports whether texts have backslashes before characters, by the start of the dump.
-func escapes(open func() (io.ReadCloser, error)) (bool, error) {
+// dialectOf returns how a dump is written, by its start.
+func dialectOf(open func() (io.ReadCloser, error)) (d dialect, err error) {
 	f, err := open()
 	if err != nil {
-		return false, err
+		return d, err
 	}
 	defer f.Close()
 	head, err := io.ReadAll(io.LimitReader(f, 64<<10))
-	return backticks.Match(head), err
+	return dialect{backslash: backticks.Match(head), brackets: brackets.Match(head)}, err
 }
 
 // Bounds of what a dump may hold.
@@ -63,6 +68,14 @@ type reader struct {
 	names []string
 	in    place
 	rec   records.Record
+
+	unread []unread // at most mostUnread
+}
+
+// unread is a statement that changes rows of a table and is not carried out.
+type unread struct {
+	what, table string
+	line        int64
 }
 
 // place is where in a dump the reader is.
@@ -74,33 +87,39 @@ const (
 	lines                // of a COPY
 )
 
-func newReader(f io.ReadCloser, backslash bool, want string) *reader {
-	return &reader{Closer: f, s: newScanner(f, backslash), want: want, made: map[string][]string{}}
+func newReader(f io.ReadCloser, d dialect, want string) *reader {
+	return &reader{Closer: f, s: newScanner(f, d), want: want, made: map[string][]string{}}
 }
 
 // Tables returns the names of the tables that have rows, in the order in which they occur.
 func Tables(open func() (io.ReadCloser, error)) (names []string, err error) {
-	backslash, err := escapes(open)
+	d, err := dialectOf(open)
 	if err != nil {
 		return nil, err
 	}
+	names, _, err = tables(open, d)
+	return names, err
+}
+
+// tables returns the names of the tables that have rows, and what is not carried out.
+func tables(open func() (io.ReadCloser, error), d dialect) (names []string, left []unread, err error) {
 	f, err := open()
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	r := newReader(f, backslash, "")
+	r := newReader(f, d, "")
 	defer r.Close()
 	seen := map[string]bool{}
 	for {
 		if _, err := r.Read(); err != nil {
 			if errors.Is(err, io.EOF) {
-				return names, nil
+				return names, r.unread, nil
 			}
-			return nil, err
+			return nil, nil, err
 		}
 		if !seen[r.table] {
 			if len(names) == maxTables {
-				return nil, r.s.wrong("there are more than %d tables", maxTables)
+				return nil, nil, r.s.wrong("there are more than %d tables", maxTables)
 			}
 			seen[r.table] = true
 			names = append(names, r.table)
@@ -110,11 +129,11 @@ func Tables(open func() (io.ReadCloser, error)) (names []string, err error) {
 
 // Open opens a table, the only one that has rows for "".
 func Open(open func() (io.ReadCloser, error), name string, info table.Info) (*records.Source, error) {
-	backslash, err := escapes(open)
+	d, err := dialectOf(open)
 	if err != nil {
 		return nil, err
 	}
-	names, err := Tables(open)
+	names, left, err := tables(open, d)
 	if err != nil {
 		return nil, err
 	}
@@ -123,19 +142,45 @@ func Open(open func() (io.ReadCloser, error), name string, info table.Info) (*re
 		return nil, err
 	}
 	info.Decisions = append(info.Decisions, table.Decision{What: "table", Value: chosen, Why: why})
-	if backslash {
+	if d.backslash {
 		info.Decisions = append(info.Decisions, table.Decision{
 			What: "escape", Value: "backslash", Why: "names stand in backticks: databases that write so escape with it",
 		})
 	}
+	info.Notes = append(info.Notes, notCarriedOut(left, chosen)...)
 	return records.Open(func() (records.Reader, error) {
 		f, err := open()
 		if err != nil {
 			return nil, err
 		}
-		return newReader(f, backslash, chosen), nil
+		return newReader(f, d, chosen), nil
 	}, info)
 }
+
+// notCarriedOut says which statements change rows of a table and are not carried out.
+func notCarriedOut(left []unread, name string) []table.Note {
+	var what []string
+	var n, line int64
+	for _, u := range left {
+		if !strings.EqualFold(unqualified(u.table), unqualified(name)) {
+			continue
+		}
+		if n++; n == 1 {
+			line = u.line
+		}
+		if !slices.Contains(what, u.what) {
+			what = append(what, u.what)
+		}
+	}
+	if n == 0 {
+		return nil
+	}
+	return []table.Note{{Kind: finding.UnreadStatements, Count: n, Say: fmt.Sprintf(
+		"%d statements change rows of the table and are not carried out: %s (the first in line %d)", n, strings.Join(what, ", "), line)}}
+}
+
+// unqualified returns a name without that of its schema.
+func unqualified(name string) string { return name[strings.LastIndexByte(name, '.')+1:] }
 
 func choose(names []string, name string) (chosen, why string, err error) {
 	var alike []string
@@ -209,8 +254,52 @@ func (r *reader) statement() error {
 		return r.s.skipLine() // of a shell
 	case t.is(";"):
 		return nil
+	case t.is("update"), t.is("delete"), t.is("truncate"), t.is("merge"), t.is("load"):
+		return r.leave(strings.ToUpper(t.text))
 	}
 	return r.skip()
+}
+
+// mostUnread is how many statements that are not carried out are kept.
+const mostUnread = 10_000
+
+// leave notes a statement that changes rows, and passes over it. Its table is the first name that is no key word.
+func (r *reader) leave(what string) error {
+	line := r.s.line
+	for {
+		t, err := r.s.next()
+		switch {
+		case err != nil:
+			return err
+		case t.kind == end, t.is(";"):
+			return nil
+		case what == "LOAD" && !t.is("table"): // LOAD DATA … INTO TABLE name
+			continue
+		case what == "LOAD":
+			if t, err = r.s.next(); err != nil {
+				return err
+			}
+		case slices.ContainsFunc(beforeName, t.is):
+			continue
+		}
+		if t.isName() {
+			name, err := r.name(t)
+			if err != nil {
+				return err
+			}
+			r.note(what, name, line)
+		}
+		return r.skip()
+	}
+}
+
+// beforeName are words between a statement and the name of its table.
+var beforeName = []string{"from", "only", "table", "into", "low_priority", "ignore", "quick"}
+
+func (r *reader) note(what, name string, line int64) {
+	if len(r.unread) < mostUnread {
+		r.unread = append(r.unread, unread{what, name, line})
+	}
 }
 
 // skip passes over the rest of a statement.
@@ -363,6 +452,7 @@ func (r *reader) insert() error {
 		return err
 	}
 	if !t.is("values") {
+		r.note("INSERT … "+strings.ToUpper(t.text), r.table, r.s.line)
 		r.s.back(t)
 		return r.skip()
 	}
@@ -429,9 +519,9 @@ func (r *reader) value() (c records.Cell, last bool, err error) {
 			return c, false, r.s.wrong("the dump is cut off within a row")
 		case depth == 0 && (t.is(",") || t.is(")")):
 			return constant(parts), t.is(")"), nil
-		case t.is("("):
+		case t.is("("), t.is("["):
 			depth++
-		case t.is(")"):
+		case t.is(")"), t.is("]"):
 			depth--
 		}
 		if parts = append(parts, t); len(parts) > 10_000 {
@@ -450,7 +540,10 @@ func (r *reader) copy() error {
 		r.s.back(t)
 		return r.skip()
 	}
-	if t, err = r.s.next(); err != nil || !t.is("stdin") {
+	if t, err = r.s.next(); err == nil && !t.is("stdin") && t.kind == text {
+		r.note("COPY … FROM a file", r.table, r.s.line)
+	}
+	if err != nil || !t.is("stdin") {
 		r.s.back(t)
 		return errors.Join(err, r.skip())
 	}

@@ -28,9 +28,9 @@ func ExampleTables() {
 // said writes all records of a table.
 func said(t *testing.T, text, name string) (out []string, err error) {
 	t.Helper()
-	backslash, err := escapes(from(text))
+	d, err := dialectOf(from(text))
 	require.NoError(t, err)
-	r := newReader(io.NopCloser(strings.NewReader(text)), backslash, name)
+	r := newReader(io.NopCloser(strings.NewReader(text)), d, name)
 	for {
 		rec, err := r.Read()
 		if errors.Is(err, io.EOF) {
@@ -61,6 +61,8 @@ func TestValues(t *testing.T) {
 		"'a\nb;),('":                                             "a\nb;),(·text",
 		`'back\slash'`:                                           `back\slash·text`,
 		`"x"`:                                                    "x·text",
+		`ARRAY[1,2]`:                                             "ARRAY[1,2]·text",
+		`5 # 3`:                                                  "5#3·text",
 
 		"01234567890123456789012345678901234567890": "01234567890123456789012345678901234567890·number",
 	} {
@@ -125,6 +127,27 @@ SELECT pg_catalog.setval('s', 1, false);
 	assert.Equal(t, "public.v", src.Info().Decisions[0].Value)
 	_, err = Open(from("CREATE TABLE t (a int);"), "", table.Info{Name: "d"})
 	assert.ErrorIs(t, err, ErrNone)
+}
+
+// What changes rows and is not carried out is named, for its own table; signs of one dialect mean nothing in another.
+func TestStatementsThatAreNotCarriedOut(t *testing.T) {
+	dump := "CREATE TABLE public.t (a int DEFAULT (5 # 3), b int[]);\nCREATE INDEX i ON t ((b #> '{a}'));\n" +
+		"INSERT INTO public.t VALUES (1, ARRAY[1,2]);\nUPDATE ONLY t SET a = 2;\nDELETE FROM public.t WHERE a = 9;\nINSERT INTO t SELECT * FROM u;\n" +
+		"COPY t FROM '/x';\nDELETE FROM u;\nTRUNCATE TABLE v;\nINSERT INTO public.t VALUES (3, '{}');\n"
+	got, err := said(t, dump, "public.t")
+	require.NoError(t, err)
+	assert.Equal(t, []string{"3 a→1·number b→ARRAY[1,2]·text", "10 a→3·number b→{}·text"}, got)
+	src, err := Open(from(dump), "", table.Info{Name: "d"})
+	require.NoError(t, err)
+	require.Len(t, src.Info().Notes, 1)
+	assert.Equal(t, "4 statements change rows of the table and are not carried out: UPDATE, DELETE, INSERT … SELECT, COPY … FROM a file (the first in line 4)",
+		src.Info().Notes[0].Say)
+	got, err = said(t, "INSERT INTO [dbo].[t] ([a b], c) VALUES (1, 'x'); -- a comment; #\nINSERT INTO [dbo].[t] ([a b], c) VALUES (2, 'y');", "dbo.t")
+	require.NoError(t, err)
+	assert.Len(t, got, 2)
+	got, err = said(t, "INSERT INTO `t` VALUES (1); # a comment; INSERT INTO `t` VALUES (2);\nINSERT INTO `t` VALUES (3);", "t")
+	require.NoError(t, err)
+	assert.Len(t, got, 2)
 }
 
 func TestLooks(t *testing.T) {

@@ -40,19 +40,25 @@ func (t token) isName() bool { return t.kind == word || t.kind == quoted }
 
 // scanner takes SQL apart (ISO/IEC 9075-2, lexical elements), as databases write it into dumps.
 type scanner struct {
-	in        *bufio.Reader
-	line      int64
-	backslash bool // a backslash in a text stands before a character
-	one       []byte
-	ahead     *token
+	in   *bufio.Reader
+	line int64
+	dialect
+	one   []byte
+	ahead *token
 }
 
-func newScanner(r io.Reader, backslash bool) *scanner {
+// dialect is what databases write each in their own way.
+type dialect struct {
+	backslash bool // a backslash in a text stands before a character, and # begins a comment
+	brackets  bool // names stand in [ and ]
+}
+
+func newScanner(r io.Reader, d dialect) *scanner {
 	in := bufio.NewReaderSize(r, 64<<10)
 	if bom, _ := in.Peek(3); string(bom) == "\ufeff" {
 		_, _ = in.Discard(3) // it has been peeked at
 	}
-	return &scanner{in: in, line: 1, backslash: backslash}
+	return &scanner{in: in, line: 1, dialect: d}
 }
 
 // maxToken is the longest token in bytes.
@@ -96,7 +102,7 @@ func (s *scanner) next() (token, error) {
 			return token{}, err
 		case b <= ' ':
 			continue
-		case b == '-' && s.peek() == '-', b == '#':
+		case b == '-' && s.peek() == '-', b == '#' && s.backslash:
 			if err := s.skipLine(); err != nil {
 				return token{}, err
 			}
@@ -112,7 +118,7 @@ func (s *scanner) next() (token, error) {
 		case b == '"' || b == '`':
 			t, err := s.quoted(b, false)
 			return token{quoted, t}, err
-		case b == '[':
+		case b == '[' && s.brackets:
 			t, err := s.quoted(']', false)
 			return token{quoted, t}, err
 		case b == '$' && (s.peek() == '$' || letter(s.peek())):

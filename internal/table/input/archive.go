@@ -204,11 +204,12 @@ func (s *Source) parts(f *file) (names []string, within string, err error) {
 	head, _ := r.Peek(headSize)
 	c := containerOf(head, &Options{})
 	if c == nil {
-		m, err := markupOf(head, &Options{})
+		o := &Options{}
+		m, err := markupOf(head, o)
 		if err != nil || m == nil || m.parts == nil {
 			return nil, f.part, err
 		}
-		names, err = m.parts(func() (io.ReadCloser, error) { return f.stream(&atomic.Int64{}) })
+		names, err = m.parts(m.decoded(func() (io.ReadCloser, error) { return f.stream(&atomic.Int64{}) }, o))
 		return names, f.part, err
 	}
 	if c.parts == nil {

@@ -30,8 +30,9 @@ type Options struct {
 	// Shown are the names that are shown for paths of files that stand for others.
 	Shown map[string]string
 
-	// decoder makes UTF-8 of JSON in another encoding; nil for none.
+	// decoder makes UTF-8 of a text in another encoding, charset; nil for none.
 	decoder func() transform.Transformer
+	charset string
 }
 
 // Source is an open source.

@@ -1,6 +1,7 @@
 package input
 
 import (
+	"bufio"
 	"bytes"
 	"fmt"
 	"io"
@@ -42,7 +43,7 @@ type closer interface {
 // markups is the catalogue of them, in the order in which they are thought of.
 func markups() []markup {
 	return []markup{
-		{"json", nil, openRecords, nil}, // what looks like it is found in any encoding
+		{"json", jsonlines.Looks, openRecords, nil},
 		{"html", page.Looks, openPage, partsOfPage},
 		{"xml", isFlat, openFlat, func(open reopen) ([]string, error) { return workbook.FlatSheets(open) }},
 		{"xml", xmlrecords.Looks, openXML, nil},
@@ -57,14 +58,13 @@ func markups() []markup {
 
 // markupOf returns the format that a file is by how it begins, or by what is told of it; nil for none.
 func markupOf(head []byte, o *Options) (*markup, error) {
-	json, err := looksJSON(head, o)
+	head, err := o.decode(head)
 	if err != nil {
 		return nil, err
 	}
 	var told *markup
 	for _, m := range markups() {
-		looks := json && m.format == "json" || m.looks != nil && m.looks(head)
-		if looks && (o.Format == "" || o.Format == m.format) {
+		if m.looks(head) && (o.Format == "" || o.Format == m.format) {
 			return &m, nil
 		}
 		if o.Format == m.format {
@@ -74,20 +74,19 @@ func markupOf(head []byte, o *Options) (*markup, error) {
 	return told, nil
 }
 
-// looksJSON reports whether a file is JSON, in UTF-8 or another encoding that is told or shown.
-func looksJSON(head []byte, o *Options) (bool, error) {
+// decode returns the start of a text in UTF-8. In which encoding it is, is told, or shown where that has two bytes or more
+// for each character; what else a format says of its encoding, it reads by itself.
+func (o *Options) decode(head []byte) ([]byte, error) {
 	name, decoder, err := delim.Decoder(o.Encoding, head)
-	if err != nil {
-		return false, err
+	if err != nil || decoder == nil {
+		return head, err
 	}
-	if decoder != nil {
-		head, _, _ = transform.Bytes(decoder, head) // the last character may be cut off
-		o.decoder = func() transform.Transformer {
-			_, d, _ := delim.Decoder(name, nil)
-			return d
-		}
+	o.charset, o.decoder = name, func() transform.Transformer {
+		_, d, _ := delim.Decoder(name, nil)
+		return d
 	}
-	return o.Format == "json" || o.Format == "" && jsonlines.Looks(head), nil
+	head, _, _ = transform.Bytes(decoder, head) // the last character may be cut off
+	return head, nil
 }
 
 // openMarkup opens a file that has begun to be read.
@@ -96,11 +95,14 @@ func (s *Source) openMarkup(m *markup, r *stream, f *file, o Options) error {
 	if err != nil {
 		return err
 	}
-	src, err := m.open(open, f, o)
+	src, err := m.open(m.decoded(open, &o), f, o)
 	if err != nil {
 		return err
 	}
 	s.onClose(src.Close)
+	if o.decoder != nil {
+		src.Info().Encoding = o.charset
+	}
 	s.use(src, f)
 	return nil
 }
@@ -118,24 +120,58 @@ func (s *Source) again(r *stream, f *file) (reopen, error) {
 	return func() (io.ReadCloser, error) { return again.stream(&s.read) }, nil
 }
 
-// decoded opens the file in UTF-8.
-func (r reopen) decoded(o Options) (io.ReadCloser, error) {
-	in, err := r()
-	if err != nil || o.decoder == nil {
-		return in, err
+// decoded returns what opens the file in UTF-8.
+func (m *markup) decoded(r reopen, o *Options) reopen {
+	if o.decoder == nil && o.Encoding == "" {
+		return r
 	}
-	return struct {
-		io.Reader
-		io.Closer
-	}{transform.NewReader(in, o.decoder()), in}, nil
+	return func() (io.ReadCloser, error) {
+		in, err := r()
+		if err != nil {
+			return nil, err
+		}
+		out := io.Reader(in)
+		if o.decoder != nil {
+			out = transform.NewReader(in, o.decoder())
+		}
+		if m.format == "xml" {
+			out = undeclared(out)
+		}
+		return struct {
+			io.Reader
+			io.Closer
+		}{out, in}, nil
+	}
 }
 
-func openRecords(open reopen, f *file, o Options) (closer, error) {
-	return jsonlines.Open(func() (io.ReadCloser, error) { return open.decoded(o) }, f.name, f.part, f.size)
+// undeclared puts spaces in place of the declaration of XML, whose encoding is no longer that of the text.
+func undeclared(r io.Reader) io.Reader {
+	const longest = 1024
+	in := bufio.NewReaderSize(r, longest)
+	head, _ := in.Peek(longest) // what can't be read here can't be read later either
+	start := len(head) - len(bytes.TrimLeft(bytes.TrimPrefix(head, []byte("\ufeff")), " \t\r\n"))
+	end := bytes.Index(head, []byte("?>"))
+	if end < 0 || !bytes.HasPrefix(head[start:], []byte("<?xml")) {
+		return in
+	}
+	for i := start; i < end+len("?>"); i++ {
+		if head[i] != '\n' {
+			head[i] = ' '
+		}
+	}
+	return in
+}
+
+func openRecords(open reopen, f *file, _ Options) (closer, error) {
+	return jsonlines.Open(open, f.name, f.part, f.size)
 }
 
 func openPage(open reopen, f *file, o Options) (closer, error) {
-	return page.Open(open, f.name, f.size, f.part, page.Options{Encoding: o.Encoding, HeaderRow: o.HeaderRow})
+	encoding := ""
+	if o.decoder != nil || o.Encoding != "" {
+		encoding = "utf-8" // by now
+	}
+	return page.Open(open, f.name, f.size, f.part, page.Options{Encoding: encoding, HeaderRow: o.HeaderRow})
 }
 
 func partsOfPage(open reopen) ([]string, error) { return page.Names(open) }
@@ -162,8 +198,8 @@ func openXML(open reopen, f *file, _ Options) (closer, error) {
 }
 
 // openDump opens a table of a dump of a database.
-func openDump(open reopen, f *file, o Options) (closer, error) {
-	return dump.Open(func() (io.ReadCloser, error) { return open.decoded(o) }, f.part, table.Info{
+func openDump(open reopen, f *file, _ Options) (closer, error) {
+	return dump.Open(open, f.part, table.Info{
 		Name: f.name, Format: "database dump", Bytes: f.size, Encoding: "utf-8",
 		Decisions: []table.Decision{{What: "format", Value: "database dump", Why: "it begins with statements of SQL"}},
 	})
@@ -172,7 +208,7 @@ func openDump(open reopen, f *file, o Options) (closer, error) {
 // keyedRecords opens records of keys and values.
 func keyedRecords(format, why string, read func(io.ReadCloser) records.Reader) func(reopen, *file, Options) (closer,
 	error) {
-	return func(open reopen, f *file, o Options) (closer, error) {
+	return func(open reopen, f *file, _ Options) (closer, error) {
 		if f.part != "" {
 			return nil, &Error{
 				f.path, fmt.Errorf("records of keys and values have no part %q", f.part),
@@ -180,7 +216,7 @@ func keyedRecords(format, why string, read func(io.ReadCloser) records.Reader) f
 			}
 		}
 		return records.Open(func() (records.Reader, error) {
-			in, err := open.decoded(o)
+			in, err := open()
 			if err != nil {
 				return nil, err
 			}

@@ -62,7 +62,7 @@ func TestRecords(t *testing.T) {
 			[]int64{2, 5},
 		},
 		{`{"a":1}{"a":2} {"a":-0.0}`, "a", []string{"number 1", "number 2", "number -0.0"}, []int64{1, 1, 1}},
-		{`{"a":1,"a":2}`, "a", []string{"number 2"}, []int64{1}},
+		{`{"a":1,"a":2}`, "a", []string{"several 1 | 2"}, []int64{1}},
 		{`{"":1," ":2,"東":"é"}`, "column 1|column 2|東", []string{"number 1|number 2|text é"}, []int64{1}},
 	} {
 		s, err := openText(tt.text)

@@ -281,7 +281,10 @@ func (b *Blocks) add(rec *records.Record, line []byte) {
 		if len(b.more) == 0 {
 			b.more = append(b.more, rec.Cells[last].Text...)
 		}
-		b.more = append(append(b.more, '\n'), bytes.TrimSpace(line)...)
+		if len(b.more) > 0 {
+			b.more = append(b.more, '\n')
+		}
+		b.more = append(b.more, bytes.TrimSpace(line)...)
 		return
 	}
 	b.endValue(rec)

@@ -92,7 +92,7 @@ func Find(r Reader) (*Columns, error) {
 	if twice > 0 {
 		c.notes = []table.Note{{
 			Kind: finding.DuplicateNames, Count: twice,
-			Say: fmt.Sprintf("%d keys stand twice in one record; the last one counts", twice),
+			Say: fmt.Sprintf("%d keys stand twice in one record; where their values differ, the cell fails", twice),
 		}}
 	}
 	return c, nil
@@ -172,6 +172,9 @@ func (s *Source) Next(b *table.Block) error {
 	return nil
 }
 
+// several stands between the values of a key that a record has more than once.
+const several = " | "
+
 // add adds the next record as a row. What it lacks is missing.
 func (s *Source) add(b *table.Block, line uint32) error {
 	clear(s.there)
@@ -180,7 +183,11 @@ func (s *Source) add(b *table.Block, line uint32) error {
 		if !known {
 			return errors.New("the file has changed while it was read")
 		}
-		s.row[i], s.there[i] = s.next.Cells[k], true
+		if s.there[i] && s.row[i] != s.next.Cells[k] {
+			s.row[i] = Cell{Text: s.row[i].Text + several + s.next.Cells[k].Text, Kind: value.StoredSeveral}
+		} else {
+			s.row[i], s.there[i] = s.next.Cells[k], true
+		}
 	}
 	for i, c := range s.row {
 		if s.there[i] {

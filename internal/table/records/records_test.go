@@ -62,5 +62,5 @@ func TestWhatIsWrong(t *testing.T) {
 	twice := records.Record{Names: []string{"a", "a"}, Cells: []records.Cell{{Text: "1"}, {Text: "2"}}}
 	src, err := records.Open(func() (records.Reader, error) { return &given{[]records.Record{twice}, io.EOF}, nil }, table.Info{Name: "a"})
 	assert.NoError(t, err)
-	assert.Equal(t, "1 keys stand twice in one record; the last one counts", src.Info().Notes[0].Say)
+	assert.Equal(t, "1 keys stand twice in one record; where their values differ, the cell fails", src.Info().Notes[0].Say)
 }
