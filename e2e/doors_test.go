@@ -193,3 +193,29 @@ func TestCommentsAndRules(t *testing.T) {
 	assert.Contains(t, r.out, "rows: 5 in = 2 out + 3 set aside (1 blank-row, 1 rule-row, 1 footer)")
 	assert.Contains(t, f.run("profile", "d.txt", "--verbose").out, "a rule of dashes stands below the names")
 }
+
+// What says how a source is read is refused where the source has nothing of the kind; in a plan it is passed over.
+func TestFlagsThatMeanNothing(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "port,kg\nA,1\nB,2\n")
+	require.Equal(t, 0, f.run("convert", "a.csv", "-o", "a.xlsx").code)
+	require.Equal(t, 0, f.run("convert", "a.csv", "-o", "a.jsonl").code)
+	require.Equal(t, 0, f.run("convert", "a.csv", "-o", "a.db").code)
+	flags := map[string]string{
+		"--encoding=utf-8": "csv jsonl", "--delimiter=,": "csv", "--quote='": "csv", "--escape=double": "csv", "--comment=%": "csv", "--widths=3,4": "csv",
+		"--header-row=1": "csv xlsx", "--no-header": "csv xlsx",
+	}
+	for flag, meaningful := range flags {
+		for _, ending := range []string{"csv", "xlsx", "jsonl", "db"} {
+			r := f.run("profile", "a."+ending, flag)
+			if strings.Contains(meaningful, ending) {
+				assert.Equal(t, 0, r.code, "%s for %s: %s", flag, ending, r.err)
+				continue
+			}
+			assert.Equal(t, 2, r.code, "%s for %s", flag, ending)
+			assert.Contains(t, r.err, strings.Split(flag, "=")[0]+" means nothing for a."+ending)
+		}
+	}
+	require.Equal(t, 0, f.run("draft", "a.csv", "-o", "p.yaml").code)
+	require.Equal(t, 0, f.run("convert", "a.xlsx", "--plan", "p.yaml", "-o", "b.csv").code, "a plan of the CSV file")
+}

@@ -60,7 +60,7 @@ func TestSeveralFiguresOfOneColumn(t *testing.T) {
 	f := newFolder(t)
 	f.file("t.csv", "a,b\n1,2\n1,4\n3,9\n")
 	f.file("p.yaml", "plan: 1\ncolumns: {a: {to: integer}, b: {to: integer}}\n")
-	want := "a,rows,sum b,mean b,largest a\n1,2,6,3,1\n3,1,9,9,3\nall,3,15,5,3\n"
+	want := "a,rows,sum b,mean b,largest a,lacking,group kind\n1,2,6,3,1,,values\n3,1,9,9,3,,values\nall,3,15,5,3,,all\n"
 	for _, plan := range [][]string{nil, {"--plan", "p.yaml"}} {
 		r := f.run(append([]string{"totals", "t.csv", "--by", "a,a", "--sum", "b,b", "--sum", "b", "--mean", "b", "--largest", "a", "--format", "csv"}, plan...)...)
 		require.Equal(t, 0, r.code, r.err)

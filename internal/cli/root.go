@@ -444,10 +444,37 @@ func (a *app) open(paths []string, p *plan.Plan) (*input.Source, error) {
 		return nil, stopped(a.spread.Opens(paths, o))
 	}
 	src, err := input.OpenAll(paths, o)
+	if err == nil {
+		if err = a.meaningless(src.Info()); err != nil {
+			src.Close()
+			return nil, err
+		}
+	}
 	if err != nil || p == nil || p.Turn == nil {
 		return src, err
 	}
 	return turned(src, turn.Turn{Columns: p.Turn, Into: p.TurnInto, Aside: p.SetAside, BlankWords: p.BlankWords})
+}
+
+// meaningless returns an error where a flag says how a source is read that has nothing of the kind. What a plan says is
+// passed over, as it may have been drafted from a file of another format.
+func (a *app) meaningless(info *table.Info) error {
+	o := &a.source
+	text := strings.HasSuffix(info.Format, "text")
+	for _, f := range []struct {
+		name             string
+		told, meaningful bool
+	}{
+		{"encoding", o.Encoding != "", info.Encoding != ""},
+		{"delimiter", o.Delimiter != "", text}, {"quote", o.Quote != "", text}, {"escape", o.Escape != "", text},
+		{"comment", o.Comment != "", text}, {"widths", o.Widths != nil, text},
+		{"header-row", o.HeaderRow > 0, !info.Records}, {"no-header", a.noHeader, !info.Records},
+	} {
+		if f.told && !f.meaningful {
+			return usage("--%s means nothing for %s, which is read as %s: leave it out", f.name, show.Visible(info.Name), info.Format)
+		}
+	}
+	return nil
 }
 
 // turned makes rows of some columns of a source.

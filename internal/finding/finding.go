@@ -79,6 +79,7 @@ const (
 	LongCells
 	Blobs
 	MergedCells
+	HiddenSheets
 	HiddenRows
 	HiddenColumns
 	DuplicateNames
@@ -292,6 +293,10 @@ var Catalogue = [numKinds]Entry{
 	{
 		MergedCells, "merged-cells", OfFile, "Cells of a sheet are merged: only the first of each range has a value.",
 		"The others are blank; the step fill: {from: above} carries a value down.",
+	},
+	{
+		HiddenSheets, "hidden-sheets", OfFile, "Other sheets of the workbook are hidden: they are left out where all are read, as in book.xlsx#*.",
+		"Name a hidden sheet after # to read it.",
 	},
 	{
 		HiddenRows, "hidden-rows", OfFile, "Rows of a sheet are hidden.",

@@ -110,7 +110,12 @@ func join(a, b *Info) *Info {
 	if all.Bytes += b.Bytes; a.Bytes < 0 || b.Bytes < 0 {
 		all.Bytes = -1
 	}
-	all.Notes = slices.Concat(a.Notes, b.Notes)
+	all.Notes = slices.Clip(a.Notes)
+	for _, n := range b.Notes { // what is so of a whole workbook is said once
+		if !slices.ContainsFunc(a.Notes, func(have Note) bool { return have.Kind == n.Kind && have.Say == n.Say }) {
+			all.Notes = append(all.Notes, n)
+		}
+	}
 	all.Typed = a.Typed || b.Typed
 	if b.Encoding != a.Encoding && len(b.Files) == 1 {
 		all.Decisions = append(slices.Clone(a.Decisions), otherEncoding(b.Name, b.Encoding, "as the file shows"))

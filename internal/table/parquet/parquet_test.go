@@ -144,6 +144,42 @@ func TestSourceOfManyTypes(t *testing.T) {
 	})
 }
 
+// Lists in lists keep their brackets; a number of two bytes is one; a time of 24 hours is no time of the day.
+func TestNestedListsAndOddTypes(t *testing.T) {
+	type crate struct {
+		Lots []int32 `parquet:"lots,list"`
+	}
+	type record struct {
+		Crates []crate `parquet:"crates,list"`
+		At     int64   `parquet:"at,time(microsecond)"`
+	}
+	var b bytes.Buffer
+	w := parquet.NewGenericWriter[record](&b)
+	_, err := w.Write([]record{
+		{Crates: []crate{{[]int32{1, 2}}, {[]int32{3}}}, At: 24*60*60*1e6 - 1},
+		{Crates: []crate{{nil}, {[]int32{4}}, {[]int32{}}}, At: 24 * 60 * 60 * 1e6},
+		{At: -1},
+	})
+	require.NoError(t, err)
+	require.NoError(t, w.Close())
+	s, err := Open(bytes.NewReader(b.Bytes()), int64(b.Len()), "a.parquet")
+	require.NoError(t, err)
+	block := &table.Block{}
+	block.Reset()
+	require.NoError(t, s.Next(block))
+	var got []string
+	for i := range block.Spans {
+		got = append(got, string(block.At(block.Spans[i]))+" "+block.Kinds[i].String())
+	}
+	assert.Equal(t, []string{
+		"[[1,2],[3]] text", "23:59:59.999999 date", "[[],[4],[]] text", "24h0m0s after midnight error", "[] text", "-1µs after midnight error",
+	}, got)
+	for bits, want := range map[uint16]string{0: "0", 0x3c00: "1", 0xc000: "-2", 0x3555: "0.33325195", 1: "0.000000059604645", 0x7c00: "+Inf", 0x7e00: "NaN", 0x7bff: "65504"} {
+		text, _ := float(half(binary.LittleEndian.AppendUint16(nil, bits)), 32)
+		assert.Equal(t, want, text)
+	}
+}
+
 // A file that is cut off or lies about itself gives an error, and nothing worse.
 func TestDamagedFiles(t *testing.T) {
 	type record struct{ A, B string }

@@ -44,6 +44,9 @@ var groupBytes = 10 << 20
 
 // NewSink begins a file for rows of these fields. Rows are kept in a folder until all have come.
 func NewSink(out table.Output, folder string, fields []table.Field) (*Sink, error) {
+	if len(fields) > maxColumns {
+		return nil, fmt.Errorf("a Parquet file has at most %d columns here, not %d", maxColumns, len(fields))
+	}
 	spool, err := wholefile.Temp(folder, "junvo-rows")
 	if err != nil {
 		return nil, err

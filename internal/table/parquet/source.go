@@ -47,9 +47,9 @@ type Source struct {
 
 // leaf is a column that has values of its own.
 type leaf struct {
-	name string
-	typ  parquet.Type
-	list int // the level of definition of a list that has an item; 0 for no list
+	name  string
+	typ   parquet.Type
+	lists []int // the levels of definition of the lists on the path to it
 }
 
 // ErrDamaged is a file that can't be read as Parquet.
@@ -77,12 +77,15 @@ func Open(r io.ReaderAt, size int64, name string) (s *Source, err error) {
 	}
 	s = &Source{in: r, file: f, row: 1, groups: f.RowGroups(), end: len(f.RowGroups()), buffer: make([]parquet.Row, 64)}
 	var names []string
+	if n := len(f.Schema().Columns()); n > maxColumns {
+		return nil, fmt.Errorf("it has %d columns, and at most %d are read", n, maxColumns)
+	}
 	for _, path := range f.Schema().Columns() {
 		found, ok := f.Schema().Lookup(path...)
 		if !ok {
 			return nil, fmt.Errorf("%w: it has no column %s", ErrDamaged, strings.Join(path, "."))
 		}
-		one := leaf{name: strings.Join(path, "."), typ: found.Node.Type(), list: listLevel(f.Schema(), path)}
+		one := leaf{name: strings.Join(path, "."), typ: found.Node.Type(), lists: listLevels(f.Schema(), path)}
 		one.name = strings.TrimSuffix(strings.TrimSuffix(one.name, ".list.element"), ".list.item")
 		s.leaves = append(s.leaves, one)
 		names = append(names, one.name)
@@ -101,6 +104,9 @@ func Open(r io.ReaderAt, size int64, name string) (s *Source, err error) {
 	}
 	return s, nil
 }
+
+// maxColumns is how many columns the library can number.
+const maxColumns = parquet.MaxColumnIndex
 
 // ErrCodec is a file that is compressed in a way that is not read.
 var ErrCodec = errors.New("a column is compressed as LZ4_RAW, which is not read: write the file with Zstandard or Snappy")
@@ -142,8 +148,8 @@ func checkFooter(r io.ReaderAt, size int64) error {
 	return err
 }
 
-// listLevel returns the level of definition of the first list on the path to a column.
-func listLevel(s *parquet.Schema, path []string) int {
+// listLevels returns the levels of definition of the lists on the path to a column, the outermost first.
+func listLevels(s *parquet.Schema, path []string) (lists []int) {
 	level := 0
 	var node parquet.Node = s
 	for _, name := range path {
@@ -153,10 +159,10 @@ func listLevel(s *parquet.Schema, path []string) int {
 			level++
 		}
 		if node.Repeated() {
-			return level
+			lists = append(lists, level)
 		}
 	}
-	return 0
+	return lists
 }
 
 // Info implements [table.Source].
@@ -242,7 +248,7 @@ func (s *Source) add(b *table.Block, row parquet.Row) {
 
 func (s *Source) cell(b *table.Block, l *leaf, values []parquet.Value) {
 	switch {
-	case l.list > 0:
+	case len(l.lists) > 0 && len(values) > 0:
 		s.list(b, l, values)
 	case len(values) == 0 || values[0].IsNull():
 		b.AddCell("", value.StoredNull)
@@ -255,32 +261,59 @@ func (s *Source) cell(b *table.Block, l *leaf, values []parquet.Value) {
 	}
 }
 
-// list adds a list as JSON.
+// list adds a list as JSON, with the lists in it.
 func (s *Source) list(b *table.Block, l *leaf, values []parquet.Value) {
-	if len(values) == 1 && values[0].DefinitionLevel() < l.list-1 {
+	items := s.items(b, l, values, 0)
+	if items == nil {
 		b.AddCell("", value.StoredNull)
 		return
 	}
-	items := []any{}
-	for _, v := range values {
-		switch {
-		case v.DefinitionLevel() < l.list: // the list has no items
-		case v.IsNull():
-			items = append(items, nil)
-		default:
-			text, kind := s.text(b, l.typ, v)
-			if kind == value.StoredNumber || kind == value.StoredBoolean {
-				items = append(items, json.RawMessage(text))
-			} else {
-				items = append(items, text)
-			}
-		}
-	}
 	doc, err := json.Marshal(items)
-	if err != nil {
-		doc = []byte("[]")
+	if err != nil || len(doc) > table.MaxCell {
+		b.AddCell(string(doc[:min(len(doc), table.MaxCell)]), value.StoredError)
+		return
 	}
 	b.AddCell(string(doc), value.StoredText)
+}
+
+// items returns what a list of a depth holds; nil where there is no list. A value says by its level of repetition in which
+// of the lists it begins an item, and by its level of definition how much of the path to it there is (parquet-format,
+// "Nested Encoding").
+func (s *Source) items(b *table.Block, l *leaf, values []parquet.Value, depth int) []any {
+	if len(values) == 1 && values[0].DefinitionLevel() < l.lists[depth] {
+		if values[0].DefinitionLevel() < l.lists[depth]-1 {
+			return nil
+		}
+		return []any{}
+	}
+	items := []any{}
+	for len(values) > 0 {
+		end := 1
+		for end < len(values) && values[end].RepetitionLevel() > depth+1 {
+			end++
+		}
+		if depth+1 == len(l.lists) {
+			items = append(items, s.item(b, l, values[0]))
+		} else if inner := s.items(b, l, values[:end], depth+1); inner != nil {
+			items = append(items, inner)
+		} else {
+			items = append(items, nil)
+		}
+		values = values[end:]
+	}
+	return items
+}
+
+// item returns a value of a list for JSON.
+func (s *Source) item(b *table.Block, l *leaf, v parquet.Value) any {
+	if v.IsNull() {
+		return nil
+	}
+	text, kind := s.text(b, l.typ, v)
+	if kind == value.StoredNumber || kind == value.StoredBoolean {
+		return json.RawMessage(text)
+	}
+	return text
 }
 
 // text returns a value in text, and how it is stored.
@@ -323,6 +356,29 @@ func float(f float64, bits int) (string, value.Stored) {
 	return strconv.FormatFloat(f, 'f', -1, bits), value.StoredNumber
 }
 
+// half reads a number of two bytes (IEEE 754, binary16), the least significant first.
+func half(bytes []byte) float64 {
+	if len(bytes) != 2 {
+		return math.NaN()
+	}
+	bits := binary.LittleEndian.Uint16(bytes)
+	const exponents = 0x1f
+	exponent, fraction := int(bits>>10&exponents), float64(bits&0x3ff)/0x400
+	f := math.Ldexp(1+fraction, exponent-15)
+	switch {
+	case exponent == 0:
+		f = math.Ldexp(fraction, -14)
+	case exponent == exponents && fraction == 0:
+		f = math.Inf(1)
+	case exponent == exponents:
+		f = math.NaN()
+	}
+	if bits>>15 != 0 {
+		f = -f
+	}
+	return f
+}
+
 // logical reads a value by its logical type (parquet-format, LogicalTypes.md).
 func logical(l *format.LogicalType, t parquet.Type, v parquet.Value) (string, value.Stored, bool) {
 	switch l := l.Value.(type) {
@@ -331,7 +387,14 @@ func logical(l *format.LogicalType, t parquet.Type, v parquet.Value) (string, va
 	case *format.DateType:
 		return time.Unix(int64(v.Int32())*86400, 0).UTC().Format(time.DateOnly), value.StoredDate, true
 	case *format.TimeType:
-		return ofUnit(l.Unit, v).Format("15:04:05.999999999"), value.StoredDate, true
+		at := ofUnit(l.Unit, v)
+		if at.Unix() < 0 || at.Unix() >= 24*60*60 { // such as 24:00:00, which is no time of that day
+			return fmt.Sprintf("%v after midnight", at.Sub(time.Unix(0, 0))), value.StoredError, true
+		}
+		return at.Format("15:04:05.999999999"), value.StoredDate, true
+	case *format.Float16Type:
+		text, kind := float(half(v.ByteArray()), 32)
+		return text, kind, true
 	case *format.TimestampType:
 		at := ofUnit(l.Unit, v)
 		if l.IsAdjustedToUTC {

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"junvo/internal/finding"
 	"junvo/internal/table"
 	"junvo/internal/value"
 )
@@ -126,11 +127,18 @@ func filled(b sheets) (names []string, err error) {
 
 func (s *Source) decide(b sheets, sh *Sheet, asked string) {
 	why := "as told"
-	var others []string
+	var others, hidden []string
 	for _, o := range b.all() {
 		if o.Name != sh.Name {
 			others = append(others, o.Name)
 		}
+		if o.Name != sh.Name && o.Hidden {
+			hidden = append(hidden, o.Name)
+		}
+	}
+	if n := len(hidden); n > 0 {
+		s.info.Notes = append(s.info.Notes, table.Note{Kind: finding.HiddenSheets, Count: int64(n), Say: fmt.Sprintf(
+			"%d other sheets are hidden, and left out of book.xlsx#*: %s", n, strings.Join(hidden[:min(n, maxNamed)], ", "))})
 	}
 	if asked == "" {
 		if why = "the only one"; len(others) > 0 {
@@ -221,7 +229,8 @@ func (s *Source) header(o Options) error {
 		s.info.Decisions = append(s.info.Decisions, table.Decision{What: "header", Value: "none", Why: why})
 		s.ahead = s.ahead[at:]
 	}
-	s.info.Names, s.info.Notes = table.UsableNames(cells, named)
+	usable, notes := table.UsableNames(cells, named)
+	s.info.Names, s.info.Notes = usable, append(s.info.Notes, notes...)
 	s.info.Files = []table.File{{Name: s.info.Name, FirstLine: first}}
 	s.line = first
 	return nil
