@@ -106,7 +106,7 @@ func (s *scanner) text() error {
 	}
 	text := s.set(s.z.Text())
 	if s.inTitle != 0 && s.heading.Len() < maxCaption {
-		s.heading.Write(text[:min(len(text), maxCaption)])
+		s.heading.WriteString(strings.ToValidUTF8(string(text[:min(len(text), maxCaption)]), "")) // cut between characters
 	}
 	for _, b := range s.open {
 		if b.text == nil {

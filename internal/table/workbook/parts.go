@@ -4,6 +4,8 @@ import (
 	"encoding/xml"
 	"strconv"
 	"strings"
+	"unicode/utf16"
+	"unicode/utf8"
 )
 
 // readShared reads the texts that cells share. A text may have runs of its own look,
@@ -75,8 +77,14 @@ func unescape(s string) string {
 		b.WriteString(s[:at])
 		if len(s) >= at+7 && s[at+6] == '_' {
 			if c, err := strconv.ParseUint(s[at+2:at+6], 16, 16); err == nil {
-				b.WriteRune(rune(c))
+				r := rune(c)
 				s = s[at+7:]
+				if low, ok := codeAt(s); ok && utf16.IsSurrogate(r) { // the other half of a character
+					if both := utf16.DecodeRune(r, low); both != utf8.RuneError {
+						r, s = both, s[7:]
+					}
+				}
+				b.WriteRune(r)
 				continue
 			}
 		}
@@ -85,6 +93,15 @@ func unescape(s string) string {
 	}
 	b.WriteString(s)
 	return b.String()
+}
+
+// codeAt returns the code that a text begins with.
+func codeAt(s string) (rune, bool) {
+	if len(s) < 7 || !isCode([]byte(s[:7])) {
+		return 0, false
+	}
+	c, err := strconv.ParseUint(s[2:6], 16, 16)
+	return rune(c), err == nil
 }
 
 // format is what a number format makes of a number.

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"strconv"
+	"strings"
 	"time"
 	"unicode/utf8"
 
@@ -333,13 +334,32 @@ func (s *Sink) writeFailures() {
 	a.end(links, nil)
 }
 
-// shown keeps a report's text within what a cell may have.
+// shown keeps a report's text within what a cell may have: characters that a workbook has not, and bytes that are no
+// text, are written by their codes.
 func shown(text string) string {
-	if textHolds([]byte(text)) == "" {
+	if textHolds([]byte(text)) == "" && utf8.ValidString(text) {
 		return text
 	}
-	return strconv.Quote(clipped(text, maxText/2-2))
+	var b strings.Builder
+	n := 0
+	for i, r := range text {
+		if n++; n > maxText/longestCode {
+			return b.String() + "…"
+		}
+		switch {
+		case r == utf8.RuneError && text[i] != "\ufffd"[0]:
+			fmt.Fprintf(&b, "⟨%02X⟩", text[i])
+		case textHolds([]byte(string(r))) != "":
+			fmt.Fprintf(&b, "⟨U+%04X⟩", r)
+		default:
+			b.WriteRune(r)
+		}
+	}
+	return b.String()
 }
+
+// longestCode is how many characters stand for one at most.
+const longestCode = len("<U+FFFF>")
 
 func (s *Sink) writeLedger() {
 	a := s.book

@@ -98,7 +98,7 @@ func TestFailuresAndLedgerOfAWorkbook(t *testing.T) {
 	assert.Equal(t, "rows!B3", to)
 	got, err := f.GetRows("failures")
 	require.NoError(t, err)
-	assert.Equal(t, []string{"B3", "3", "4", "kg", `"heavy\x01"`, "decimal", "not-a-number", "no digit in it", "Correct the cell."}, got[1])
+	assert.Equal(t, []string{"B3", "3", "4", "kg", "heavy⟨U+0001⟩", "decimal", "not-a-number", "no digit in it", "Correct the cell."}, got[1])
 	got, err = f.GetRows("ledger")
 	require.NoError(t, err)
 	assert.Equal(t, [][]string{{"column", "cells"}, {"kg", "2"}}, got)
