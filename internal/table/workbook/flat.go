@@ -260,18 +260,24 @@ func flatCell(kind, text string) cell {
 	case "Number":
 		return cell{text: meant(strings.TrimSpace(text)), kind: value.StoredNumber}
 	case "DateTime":
-		moment := day(text)
-		if clock, ok := strings.CutPrefix(moment, noDay); ok {
-			moment = clock // a time of day
+		at := day(text)
+		if clock, ok := strings.CutPrefix(at, noDay); ok {
+			at = clock // a time of day
 		}
-		return cell{text: moment, kind: value.StoredDate}
+		return cell{text: at, kind: value.StoredDate}
 	case "Boolean":
-		if strings.TrimSpace(text) == "1" {
-			return cell{text: "true", kind: value.StoredBoolean}
-		}
-		return cell{text: "false", kind: value.StoredBoolean}
+		return truth(text)
 	case "Error":
 		return cell{text: text, kind: value.StoredError}
 	}
 	return cell{text: text}
+}
+
+// day returns a date without a time that is midnight: the format has no other way to write a date.
+func day(text string) string {
+	at := moment(text)
+	if date, clock, _ := strings.Cut(at, "T"); strings.Trim(clock, "0:") == "" {
+		return date
+	}
+	return at
 }

@@ -287,18 +287,30 @@ func (r *documentRows) readCell(start *xml.StartElement, column int64) (int64, e
 
 // documentCell returns what a cell holds.
 func documentCell(start *xml.StartElement, text string) cell {
+	if text != "" && isError(start) {
+		return cell{text: text, kind: value.StoredError}
+	}
 	switch kind := attr(start, "value-type"); kind {
 	case "float", "percentage", "currency":
-		return cell{text: meant(strings.TrimSpace(attr(start, "value"))), kind: value.StoredNumber}
+		if v := strings.TrimSpace(attr(start, "value")); v != "" {
+			return cell{text: meant(v), kind: value.StoredNumber}
+		}
+		return cell{text: text}
 	case "date":
-		return cell{text: day(attr(start, "date-value")), kind: value.StoredDate}
+		if v := moment(attr(start, "date-value")); v != "" {
+			return cell{text: v, kind: value.StoredDate}
+		}
+		return cell{text: text}
 	case "time":
 		if clock, ok := clockOf(attr(start, "time-value")); ok {
 			return cell{text: clock, kind: value.StoredDate}
 		}
 		return cell{text: text}
 	case "boolean":
-		return cell{text: attr(start, "boolean-value"), kind: value.StoredBoolean}
+		if v := attr(start, "boolean-value"); v != "" {
+			return cell{text: v, kind: value.StoredBoolean}
+		}
+		return cell{text: text}
 	case "string", "":
 		if v := slices.IndexFunc(start.Attr, func(a xml.Attr) bool { return a.Name.Local == "string-value" }); v >= 0 {
 			text = start.Attr[v].Value
@@ -314,10 +326,15 @@ func documentCell(start *xml.StartElement, text string) cell {
 	return cell{text: text}
 }
 
-// day returns a date without a time that is midnight.
-func day(text string) string {
-	date, clock, _ := strings.Cut(strings.TrimSpace(text), "T")
-	if strings.Trim(clock, "0:.") == "" {
+// isError reports whether a cell says in a value type of any namespace that it is an error.
+func isError(start *xml.StartElement) bool {
+	return slices.ContainsFunc(start.Attr, func(a xml.Attr) bool { return a.Name.Local == "value-type" && a.Value == "error" })
+}
+
+// moment returns a date, or a date with its time: with midnight, too, where that is written.
+func moment(text string) string {
+	date, clock, timed := strings.Cut(strings.TrimSpace(text), "T")
+	if !timed {
 		return date
 	}
 	if whole, fraction, has := strings.Cut(clock, "."); has && strings.Trim(fraction, "0") == "" {
@@ -356,7 +373,7 @@ func (d *decoder) paragraphs(end string) (string, error) {
 		switch t := t.(type) {
 		case xml.StartElement:
 			switch t.Name.Local {
-			case "annotation", "frame", "table":
+			case "annotation", "frame", "table", "ruby-text":
 				if err := d.leave(t.Name.Local); err != nil {
 					return "", err
 				}

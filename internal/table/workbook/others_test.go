@@ -72,19 +72,22 @@ func TestOpenDocument(t *testing.T) {
 		return fmt.Sprintf(`<table:table-cell office:value-type=%q %s><text:p>%s</text:p></table:table-cell>`, kind, more, text)
 	}
 	for cells, want := range map[string]string{
-		of("float", `office:value="1240.5"`, "1.240,50") + of("percentage", `office:value="0.125"`, "12,5 %"):                                "1240.5:number | 0.125:number",
-		of("currency", `office:currency="EUR" office:value="7.5999999999999996"`, "7,60 €") + of("float", `office:value="1E+20"`, "x"):       "7.6:number | 100000000000000000000:number",
-		of("date", `office:date-value="2021-03-04"`, "4.3.21") + of("date", `office:date-value="2021-03-04T06:05:00.000"`, "x"):              "2021-03-04:date | 2021-03-04T06:05:00:date",
-		of("date", `office:date-value="2021-03-04T00:00:00"`, "x") + of("date", `office:date-value="2021-03-04T06:05:00.25"`, "x"):           "2021-03-04:date | 2021-03-04T06:05:00.25:date",
-		of("time", `office:time-value="PT06H05M00S"`, "6:05") + of("time", `office:time-value="PT6H5M0.5S"`, "x"):                            "06:05:00:date | 06:05:00.5:date",
-		of("time", `office:time-value="P1DT1H"`, "25:00") + of("boolean", `office:boolean-value="true"`, "WAHR"):                             "25:00:text | true:boolean",
-		of("string", "", "a<text:s/>b<text:s text:c=\"3\"/>c<text:tab/>d<text:line-break/>e") + of("string", "", " x\n  y "):                 "a b   c\td\ne:text |  x y :text",
-		of("string", "", "a</text:p><text:p>b<text:span>c</text:span>") + of("string", "", "1&lt;&amp;&#8364;"):                              "a\nbc:text | 1<&€:text",
-		of("string", "", "<office:annotation><text:p>a remark</text:p></office:annotation>x") + of("string", `office:string-value="y"`, "z"): "x:text | y:text",
-		`<table:table-cell/>` + of("string", "", "00417"):                                                                                    ":null | 00417:text",
-		of("string", "", "x") + `<table:covered-table-cell table:number-columns-repeated="3"/>`:                                              "x:text | :null",
-		of("string", `table:formula="of:=1/0" calcext:value-type="error"`, "#DIV/0!") + of("string", "", "#DIV/0!"):                          "#DIV/0!:error | #DIV/0!:text",
-		of("string", `table:number-columns-repeated="2"`, "twice"):                                                                           "twice:text | twice:text",
+		of("float", `office:value="1240.5"`, "1.240,50") + of("percentage", `office:value="0.125"`, "12,5 %"):                                             "1240.5:number | 0.125:number",
+		of("currency", `office:currency="EUR" office:value="7.5999999999999996"`, "7,60 €") + of("float", `office:value="1E+20"`, "x"):                    "7.6:number | 100000000000000000000:number",
+		of("date", `office:date-value="2021-03-04"`, "4.3.21") + of("date", `office:date-value="2021-03-04T06:05:00.000"`, "x"):                           "2021-03-04:date | 2021-03-04T06:05:00:date",
+		of("date", `office:date-value="2021-03-04T00:00:00"`, "x") + of("date", `office:date-value="2021-03-04T06:05:00.25"`, "x"):                        "2021-03-04T00:00:00:date | 2021-03-04T06:05:00.25:date",
+		of("time", `office:time-value="PT06H05M00S"`, "6:05") + of("time", `office:time-value="PT6H5M0.5S"`, "x"):                                         "06:05:00:date | 06:05:00.5:date",
+		of("time", `office:time-value="P1DT1H"`, "25:00") + of("boolean", `office:boolean-value="true"`, "WAHR"):                                          "25:00:text | true:boolean",
+		of("string", "", "a<text:s/>b<text:s text:c=\"3\"/>c<text:tab/>d<text:line-break/>e") + of("string", "", " x\n  y "):                              "a b   c\td\ne:text |  x y :text",
+		of("string", "", "a</text:p><text:p>b<text:span>c</text:span>") + of("string", "", "1&lt;&amp;&#8364;"):                                           "a\nbc:text | 1<&€:text",
+		of("string", "", "<office:annotation><text:p>a remark</text:p></office:annotation>x") + of("string", `office:string-value="y"`, "z"):              "x:text | y:text",
+		`<table:table-cell/>` + of("string", "", "00417"):                                                                                                 ":null | 00417:text",
+		of("string", "", "x") + `<table:covered-table-cell table:number-columns-repeated="3"/>`:                                                           "x:text | :null",
+		of("string", `table:formula="of:=1/0" calcext:value-type="error"`, "#DIV/0!") + of("string", "", "#DIV/0!"):                                       "#DIV/0!:error | #DIV/0!:text",
+		of("float", `office:value="0" calcext:value-type="error"`, "#DIV/0!") + of("string", `office:string-value="" calcext:value-type="error"`, "#N/A"): "#DIV/0!:error | #N/A:error",
+		of("float", "", "12,5") + of("date", "", "4.3.21"):                                                                                                "12,5:text | 4.3.21:text",
+		of("string", "", "<text:ruby><text:ruby-base>数</text:ruby-base><text:ruby-text>すう</text:ruby-text></text:ruby>量") + of("boolean", "", "ja"):       "数量:text | ja:text",
+		of("string", `table:number-columns-repeated="2"`, "twice"):                                                                                        "twice:text | twice:text",
 	} {
 		d := documentOf(t, `<table:table table:name="S">`+odsHeader+row(cells)+`<table:table-row table:number-rows-repeated="1048574"><table:table-cell
 			table:number-columns-repeated="16384"/></table:table-row></table:table>`)

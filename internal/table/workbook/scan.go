@@ -201,6 +201,7 @@ func (s *scan) library(n int, err error) (sort, error) {
 		n = s.end - s.at
 	}
 	d := xml.NewDecoder(bytes.NewReader(s.buf[s.at : s.at+n]))
+	d.CharsetReader = decodedAlready
 	d.Strict = false
 	t, err := d.RawToken()
 	if err != nil {

@@ -223,6 +223,9 @@ func (r *partRows) richText() (string, error) {
 func (r *partRows) cell(v []byte) (cell, error) {
 	switch string(r.kind) {
 	case "s":
+		if len(bytes.TrimSpace(v)) == 0 {
+			return cell{kind: value.StoredNull}, nil
+		}
 		i, err := strconv.Atoi(string(bytes.TrimSpace(v)))
 		if err != nil || i < 0 || i >= len(r.book.shared) {
 			return cell{}, fmt.Errorf("row %d has a text that the workbook does not have", r.row)
@@ -233,10 +236,7 @@ func (r *partRows) cell(v []byte) (cell, error) {
 	case "inlineStr": // unescaped with its runs
 		return cell{text: string(v)}, nil
 	case "b":
-		if string(bytes.TrimSpace(v)) == "1" {
-			return cell{text: "true", kind: value.StoredBoolean}, nil
-		}
-		return cell{text: "false", kind: value.StoredBoolean}, nil
+		return truth(string(v)), nil
 	case "e":
 		return cell{text: string(v), kind: value.StoredError}, nil
 	case "d":
@@ -250,6 +250,19 @@ func (r *partRows) cell(v []byte) (cell, error) {
 		return c, nil
 	}
 	return cell{text: meant(text), kind: value.StoredNumber}, nil
+}
+
+// truth returns what a cell of a truth value holds.
+func truth(text string) cell {
+	switch is := strings.ToLower(strings.TrimSpace(text)); is {
+	case "1", "true":
+		return cell{text: "true", kind: value.StoredBoolean}
+	case "0", "false":
+		return cell{text: "false", kind: value.StoredBoolean}
+	case "":
+		return cell{kind: value.StoredNull}
+	}
+	return cell{text: text, kind: value.StoredError}
 }
 
 // meant returns the number that a workbook means by one which it stores: the shortest decimal
@@ -325,7 +338,10 @@ func (b *book) dayNumber(v string, f format) (string, bool) {
 		return "", false
 	}
 	fine := value.DayNumberKeepsThousandths(v, n)
-	if f == asTime && n >= 0 && n < 1 {
+	if f == asDateOrTime && n >= 1 {
+		f = asDate
+	}
+	if (f == asTime || f == asDateOrTime) && n >= 0 && n < 1 {
 		m, ok := value.OfDayNumber(1+min(n, lastMoment), false, fine) // of any day
 		return string(m.Clock.Append(nil)), ok
 	}

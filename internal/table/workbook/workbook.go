@@ -9,14 +9,20 @@ package workbook
 
 import (
 	"archive/zip"
+	"bufio"
+	"bytes"
 	"encoding/xml"
 	"errors"
 	"fmt"
 	"io"
 	"path"
+	"regexp"
 	"strings"
 
 	"github.com/klauspost/compress/flate"
+	"golang.org/x/net/html/charset"
+	"golang.org/x/text/encoding/unicode"
+	"golang.org/x/text/transform"
 
 	"junvo/internal/table"
 )
@@ -245,6 +251,7 @@ func (b *book) tokens(part string, read func(*decoder) error) error {
 func newDecoder(r *bounded) *decoder {
 	d := &decoder{xml.NewDecoder(r), r}
 	d.Strict = false
+	d.CharsetReader = decodedAlready
 	// No entities beyond those of XML itself: nothing is defined, nothing is fetched.
 	return d
 }
@@ -252,7 +259,7 @@ func newDecoder(r *bounded) *decoder {
 // open opens a part within bounds; nil where it is not there.
 func (b *book) open(part string) (*bounded, error) {
 	for _, f := range b.zip.File {
-		if f.Name != part {
+		if f.Name != part && strings.ReplaceAll(f.Name, `\`, "/") != part {
 			continue
 		}
 		if f.UncompressedSize64 > maxPart || f.UncompressedSize64 > largePart &&
@@ -263,9 +270,39 @@ func (b *book) open(part string) (*bounded, error) {
 		if err != nil {
 			return nil, err
 		}
-		return &bounded{ReadCloser: r, left: int64(f.UncompressedSize64)}, nil
+		in, grows, err := inUTF8(r)
+		if err != nil {
+			return nil, errors.Join(err, r.Close())
+		}
+		return &bounded{ReadCloser: struct {
+			io.Reader
+			io.Closer
+		}{in, r}, left: int64(f.UncompressedSize64) * grows}, nil
 	}
 	return nil, nil
+}
+
+// declared is how XML says in what encoding it is.
+var declared = regexp.MustCompile(`^\s*<\?xml[^>]*\sencoding\s*=\s*["']([^"']+)["']`)
+
+// inUTF8 returns a part in UTF-8, and how many times as long it may get.
+func inUTF8(r io.Reader) (io.Reader, int64, error) {
+	const head, longest = 256, 3 // bytes of a character of UTF-8 for one of two bytes or less
+	in := bufio.NewReaderSize(r, 64<<10)
+	start, _ := in.Peek(head) // what can't be read here can't be read later either
+	wide := unicode.UTF16(unicode.LittleEndian, unicode.UseBOM)
+	switch {
+	case bytes.HasPrefix(start, []byte("\xff\xfe")), bytes.HasPrefix(start, []byte("\xfe\xff")), bytes.HasPrefix(start, []byte("<\x00")):
+		return transform.NewReader(in, wide.NewDecoder()), longest, nil
+	case bytes.HasPrefix(start, []byte("\x00<")):
+		return transform.NewReader(in, unicode.UTF16(unicode.BigEndian, unicode.IgnoreBOM).NewDecoder()), longest, nil
+	}
+	name := declared.FindSubmatch(bytes.TrimPrefix(start, []byte("\ufeff")))
+	if name == nil || strings.EqualFold(string(name[1]), "utf-8") {
+		return in, 1, nil
+	}
+	out, err := charset.NewReaderLabel(string(name[1]), in)
+	return out, longest, err
 }
 
 // unboundedToken is where the count of the bytes of a token begins that nobody bounds here.
@@ -287,3 +324,6 @@ func (b *bounded) Read(p []byte) (int, error) {
 	}
 	return n, err
 }
+
+// decodedAlready reads XML of a part in the encoding that it declares: parts are opened in UTF-8.
+func decodedAlready(_ string, in io.Reader) (io.Reader, error) { return in, nil }

@@ -11,6 +11,9 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"golang.org/x/text/encoding"
+	"golang.org/x/text/encoding/charmap"
+	"golang.org/x/text/encoding/unicode"
 
 	"junvo/internal/table"
 )
@@ -90,6 +93,8 @@ func TestCellsAreAsTheWorkbookStoresThem(t *testing.T) {
 		{`<c r="B3" s="5"><v>-0.0625</v></c>`, "text(-01:30:00)"},
 		{`<c r="B3" s="5"><v>0.5000057870370371</v></c>`, "text(12:00:00.5)"},
 		{`<c r="B3" s="6"><v>417</v></c>`, "text(00417)"},
+		{`<c r="B3" t="b"><v>true</v></c>`, "boolean(true)"}, {`<c r="B3" t="b"><v>FALSE</v></c>`, "boolean(false)"}, {`<c r="B3" t="b"><v>maybe</v></c>`, "error(maybe)"},
+		{`<c r="B3" t="s"><v></v></c>`, "null()"}, {`<c r="B3" t="str"><v>_xD83D__xDE00_ _xD83D_</v></c>`, "text(😀 \ufffd)"},
 		{`<c r="B3" s="6"><v>123456</v></c>`, "text(123456)"},
 		{`<c r="B3" s="6"><v>4.5</v></c>`, "number(4.5)"},
 		{`<c r="B3" s="3"><v>44259.500002893517</v></c>`, "date(2021-03-04T12:00:00.25)"},
@@ -299,6 +304,27 @@ func TestSharedTextsWithoutEnd(t *testing.T) {
 		r := parts{"xl/shared.xml": "<sst>" + strings.Repeat(one, 70_000) + "</sst>"}.zip(t)
 		_, err := Open(r, r.Size(), "b", "", Options{})
 		assert.ErrorIs(t, err, ErrTooLarge)
+	}
+}
+
+// Parts are read in the encoding that they say or show, and under names with backslashes; formats of dates that only
+// programs of some languages have are dates, and times below a day.
+func TestPartsOfOtherPrograms(t *testing.T) {
+	sheet := sheetOf(landings + `<row r="3"><c r="A3" t="str"><v>Größe</v></c><c r="B3" s="0"><v>44259</v></c><c r="C3" s="1"><v>44259</v></c><c r="D3" s="1"><v>0.25</v></c></row>`)
+	styles := `<styleSheet><cellXfs><xf numFmtId="31"/><xf numFmtId="55"/></cellXfs></styleSheet>`
+	encoded := func(e encoding.Encoding, text string) string {
+		out, err := e.NewEncoder().String(text)
+		require.NoError(t, err)
+		return out
+	}
+	for name, p := range map[string]parts{
+		"utf-8":      {"xl/worksheets/sheet1.xml": sheet, "xl/styles.xml": styles},
+		"backslash":  {`xl\worksheets\sheet1.xml`: sheet, "xl/styles.xml": styles},
+		"utf-16":     {"xl/worksheets/sheet1.xml": encoded(unicode.UTF16(unicode.LittleEndian, unicode.UseBOM), `<?xml version="1.0" encoding="UTF-16"?>`+sheet), "xl/styles.xml": encoded(unicode.UTF16(unicode.BigEndian, unicode.IgnoreBOM), styles)},
+		"iso-8859-1": {"xl/worksheets/sheet1.xml": encoded(charmap.ISO8859_1, `<?xml version="1.0" encoding="iso-8859-1"?>`+sheet), "xl/styles.xml": styles},
+	} {
+		_, rows := cells(t, p.zip(t), "", Options{})
+		assert.Contains(t, strings.Join(rows, "\n"), "text(Größe) date(2021-03-04) date(2021-03-04) date(06:00:00)", name)
 	}
 }
 
