@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"maps"
-	"os"
 	"slices"
 	"strings"
 
@@ -204,7 +203,7 @@ func (a *app) printCheck(c *checkFlags, p *plan.Plan, prof *profile.Profile, ver
 
 // acceptSeen adds what a source has held to what the plan has seen.
 func acceptSeen(path string, p *plan.Plan, prof *profile.Profile) error {
-	text, err := os.ReadFile(path)
+	text, err := readText(path)
 	if err != nil {
 		return usage("can't read the plan: %w", err)
 	}

@@ -81,7 +81,7 @@ func (a *app) combineLedgers(paths []string) error {
 	all := &convert.Ledger{}
 	var w show.Written
 	for i, path := range paths {
-		text, err := os.ReadFile(path)
+		text, err := readText(path)
 		if err != nil {
 			return &input.Error{Name: path, Err: bare(err)}
 		}

@@ -2,7 +2,6 @@ package cli
 
 import (
 	"context"
-	"os"
 
 	"junvo/internal/draft"
 	"junvo/internal/profile"
@@ -58,7 +57,7 @@ func (a *app) profileEach(ctx context.Context, paths []string, w *wishes, sel *s
 
 // printChanges says in what a profile differs from an earlier one.
 func (a *app) printChanges(p *profile.Profile, earlier string) error {
-	before, err := os.ReadFile(earlier)
+	before, err := readText(earlier)
 	if err != nil {
 		return &input.Error{Name: earlier, Err: bare(err)}
 	}

@@ -3,6 +3,8 @@ package cli
 import (
 	"bytes"
 	"errors"
+	"fmt"
+	"io"
 	"io/fs"
 	"os"
 	"path/filepath"
@@ -242,4 +244,28 @@ func mayReplacePlan(path string, drafted []byte, told bool, flag string) error {
 	}
 	return usage("%s is there, is not what would be drafted now, and may have been edited; use it with --plan %s, "+
 		"move it away, or say %s", path, path, flag)
+}
+
+// maxRead is how long a plan, a list or a control may be, in bytes.
+const maxRead = 256 << 20
+
+// readText reads a file that a person or a run has made beside the source: a regular file, or a pipe, of no endless length.
+func readText(path string) ([]byte, error) {
+	info, err := os.Stat(path)
+	if err == nil && info.Mode()&os.ModeDevice != 0 {
+		err = &os.PathError{Op: "read", Path: path, Err: errors.New("is a device")}
+	}
+	if err != nil {
+		return nil, err
+	}
+	f, err := os.Open(path)
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	text, err := io.ReadAll(io.LimitReader(f, maxRead+1))
+	if err == nil && len(text) > maxRead {
+		err = &os.PathError{Op: "read", Path: path, Err: fmt.Errorf("is longer than %d MB", maxRead>>20)}
+	}
+	return text, err
 }

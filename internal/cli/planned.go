@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"os"
 	"path/filepath"
 
 	"github.com/spf13/cobra"
@@ -61,7 +60,7 @@ func drafted(prof *profile.Profile, w *wishes, usableNames bool) (bound *plan.Bo
 	if text, err = p.Write(); err != nil {
 		return nil, nil, err
 	}
-	if p, err = plan.LoadWith(text, os.ReadFile); err == nil {
+	if p, err = plan.LoadWith(text, readText); err == nil {
 		bound, err = p.Bind(prof.Info.Names)
 	}
 	switch {
@@ -98,7 +97,7 @@ func (a *app) loadPlan(path string) (p *plan.Plan, text []byte, err error) {
 		}
 		text = a.heldPlan
 	} else {
-		text, err = os.ReadFile(path)
+		text, err = readText(path)
 	}
 	if err != nil {
 		return nil, nil, usage("can't read the plan: %w", err)
@@ -124,7 +123,7 @@ func besideOf(plan string) func(name string) ([]byte, error) {
 		if !filepath.IsAbs(name) {
 			name = filepath.Join(filepath.Dir(plan), name)
 		}
-		return os.ReadFile(name)
+		return readText(name)
 	}
 }
 

@@ -5,7 +5,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"os"
 
 	"junvo/internal/convert"
 	"junvo/internal/plan"
@@ -124,7 +123,7 @@ func (l *lesson) write(t *teachFlags, columns []plan.Column) error {
 		return usage("%s: %w", t.plan, err)
 	}
 	// Somebody may have worked on it meanwhile, above all where there were questions.
-	switch now, err := os.ReadFile(t.plan); {
+	switch now, err := readText(t.plan); {
 	case err == nil && (l.held == nil || !bytes.Equal(now, l.held)), err != nil && l.held != nil:
 		return usage("%s has changed since it was read, so that nothing was written to it; run this again", t.plan)
 	}

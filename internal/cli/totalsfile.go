@@ -2,7 +2,6 @@ package cli
 
 import (
 	"context"
-	"os"
 	"path/filepath"
 	"slices"
 
@@ -76,7 +75,7 @@ func exactFields(sink table.Sink, fields []table.Field, lines int, record func(i
 
 // readRecords reads a CSV file that somebody gave, what says of what.
 func readRecords(path, what string) ([][]string, error) {
-	text, err := os.ReadFile(path)
+	text, err := readText(path)
 	if err != nil {
 		return nil, usage("can't read %s: %w", what, err)
 	}

@@ -27,6 +27,7 @@ var Types = [value.NumTypes]string{
 // existing one. It implements [table.Sink].
 type Sink struct {
 	path, tmp string // tmp is the new file in the making, "" for an existing one
+	place     wholefile.Place
 	db        *sql.DB
 	tx        *sql.Tx
 	insert    string // for the row
@@ -53,9 +54,13 @@ const maxVariables = 32766
 
 // NewSink begins a table for rows of these fields.
 func NewSink(path string, fields []table.Field, o SinkOptions) (*Sink, error) {
-	s := &Sink{path: path, width: len(fields)}
+	place, err := wholefile.PlaceOf(path)
+	if err != nil {
+		return nil, err
+	}
+	s := &Sink{path: path, place: place, width: len(fields)}
 	file := path
-	if _, err := os.Stat(path); errors.Is(err, os.ErrNotExist) {
+	if place.Free {
 		tmp, err := wholefile.Temp(filepath.Dir(path), filepath.Base(path))
 		if err != nil {
 			return nil, err
@@ -191,20 +196,13 @@ func (s *Sink) Commit() error {
 		return s.end()
 	}
 	// Another run may have made the database meanwhile: its tables are not to be lost.
-	if err := os.Link(s.tmp, s.path); errors.Is(err, os.ErrExist) {
-		return fmt.Errorf("%s was made by another program meanwhile; run this again to add the table to it", s.path)
-	} else if err == nil {
-		err = wholefile.Remove(s.tmp)
-		s.tmp = ""
-		return err
-	}
-	reserved, err := os.OpenFile(s.path, os.O_CREATE|os.O_EXCL, 0o600) // where there are no links
-	if err != nil {
-		return err
-	}
-	if err = errors.Join(reserved.Close(), os.Rename(s.tmp, s.path)); err == nil {
+	err := s.place.Take(s.tmp)
+	switch {
+	case err == nil:
 		wholefile.Gone(s.tmp)
 		s.tmp = ""
+	case errors.Is(err, wholefile.ErrAppeared):
+		return fmt.Errorf("%s was made by another program meanwhile; run this again to add the table to it", s.path)
 	}
 	return err
 }

@@ -71,8 +71,14 @@ func resolve(path string) string {
 	return path
 }
 
-// Check returns a *Clash where a file that is written is read, too, or written twice.
+// Check returns a *Clash where a file that is written is read, too, or written twice; and an error where a file can't be
+// written, since something else stands there.
 func (f *Files) Check() error {
+	for _, u := range f.uses {
+		if u.writes && u.info != nil && !u.info.IsDir() && !u.info.Mode().IsRegular() {
+			return fmt.Errorf("%s %w", u.path, ErrSpecial)
+		}
+	}
 	for i := range f.uses {
 		for j := range f.uses[:i] {
 			a, b := &f.uses[j], &f.uses[i]

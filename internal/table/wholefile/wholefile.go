@@ -16,10 +16,11 @@ import (
 
 // File is a file in the making. It buffers what is written.
 type File struct {
-	path string
-	tmp  *os.File
-	buf  []byte
-	err  error
+	path  string
+	place Place
+	tmp   *os.File
+	buf   []byte
+	err   error
 
 	written, ahead int64 // bytes that the system has, and of these the ones on their way to the disk
 	finished       bool
@@ -32,15 +33,16 @@ const (
 
 // Create begins a file that will appear at path. The folder must exist.
 func Create(path string) (*File, error) {
-	if info, err := os.Stat(path); err == nil && info.IsDir() {
-		return nil, &os.PathError{Op: "write", Path: path, Err: errors.New("is a folder")}
+	place, err := PlaceOf(path)
+	if err != nil {
+		return nil, err
 	}
-	path = target(path)
+	path = place.Path
 	tmp, err := Temp(filepath.Dir(path), filepath.Base(path))
 	if err != nil {
 		return nil, err
 	}
-	return &File{path: path, tmp: tmp, buf: make([]byte, 0, bufferSize)}, nil
+	return &File{path: path, place: place, tmp: tmp, buf: make([]byte, 0, bufferSize)}, nil
 }
 
 // Write adds p to the file.
@@ -97,7 +99,7 @@ func (f *File) Commit() error {
 	if f.Finish() != nil || f.tmp == nil {
 		return f.err
 	}
-	if f.err = os.Rename(f.tmp.Name(), f.path); f.err == nil {
+	if f.err = f.place.Take(f.tmp.Name()); f.err == nil {
 		Gone(f.tmp.Name())
 		f.tmp = nil
 	}

@@ -185,3 +185,30 @@ func TestOptional(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "more", string(have), "an older one stays when the run is given up")
 }
+
+// A file that appears meanwhile stays; one that was there is replaced; and nothing is put in the place of a pipe or a folder.
+func TestPlaces(t *testing.T) {
+	folder := t.TempDir()
+	path := filepath.Join(folder, "a.csv")
+	f, err := Create(path)
+	require.NoError(t, err)
+	_, err = f.Write([]byte("ours"))
+	require.NoError(t, err)
+	require.NoError(t, os.WriteFile(path, []byte("theirs"), 0o600))
+	assert.ErrorIs(t, f.Commit(), ErrAppeared)
+	f.Abort()
+	text, err := os.ReadFile(path)
+	require.NoError(t, err)
+	assert.Equal(t, "theirs", string(text))
+	f, err = Create(path)
+	require.NoError(t, err)
+	require.NoError(t, f.Commit())
+	_, err = Create(folder)
+	assert.ErrorIs(t, err, ErrFolder)
+	require.NoError(t, os.Symlink(os.DevNull, filepath.Join(folder, "null.csv")))
+	_, err = Create(filepath.Join(folder, "null.csv"))
+	assert.ErrorIs(t, err, ErrSpecial)
+	left, err := os.ReadDir(folder)
+	require.NoError(t, err)
+	assert.Len(t, left, 2)
+}
