@@ -119,8 +119,7 @@ own list, all answers stay in the file, with a column that says which were used.
 	f.BoolVar(&c.grouped, "group-failures", false, "list equal failures once, with their number")
 	f.StringVar(&c.ledger, "ledger", "", "write the ledger as JSON to this file, too")
 	c.report.flags(cmd)
-	f.BoolVar(&c.guard, "guard-formulas", false, "put an apostrophe before cells of a CSV output that a spreadsheet "+
-		"would run as formulas")
+	f.BoolVar(&c.guard, "guard-formulas", false, guardUse)
 	f.BoolVar(&c.replaceTable, "replace-table", false, "replace a table of a database that is there already")
 	f.BoolVar(&c.appendTo, "append", false, "add the rows to a table of a PostgreSQL database that is there already")
 	f.StringVar(&c.failuresTable, "failures-table", "", "make a `table` of the failures beside an output in "+
@@ -142,6 +141,8 @@ own list, all answers stay in the file, with a column that says which were used.
 	a.formatFlag(cmd)
 	return cmd
 }
+
+const guardUse = "put an apostrophe before cells of a CSV output that a spreadsheet would run as formulas"
 
 func (a *app) runConvert(ctx context.Context, paths []string, c *conversion) error {
 	if c.ddl != "" && !slices.Contains(show.Dialects, c.ddl) {
@@ -306,6 +307,11 @@ func (a *app) convertOne(
 	fields := ready.plan.Fields()
 	if c.origin {
 		fields = append(fields, convert.OriginFields...)
+	}
+	if c.ddl == "sqlite" {
+		if err := sqlite.CheckNames(fields); err != nil {
+			return nil, nil, usage("%w", err)
+		}
 	}
 	if err := mayReplaceOutput(c.output, fields, 0, c.report.replace); err != nil {
 		return nil, nil, err

@@ -103,7 +103,7 @@ func (c *conversion) checkTarget(p *plan.Plan) error {
 	case f == nil:
 		return usage("the name of the output says what to write, and %q ends in none of %s", c.output, outputEndings())
 	case f.delimiter == 0 && c.guard:
-		return usage("--guard-formulas goes with CSV and TSV; other formats say of every cell that it is text")
+		return errGuard
 	case f.delimiter == 0 && c.metadata:
 		return usage("--metadata describes CSV and TSV, and %s is neither", c.output)
 	case !f.inPart && c.replaceTable:
@@ -180,3 +180,5 @@ func (o *output) newSink(path, part string, fields []table.Field, c *conversion)
 	}
 	return sink, nil
 }
+
+var errGuard = usage("--guard-formulas goes with CSV and TSV; other formats say of every cell that it is text")

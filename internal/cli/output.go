@@ -337,8 +337,16 @@ func (o *output) written() show.Written {
 		Output: path, Plan: o.plan, Described: o.described, Failures: o.failures.Path(),
 		SetAside: o.aside.Path(), Report: o.report,
 	}
-	if o.text != nil {
-		w.Formulas, w.Guarded = o.text.Formulas(), o.text.Guarded()
+	if w.Formulas = o.formulas(); o.text != nil {
+		w.Guarded = o.text.Guarded()
 	}
 	return w
+}
+
+// formulas returns how many cells that were written a spreadsheet would run as formulas.
+func (o *output) formulas() int64 {
+	if o.text == nil {
+		return 0
+	}
+	return o.text.Formulas()
 }

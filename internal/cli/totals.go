@@ -23,6 +23,7 @@ import (
 
 // totalsFlags is what totals is asked for.
 type totalsFlags struct {
+	guard   bool // cells that look like formulas
 	replace bool // any file may go that the output takes the place of
 	wishes  wishes
 	plan    string
@@ -88,6 +89,7 @@ makes groups, and puts its values side by side.`,
 		"column of the table")
 	f.StringVarP(&t.output, "output", "o", "", "also write the totals, as text where the format would round them: a name that ends in "+outputEndings())
 	f.BoolVar(&t.replace, "replace", false, replaceUse)
+	f.BoolVar(&t.guard, "guard-formulas", false, guardUse)
 	t.wishes.edits.rowFlags(cmd)
 	t.wishes.flags(cmd)
 	a.sourceFlags(cmd)
@@ -413,7 +415,7 @@ func (a *app) reportTotals(ctx context.Context, t *totalsFlags, page, before *sh
 		if len(page.By) == 0 {
 			all = append(all, page.All)
 		} // with groups, a line of all rows would be one more to whoever adds them up
-		if err := writeTotals(ctx, t.output, page.Result(), len(all),
+		if err := a.writeTotals(ctx, t, page.Result(), len(all),
 			func(i int) []string { return page.Record(all[i]) }); err != nil {
 			return err
 		}
@@ -448,7 +450,7 @@ func (a *app) reportAcross(ctx context.Context, t *totalsFlags, page *show.Total
 	}
 	if t.output != "" {
 		records := across.Records()
-		if err := writeTotals(ctx, t.output, across.Result(), len(records),
+		if err := a.writeTotals(ctx, t, across.Result(), len(records),
 			func(i int) []string { return records[i] }); err != nil {
 			return err
 		}

@@ -2,19 +2,24 @@ package cli
 
 import (
 	"context"
+	"fmt"
 	"path/filepath"
 	"slices"
 
 	"junvo/internal/plan"
+	"junvo/internal/show"
 	"junvo/internal/table"
 	"junvo/internal/table/wholefile"
 	"junvo/internal/value"
 )
 
 // writeTotals writes the totals to a file.
-func writeTotals(ctx context.Context, path string, fields []table.Field, lines int, record func(i int) []string) error {
-	c := &conversion{output: path}
-	o := &output{path: path}
+func (a *app) writeTotals(ctx context.Context, t *totalsFlags, fields []table.Field, lines int, record func(i int) []string) error {
+	c := &conversion{output: t.output, guard: t.guard}
+	o := &output{path: t.output}
+	if t.guard && formatOf(t.output).delimiter == 0 {
+		return errGuard
+	}
 	file, part := c.target()
 	sink, err := o.newSink(file, part, fields, c)
 	if err != nil {
@@ -48,6 +53,10 @@ func writeTotals(ctx context.Context, path string, fields []table.Field, lines i
 	}
 	if err := wholefile.Committing(sink.Commit); err != nil {
 		return outputError(err)
+	}
+	if n := o.formulas(); n > 0 && !t.guard {
+		fmt.Fprintf(a.err, "%s of %s would be run as formulas by a spreadsheet: --guard-formulas puts an apostrophe before them\n",
+			show.Plural(n, "cell"), show.Visible(t.output))
 	}
 	return nil
 }

@@ -30,7 +30,7 @@ WHERE a.attrelid = to_regclass($1) AND a.attnum > 0 AND NOT a.attisdropped ORDER
 	for _, r := range rows {
 		have[r[0]] = r
 	}
-	keeps := make([]limit, len(fields))
+	keeps, types := make([]limit, len(fields)), make([]string, len(fields))
 	for i, f := range fields {
 		column, there := have[names[i]]
 		switch {
@@ -38,13 +38,14 @@ WHERE a.attrelid = to_regclass($1) AND a.attnum > 0 AND NOT a.attisdropped ORDER
 			return fmt.Errorf("the table %s has no column %q", t, names[i])
 		case column[4] != "":
 			return fmt.Errorf("the column %q of the table %s is computed by the server", names[i], t)
-		case !takes(column[1], column[2], &f):
+		case !takes(column[1], column[2], &f), roundsWhole(column[5]):
 			return fmt.Errorf("the column %q of the table %s is of the type %s, which does not take %s as it is",
 				names[i], t, column[1], described(&f))
 		}
 		keeps[i] = limitOf(names[i], column[5])
+		types[i] = column[1]
 	}
-	s.keeps = keeps
+	s.keeps, s.types = keeps, types
 	for _, r := range rows {
 		if r[3] == "t" && !slices.Contains(names, r[0]) {
 			return fmt.Errorf("the column %q of the table %s must not be null, and the output has no such column", r[0], t)
@@ -78,7 +79,13 @@ func takes(typ, category string, f *table.Field) bool {
 		return typ == "timestamp without time zone" && !f.Offsets || typ == zoned && f.Offsets
 	}
 	// Texts, enumerations, and what has a writing of its own, such as JSON and uuid.
-	return strings.ContainsAny(category, "SEU") && typ != "bytea" && typ != "character"
+	return strings.ContainsAny(category, "SEU") && typ != "bytea" && typ != "character" && !slices.Contains(rewriting, typ)
+}
+
+// roundsWhole reports whether a type rounds before the decimal mark, as numeric(5,-2) does.
+func roundsWhole(typ string) bool {
+	m := modified.FindStringSubmatch(typ)
+	return m != nil && strings.HasPrefix(m[3], "-")
 }
 
 // limit is what a column keeps of a value where that may be less than the value has.

@@ -222,7 +222,7 @@ func TestAppendHoldsTypes(t *testing.T) {
 		{"x", value.Integer, false, "of the type text"},
 		{"v", value.Text, false, ""},
 		{"c", value.Text, false, "of the type character"},
-		{"j", value.Text, false, ""},
+		{"j", value.Text, false, "of the type jsonb"},
 		{"g", value.Integer, false, `the column "g" of the table public.t is computed by the server`},
 		{"none", value.Text, false, `the table public.t has no column "none"`},
 	} {
@@ -303,6 +303,94 @@ CREATE TABLE t (n numeric(9,2), w numeric(5), d small, s timestamp(0), z timesta
 		assert.Len(t, cells(t, src), want, name)
 		require.NoError(t, src.Close())
 	}
+}
+
+// What a trigger leaves out, adds or changes is found before anything is kept, and what it leaves alone is taken.
+func TestAppendComparesWhatIsThere(t *testing.T) {
+	server := pgtest.Start(t, 0)
+	fields := []table.Field{
+		{Name: "n", Type: value.Decimal}, {Name: "x", Type: value.Text}, {Name: "d", Type: value.Date}, {Name: "c", Type: value.Time}, {Name: "s", Type: value.Timestamp},
+		{Name: "z", Type: value.Timestamp, Offsets: true}, {Name: "b", Type: value.Boolean}, {Name: "i", Type: value.Integer},
+	}
+	for body, want := range map[string]string{
+		"BEFORE INSERT|RETURN NEW;":                                                         "",
+		"BEFORE INSERT|IF NEW.i = 2 THEN RETURN NULL; END IF; RETURN NEW;":                  "of 3 rows the table has taken 2",
+		"BEFORE INSERT|NEW.x := upper(NEW.x); RETURN NEW;":                                  `the column "x" of the table has other values`,
+		"BEFORE INSERT|NEW.n := round(NEW.n); RETURN NEW;":                                  `the column "n" of the table has other values`,
+		"BEFORE INSERT|NEW.s := NEW.s + interval '1 s'; RETURN NEW;":                        `the column "s" of the table has other values`,
+		"BEFORE INSERT|NEW.b := NULL; RETURN NEW;":                                          `the column "b" of the table has other values`,
+		"AFTER INSERT|DELETE FROM t WHERE i = NEW.i AND i = 3; RETURN NULL;":                "of 3 rows that were sent the table has 2",
+		"AFTER INSERT|UPDATE t SET d = d + 1 WHERE i = NEW.i AND i = 1; RETURN NULL;":       `the column "d" of the table has other values`,
+		"AFTER INSERT|IF NEW.i = 1 THEN INSERT INTO t (i) VALUES (9); END IF; RETURN NULL;": "of 3 rows that were sent the table has 4",
+	} {
+		when, does, _ := strings.Cut(body, "|")
+		server.Do(t, `DROP TABLE IF EXISTS t; CREATE TABLE t (i numeric, n numeric, x text, d date, c time, s timestamp, z timestamptz, b boolean); INSERT INTO t (i) VALUES (0);
+CREATE OR REPLACE FUNCTION f() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN `+does+` END $$; CREATE TRIGGER r `+when+` ON t FOR EACH ROW EXECUTE FUNCTION f()`)
+		s, err := postgres.NewSink("postgres://", fields, postgres.SinkOptions{Table: "t", Append: true})
+		require.NoError(t, err)
+		for i := range 3 {
+			rows := tabletest.OneRow(fields, "1.50", "größe", "2021-03-04", "06:05:00.250", "2021-03-04T06:05:00.120", "2021-03-04T06:05:00+01:00", "true", fmt.Sprint(i+1))
+			require.NoError(t, s.Write(s.Encode(nil, rows), rows))
+		}
+		if err = s.Commit(); want == "" {
+			assert.NoError(t, err, body)
+			assert.Equal(t, [][]string{{"4"}}, server.Do(t, "SELECT count(*) FROM t"))
+			continue
+		}
+		s.Abort()
+		assert.ErrorContains(t, err, want, body)
+		assert.Equal(t, [][]string{{"1"}}, server.Do(t, "SELECT count(*) FROM t"), body)
+	}
+}
+
+// Every type of the server as target: it takes a text as it is, or nothing is written.
+func TestAppendToEveryType(t *testing.T) {
+	server := pgtest.Start(t, 0)
+	server.Do(t, "CREATE TYPE colour AS ENUM ('red', 'blue')")
+	types := server.Do(t, `SELECT format_type(oid, NULL) FROM pg_type WHERE typtype IN ('b', 'r', 'm', 'e') AND typnamespace <> 'information_schema'::regnamespace
+AND typrelid = 0 AND format_type(oid, NULL) !~ 'cstring|aclitem|^pg_|record' ORDER BY 1`)
+	types = append(types, []string{"numeric(5,-2)"}, []string{"numeric(9,2)"}, []string{"varchar(4)"}, []string{"char(4)"}, []string{"bit(3)"}, []string{"timestamp(0)"}, []string{"time(0)"})
+	taken := 0
+	values := map[value.Type][]string{
+		value.Text: {
+			"red", " a  b ", "A0EEBC99-9C0B-4EF8-BB6D-6BB9BD380A11", `{"b": 1, "a": 2, "b": 3}`, "b a a", "10.0.0.001", "1.50", "(1,2)", "101", "2021-3-4", strings.Repeat("x", 70),
+		},
+		value.Integer: {"1", "12345", "99999999999"}, value.Decimal: {"1.50", "1.005", "12345.678"}, value.Date: {"2021-03-04"}, value.Time: {"06:05:00.25"},
+		value.Timestamp: {"2021-03-04T06:05:00.25"}, value.Boolean: {"true"},
+	}
+	for _, typ := range types {
+		server.Do(t, "DROP TABLE IF EXISTS t")
+		server.Do(t, "CREATE TABLE t (x "+typ[0]+")")
+		for of, texts := range values {
+			fields := []table.Field{{Name: "x", Type: of}}
+			for _, v := range texts {
+				s, err := postgres.NewSink("postgres://", fields, postgres.SinkOptions{Table: "t", Append: true})
+				if err != nil {
+					break
+				}
+				rows := tabletest.OneRow(fields, v)
+				if err = s.Write(s.Encode(nil, rows), rows); err == nil {
+					err = s.Commit()
+				}
+				if s.Abort(); err != nil {
+					continue
+				}
+				taken++
+				want := "x::text = '" + v + "'"
+				switch of {
+				case value.Integer, value.Decimal:
+					want = "x = " + v + "::numeric"
+				case value.Date:
+					want = "x::date = '" + v + "'"
+				case value.Timestamp:
+					want = "x = '" + v + "'::timestamp"
+				}
+				assert.Equal(t, [][]string{{"t", "1"}}, server.Do(t, "SELECT bool_and("+want+"), count(*) FROM t"), "%s keeps %q in its own way", typ[0], v)
+				server.Do(t, "TRUNCATE t")
+			}
+		}
+	}
+	assert.Greater(t, taken, 30)
 }
 
 func TestAddresses(t *testing.T) {

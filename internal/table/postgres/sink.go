@@ -63,12 +63,20 @@ type Sink struct {
 	cancel context.CancelFunc
 	o      SinkOptions
 	keeps  []limit // what the columns of a table that is there keep of values; nil for all
-	refuse atomic.Pointer[error]
-	in     *io.PipeWriter
-	copied chan struct{} // closed when the statement that takes rows has ended
-	taken  error         // of that statement
-	ended  bool
-	err    error // of Finish
+	// Of a table that is there: what has been sent to it, and what it is called.
+	tally       *tally
+	into        *named
+	fields      []table.Field
+	names       []string
+	types       []string // of the columns
+	quotedNames []string
+	refuse      atomic.Pointer[error]
+	in          *io.PipeWriter
+	copied      chan struct{} // closed when the statement that takes rows has ended
+	taken       error         // of that statement
+	rows        int64         // that it has taken
+	ended       bool
+	err         error // of Finish
 }
 
 // Errors of tables that can't be written into.
@@ -109,7 +117,10 @@ func (s *Sink) begin(fields []table.Field) error {
 	case there && !s.o.Append && !s.o.Replace:
 		return fmt.Errorf("%w: %s", ErrTable, into)
 	case s.o.Append:
-		err = s.holdAgainst(into, fields, names)
+		if err = s.holdAgainst(into, fields, names); err == nil {
+			s.into, s.fields, s.names = into, fields, names
+			err = s.prepare(into, s.types)
+		}
 	default:
 		err = s.create(into, fields, names, there)
 	}
@@ -236,12 +247,13 @@ func (s *Sink) copyInto(into *named, names []string, options string) {
 	}
 	out, in := io.Pipe()
 	copied := make(chan struct{})
-	s.in, s.copied = in, copied
+	s.in, s.copied, s.quotedNames = in, copied, quoted
 	statement := "COPY " + into.quoted() + " (" + strings.Join(quoted, ", ") + ") FROM STDIN" + options
 	go func() {
 		defer close(copied)
-		if _, s.taken = s.conn.CopyFrom(s.ctx, out, statement); s.taken != nil {
-			s.taken = plain(s.taken)
+		tag, err := s.conn.CopyFrom(s.ctx, out, statement)
+		if s.rows, s.taken = tag.RowsAffected(), err; err != nil {
+			s.taken = plain(err)
 		}
 		_ = out.CloseWithError(cmp.Or(s.taken, io.ErrClosedPipe)) // whoever writes on is told
 	}()
@@ -283,6 +295,9 @@ const (
 
 // Encode implements [table.Sink]: rows in the text format of COPY.
 func (s *Sink) Encode(dst []byte, rows *table.Rows) []byte {
+	if s.tally != nil {
+		s.tally.add(rows)
+	}
 	for row := range rows.Count {
 		if rows.Out != nil && !rows.Out[row] {
 			continue
@@ -332,7 +347,9 @@ func (s *Sink) Finish() error {
 	s.ended = true
 	_ = s.in.Close() // a pipe of this program
 	<-s.copied
-	s.err = s.taken
+	if s.err = s.taken; s.err == nil && s.tally != nil {
+		s.err = s.compare(s.rows)
+	}
 	return s.err
 }
 

@@ -77,6 +77,30 @@ func NewSink(path string, fields []table.Field, o SinkOptions) (*Sink, error) {
 	return s, nil
 }
 
+// CheckNames says what is wrong with the names of columns for a table of a database: it takes two for one if only the case
+// of letters of ASCII differs.
+func CheckNames(fields []table.Field) error {
+	seen := map[string]string{}
+	for _, f := range fields {
+		if strings.ContainsRune(f.Name, 0) {
+			return fmt.Errorf("column %q can't be named so: SQLite has no U+0000 in names; give it another name in a plan",
+				f.Name)
+		}
+		folded := strings.Map(func(r rune) rune {
+			if r >= 'A' && r <= 'Z' {
+				return r + 'a' - 'A'
+			}
+			return r
+		}, f.Name)
+		if other, twice := seen[folded]; twice {
+			return fmt.Errorf("the columns %q and %q have one name for SQLite: give one of them another with --rename or in a plan",
+				other, f.Name)
+		}
+		seen[folded] = f.Name
+	}
+	return nil
+}
+
 func (s *Sink) begin(file string, fields []table.Field, o SinkOptions) (err error) {
 	address := url.URL{Path: filepath.ToSlash(file)}
 	if s.db, err = sql.Open("sqlite", "file:"+address.EscapedPath()+
@@ -100,12 +124,11 @@ func (s *Sink) begin(file string, fields []table.Field, o SinkOptions) (err erro
 			return plainError(err)
 		}
 	}
+	if err := CheckNames(fields); err != nil {
+		return err
+	}
 	columns, marks := make([]string, len(fields)), make([]string, len(fields))
 	for i, f := range fields {
-		if strings.ContainsRune(f.Name, 0) {
-			return fmt.Errorf("column %q can't be named so: SQLite has no U+0000 in names; give it another name in a plan",
-				f.Name)
-		}
 		columns[i], marks[i] = quote(f.Name)+" "+Types[f.Type], "?"
 	}
 	if _, err := s.tx.Exec("CREATE TABLE " + quote(o.Table) + " (" + strings.Join(columns, ", ") + ")"); err != nil {
