@@ -17,6 +17,7 @@ func (c *conversion) serverTable(name string, lists ...*list) postgres.SinkOptio
 		}
 	}
 	for i, col := range c.columns {
+		o.Hides = o.Hides || col.Hidden()
 		// A cell that fails would be null, where its row is not left out.
 		if left := col.OnFailure == plan.FailAside || col.OnFailure == plan.FailStop; col.Must.NotBlank && left {
 			o.NotNull = append(o.NotNull, i)

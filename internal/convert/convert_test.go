@@ -268,7 +268,7 @@ func TestFixes(t *testing.T) {
 	addFix(t, f, 2, "«kg»", "«light»", "x")
 	addFix(t, f, 1, "«day»", "«never»", "01.01.2021")
 	_, err := f.Add(Place{}, "«kg»", "«heavy»", "13")
-	assert.EqualError(t, err, `column "«kg»" has two answers for "«heavy»": "12,5" and "13"`)
+	assert.EqualError(t, err, `column "«kg»" has two answers for "«heavy»", which differ: keep one`)
 	m, err := convertAll(t, "kg;day\nheavy;01.02.2021\nlight;02.02.2021\n1,5;03.02.2021\nheavy;25.02.2021\n",
 		"plan: 1\ncolumns: {kg: {to: decimal, decimal-mark: \",\"}, day: {to: date, date-order: dmy}}", Options{Fixes: f})
 	require.NoError(t, err)

@@ -56,7 +56,7 @@ func (f *Fixes) Add(at Place, column, value, fix string) (*Answer, error) {
 	key := [2]string{column, value}
 	if have := f.answers[key][at]; have != nil {
 		if have.Fix != fix {
-			return nil, fmt.Errorf("column %q has two answers for %q: %q and %q", column, value, have.Fix, fix)
+			return nil, fmt.Errorf("column %q has two answers for %q, which differ: keep one", column, value) // of private columns, too
 		}
 		return have, nil
 	}

@@ -139,6 +139,9 @@ func (s *Sink) check(column int, cell []byte, f *table.Field) {
 	case l.characters >= 0 && len(cell) > l.characters && cell[len(cell)-1] == ' ':
 		why = "more spaces at its end"
 	}
+	if why != "" && s.o.Hides {
+		cell = []byte("…")
+	}
 	if why != "" {
 		err := fmt.Errorf("the column %q of the table is of the type %s, and the value %q has %s than that keeps: nothing was written; "+
 			"let the plan make it what the table keeps", l.name, l.typ, cell, why)

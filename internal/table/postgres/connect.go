@@ -102,8 +102,8 @@ func TellsPassword(text string) bool {
 				return true
 			}
 		}
-		if strings.Contains(strings.ToLower(options), "password") {
-			return true
+		if plainly, err := url.QueryUnescape(options); strings.Contains(strings.ToLower(plainly+options), "password") || err != nil && options != "" {
+			return true // what can't be read may have one
 		}
 	}
 	return false
@@ -158,28 +158,37 @@ const (
 	diskFull         = "53100"
 )
 
+// unvalued are errors of which what the server says has no value of a cell in it.
+var unvalued = map[string]bool{lockNotAvailable: true, readOnly: true, dependent: true, diskFull: true}
+
 // plain says what the server says, in one line.
-func plain(err error) error {
-	var said *pgconn.PgError
+func plain(err error) error { return said(err, false) }
+
+// said is plain, which hides what a server says of values if they are private.
+func said(err error, hides bool) error {
+	var told *pgconn.PgError
 	var unreached *pgconn.ConnectError
 	var broken *net.OpError
 	switch {
-	case errors.As(err, &said):
-		text := said.Message
-		if said.Detail != "" {
-			text += ": " + strings.TrimSuffix(said.Detail, ".")
+	case errors.As(err, &told) && hides && !unvalued[told.Code]:
+		return fmt.Errorf("the server refuses what is sent (%s; column %q, rule %q): what it says is not shown, since columns are private",
+			told.Code, told.ColumnName, told.ConstraintName)
+	case errors.As(err, &told):
+		text := told.Message
+		if told.Detail != "" {
+			text += ": " + strings.TrimSuffix(told.Detail, ".")
 		}
-		switch said.Code {
+		switch told.Code {
 		case lockNotAvailable:
-			text = "another session holds a lock on the table (" + said.Message + ")"
+			text = "another session holds a lock on the table (" + told.Message + ")"
 		case readOnly:
-			text = fmt.Sprintf("%s (%s)", ErrQuery, said.Message)
+			text = fmt.Sprintf("%s (%s)", ErrQuery, told.Message)
 		case dependent:
 			text += ": the table that is there can't be replaced while others depend on it"
 		case diskFull:
-			text = "the disk of the server is full (" + said.Message + ")"
+			text = "the disk of the server is full (" + told.Message + ")"
 		}
-		if where, _, _ := strings.Cut(said.Where, "\n"); where != "" && strings.HasPrefix(where, "COPY ") {
+		if where, _, _ := strings.Cut(told.Where, "\n"); where != "" && strings.HasPrefix(where, "COPY ") {
 			text += " (" + where + ")"
 		}
 		return errors.New(strings.ReplaceAll(text, "\n", " "))

@@ -343,6 +343,27 @@ CREATE OR REPLACE FUNCTION f() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN `+do
 	}
 }
 
+// What a server says of private values is not shown.
+func TestPrivateValuesInErrors(t *testing.T) {
+	server := pgtest.Start(t, 0)
+	server.Do(t, "CREATE TABLE t (x text UNIQUE, n numeric(5,1), CONSTRAINT short CHECK (length(x) < 9)); INSERT INTO t VALUES ('secret')")
+	fields := []table.Field{{Name: "x", Type: value.Text}, {Name: "n", Type: value.Decimal}}
+	for _, hides := range []bool{false, true} {
+		for _, cells := range [][]string{{"secret", "1"}, {"secret and long", "1"}, {"a", "77777.25"}, {"a", "777777"}} {
+			s, err := postgres.NewSink("postgres://", fields, postgres.SinkOptions{Table: "t", Append: true, Hides: hides})
+			require.NoError(t, err)
+			rows := tabletest.OneRow(fields, cells...)
+			if err = s.Write(s.Encode(nil, rows), rows); err == nil {
+				err = s.Commit()
+			}
+			s.Abort()
+			require.Error(t, err)
+			told := strings.Contains(err.Error(), "secret") || strings.Contains(err.Error(), "77777")
+			assert.Equal(t, !hides, told, "%v: %v", cells, err)
+		}
+	}
+}
+
 // Every type of the server as target: it takes a text as it is, or nothing is written.
 func TestAppendToEveryType(t *testing.T) {
 	server := pgtest.Start(t, 0)
@@ -395,7 +416,7 @@ AND typrelid = 0 AND format_type(oid, NULL) !~ 'cstring|aclitem|^pg_|record' ORD
 
 func TestAddresses(t *testing.T) {
 	for address, tells := range map[string]bool{
-		"postgres://q:secret@h/db": true, "POSTGRESQL://q:@h": true, "postgres://h/db?sslpassword=x": true, "-opostgres://q:p@h": true,
+		"postgres://q:secret@h/db": true, "POSTGRESQL://q:@h": true, "postgres://h/db?sslpassword=x": true, "postgres://h/db?pass%77ord=x": true, "postgres://h/db?%zz": true, "postgres://h/db?sslmode=disable": false, "-opostgres://q:p@h": true,
 		"postgres://q:p#w@h/db": true, "postgres://q:p/w@h/db": true,
 		"postgres://q@h:5432/db#a:b@c": false, "postgres://": false, "postgres://h:5432/db": false, "landings.csv": false,
 	} {

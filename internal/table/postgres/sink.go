@@ -46,6 +46,8 @@ type SinkOptions struct {
 	Lists []List
 	// NotNull and Unique are the places of columns that a new table holds to that.
 	NotNull, Unique []int
+	// Hides says that values are private, so that no message has one in it.
+	Hides bool
 	// Bigint are the places of columns of integers that are known to have 64 bits.
 	Bigint []int
 }
@@ -253,7 +255,7 @@ func (s *Sink) copyInto(into *named, names []string, options string) {
 		defer close(copied)
 		tag, err := s.conn.CopyFrom(s.ctx, out, statement)
 		if s.rows, s.taken = tag.RowsAffected(), err; err != nil {
-			s.taken = plain(err)
+			s.taken = said(err, s.o.Hides)
 		}
 		_ = out.CloseWithError(cmp.Or(s.taken, io.ErrClosedPipe)) // whoever writes on is told
 	}()
@@ -393,7 +395,7 @@ func (s *Sink) Commit() error {
 	s.cancel()
 	s.conn = nil
 	if err != nil {
-		return plain(err)
+		return said(err, s.o.Hides)
 	}
 	return nil
 }
