@@ -36,7 +36,7 @@ func openColumnwise(open func() (io.ReadCloser, error)) (*columnwise, error) {
 		return nil, err
 	}
 	defer f.Close()
-	d := jsontext.NewDecoder(f, jsontext.AllowDuplicateNames(true))
+	d := newDecoder(f)
 	c := &columnwise{}
 	size := 0
 	if t, err := d.ReadToken(); err != nil || t.Kind() != '{' {

@@ -36,7 +36,7 @@ func outlineOf(open func() (io.ReadCloser, error)) (*outline, error) {
 		return nil, err
 	}
 	defer f.Close()
-	d := jsontext.NewDecoder(f, jsontext.AllowDuplicateNames(true))
+	d := newDecoder(f)
 	o := &outline{widths: map[string]int{}, texts: map[string][]string{}}
 	if d.PeekKind() != '{' || !o.record(d, "", 0) {
 		return nil, nil

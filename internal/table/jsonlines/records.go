@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"strings"
+	"unicode/utf8"
 
 	"github.com/go-json-experiment/json/jsontext"
 
@@ -34,9 +35,30 @@ type reader struct {
 	rec       records.Record // that is read
 }
 
+// newDecoder reads JSON in which names may stand twice and texts may have half a character, which is a matter of its cell.
+func newDecoder(r io.Reader) *jsontext.Decoder {
+	return jsontext.NewDecoder(r, jsontext.AllowDuplicateNames(true), jsontext.AllowInvalidUTF8(true))
+}
+
+// errBytes are bytes that are no text at all: then the file is in another encoding.
+var errBytes = errors.New("there are bytes that are no UTF-8, which JSON is (RFC 8259): name the encoding with --encoding")
+
+// textOf returns a text. Half a character, as in "\ud83d", is a byte that is no text, so that the cell fails.
+func textOf(quoted jsontext.Value) (string, error) {
+	text, err := jsontext.AppendUnquote(nil, quoted)
+	switch {
+	case err == nil:
+	case utf8.Valid(quoted):
+		text = bytes.ReplaceAll(text, []byte("\ufffd"), []byte{0xff})
+	default:
+		return "", errBytes
+	}
+	return string(text), nil
+}
+
 func newRecords(f io.ReadCloser, list string, header []string) *reader {
 	l := &lineCounter{r: f, line: 1}
-	d := jsontext.NewDecoder(l, jsontext.AllowDuplicateNames(true))
+	d := newDecoder(l)
 	return &reader{Closer: f, d: d, lines: l, paths: map[string]map[string]string{}, list: list, header: header}
 }
 
@@ -223,6 +245,9 @@ func (r *reader) values(rec *records.Record, prefix string, depth int) error {
 		if len(key.String()) > maxKey {
 			return fmt.Errorf("line %d: a key is longer than %d KB", rec.Line, maxKey>>10)
 		}
+		if strings.ContainsRune(key.String(), utf8.RuneError) {
+			return r.wrong(errBytes)
+		}
 		name := r.path(prefix, key.String())
 		if r.namesOnly && r.read > 1 && r.d.PeekKind() != '{' {
 			if err := r.d.SkipValue(); err != nil {
@@ -250,17 +275,26 @@ func (r *reader) value(rec *records.Record, name string, depth int) error {
 		rec.Add(name, records.Cell{Text: string(v)})
 		return nil
 	}
-	t, err := r.d.ReadToken()
-	if err != nil {
-		return r.wrong(err)
-	}
-	switch t.Kind() {
-	case '{':
-		if err := r.values(rec, name+".", depth+1); err != nil {
+	if r.d.PeekKind() == '"' {
+		v, err := r.d.ReadValue()
+		if err != nil {
+			return r.wrong(err)
+		}
+		text, err := textOf(v)
+		if err != nil {
+			return r.wrong(err)
+		}
+		rec.Add(name, records.Cell{Text: text})
+	} else {
+		t, err := r.d.ReadToken()
+		if err != nil {
+			return r.wrong(err)
+		}
+		if t.Kind() != '{' {
+			rec.Add(name, cellOf(t))
+		} else if err := r.values(rec, name+".", depth+1); err != nil {
 			return err
 		}
-	default:
-		rec.Add(name, cellOf(t))
 	}
 	if n := len(rec.Cells); n > 0 && len(rec.Cells[n-1].Text) > table.MaxCell {
 		return fmt.Errorf("line %d: a value is longer than %d MB", rec.Line, table.MaxCell>>20)
@@ -301,8 +335,7 @@ func (r *reader) wrong(err error) error {
 	}
 	if errors.As(err, &syntax) {
 		if strings.Contains(syntax.Err.Error(), "UTF-8") {
-			return fmt.Errorf("line %d: there are bytes that are no UTF-8, which JSON is (RFC 8259): name the encoding with "+
-				"--encoding", r.lines.at(syntax.ByteOffset))
+			return fmt.Errorf("line %d: %w", r.lines.at(syntax.ByteOffset), errBytes)
 		}
 		return fmt.Errorf("line %d: this is no JSON: %w", r.lines.at(syntax.ByteOffset), syntax.Err)
 	}

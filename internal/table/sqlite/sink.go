@@ -20,7 +20,7 @@ import (
 var Types = [value.NumTypes]string{
 	value.Text: "TEXT", value.Code: "TEXT", value.Integer: "INTEGER", value.Decimal: "NUMERIC", value.Date: "TEXT",
 	value.Time:      "TEXT",
-	value.Timestamp: "TEXT", value.Boolean: "INTEGER",
+	value.Timestamp: "TEXT", value.Boolean: "BOOLEAN",
 }
 
 // Sink writes a table into a database, in one transaction: a new file, or a new table of an

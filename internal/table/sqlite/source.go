@@ -28,11 +28,12 @@ const Magic = "SQLite format 3\x00"
 
 // Source reads a table. It implements [table.Source].
 type Source struct {
-	info  table.Info
-	db    *sql.DB
-	rows  *sql.Rows
-	cells []any
-	row   int64 // the number of the next row
+	info   table.Info
+	db     *sql.DB
+	rows   *sql.Rows
+	cells  []any
+	truths []bool // the columns that are declared to be of truth values
+	row    int64  // the number of the next row
 }
 
 // ErrNoTable is a database without a table.
@@ -129,7 +130,7 @@ func (s *Source) open(path string, size int64, name, query string) error {
 		}
 		what, from = "table", quote(chosen)
 	}
-	columns, err := s.columns(from)
+	columns, truths, err := s.columns(from)
 	if err != nil {
 		return err
 	}
@@ -147,7 +148,7 @@ func (s *Source) open(path string, size int64, name, query string) error {
 		quoted[i] = "+" + quote(c)
 	}
 	s.rows, err = s.db.Query("SELECT " + strings.Join(quoted, ", ") + " FROM " + from)
-	s.cells = make([]any, len(columns))
+	s.cells, s.truths = make([]any, len(columns)), truths
 	return err
 }
 
@@ -158,14 +159,23 @@ func (s *Source) tables() ([]string, error) {
 		"ESCAPE '\\' ORDER BY rowid")
 }
 
-// columns returns the names of the columns of a table or query.
-func (s *Source) columns(from string) ([]string, error) {
+// columns returns the names of the columns of a table or query, and which of them are declared to be of truth values: the
+// database has no such values, and keeps 0 and 1.
+func (s *Source) columns(from string) (names []string, truths []bool, err error) {
 	rows, err := s.db.Query("SELECT * FROM " + from + " LIMIT 0")
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	defer rows.Close()
-	return rows.Columns()
+	types, err := rows.ColumnTypes()
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, t := range types {
+		names = append(names, t.Name())
+		truths = append(truths, strings.HasPrefix(strings.ToUpper(t.DatabaseTypeName()), "BOOL"))
+	}
+	return names, truths, nil
 }
 
 func (s *Source) strings(query string, args ...any) (out []string, err error) {
@@ -231,7 +241,11 @@ func (s *Source) Next(b *table.Block) error {
 		if err := s.rows.Scan(pointers...); err != nil {
 			return plainError(err)
 		}
-		for _, c := range s.cells {
+		for i, c := range s.cells {
+			if n, ok := c.(int64); ok && s.truths[i] && (n == 0 || n == 1) {
+				b.AddCell(strconv.FormatBool(n == 1), value.StoredBoolean)
+				continue
+			}
 			if err := s.add(b, c); err != nil {
 				return err
 			}

@@ -58,15 +58,15 @@ func all(t *testing.T, path, name string) (*table.Info, []string) {
 	}
 }
 
-// Every cell has the kind that it is stored as, whatever the column was declared as.
+// Every cell has the kind that it is stored as, whatever the column was declared as; but 0 and 1 of truth values are those.
 func TestStorageClassesNotDeclarations(t *testing.T) {
 	path := database(t, `CREATE TABLE l ("Net ""kg""" INTEGER, day DATE, ok BOOLEAN, x)`,
 		`INSERT INTO l VALUES (12, '2021-03-04', 1, NULL), ('n/a', '04.03.2021', 'ja', ''), (9007199254740993, 44259, 0, x'00ff'), (1e300, 0.1, 'x', 'text'), (-0.5, '2021-03-04 10:00:00', NULL, '7')`)
 	info, rows := all(t, path, "")
 	assert.Equal(t, []string{`Net "kg"`, "day", "ok", "x"}, info.Names)
-	assert.Equal(t, "number(12) text(2021-03-04) number(1) null() ", rows[0])
+	assert.Equal(t, "number(12) text(2021-03-04) boolean(true) null() ", rows[0])
 	assert.Equal(t, "text(n/a) text(04.03.2021) text(ja) text() ", rows[1])
-	assert.Equal(t, "number(9007199254740993) number(44259) number(0) text(x'00ff') ", rows[2])
+	assert.Equal(t, "number(9007199254740993) number(44259) boolean(false) text(x'00ff') ", rows[2])
 	assert.Contains(t, rows[3], "number(0.1) text(x) text(text) ")
 	assert.Equal(t, "number(-0.5) text(2021-03-04 10:00:00) null() text(7) ", rows[4])
 	assert.Equal(t, finding.Blobs, info.Notes[0].Kind)

@@ -111,7 +111,12 @@ func (*Sink) Holds(t value.Type, text []byte) string {
 		if !value.FloatKeeps(text) {
 			return fmt.Sprintf("a workbook keeps %d digits of a number", value.FloatDigits)
 		}
-	case value.Date, value.Timestamp:
+	case value.Timestamp:
+		if bytes.ContainsAny(text[10:], "Z+-") {
+			return "" // with its offset from UTC it is text
+		}
+		fallthrough
+	case value.Date:
 		if string(text[:10]) < firstDay.Format(time.DateOnly) {
 			return "the days of a workbook begin on 1900-03-01"
 		}
@@ -124,11 +129,8 @@ func (*Sink) Holds(t value.Type, text []byte) string {
 	return ""
 }
 
-// clockHolds looks at a time of day, with the letter before it and the offset after it.
+// clockHolds looks at a time of day, with the letter before it.
 func clockHolds(text []byte) string {
-	if bytes.ContainsAny(text, "Z+-") {
-		return "a workbook keeps no offset from UTC"
-	}
 	if _, fraction, _ := bytes.Cut(text, []byte{'.'}); len(fraction) > 3 {
 		return "a workbook keeps thousandths of a second"
 	}
@@ -140,7 +142,7 @@ func textHolds(text []byte) string {
 		return fmt.Sprintf("a cell of a workbook has at most %d characters", maxText)
 	}
 	for _, r := range string(text) {
-		if r < ' ' && r != '\n' && r != '\t' || r == 0xFFFE || r == 0xFFFF {
+		if r < ' ' && r != '\n' && r != '\t' && r != '\r' || r == 0xFFFE || r == 0xFFFF {
 			return fmt.Sprintf("a workbook has no character U+%04X", r)
 		}
 	}

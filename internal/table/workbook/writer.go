@@ -220,6 +220,8 @@ func appendEscaped(dst, text []byte) []byte {
 			dst = append(dst, "&gt;"...)
 		case '"':
 			dst = append(dst, "&quot;"...)
+		case '\r': // which XML would read as another
+			dst = append(dst, "_x000D_"...)
 		case '_':
 			if isCode(text[i:]) {
 				dst = append(dst, "_x005F"...)
