@@ -45,7 +45,7 @@ func TestCombineIsAskedWrongly(t *testing.T) {
 	require.Equal(t, 0, f.run("profile", "b.csv", "--save", "b.profile", "--blank-word", "x").code)
 	require.Equal(t, 0, f.run("profile", "a.csv", "--save", "x.profile", "--blank-word", "x").code)
 	f.file("cut.profile", f.read("a.profile")[:200])
-	f.file("old.profile", strings.Replace(f.read("a.profile"), "gVersion\x05", "gVersion\x01", 1))
+	f.file("old.profile", strings.Replace(f.read("a.profile"), "gVersion\x06", "gVersion\x01", 1))
 	for _, tt := range []struct {
 		args []string
 		code int

@@ -31,7 +31,7 @@ func TestRecordsOfJSON(t *testing.T) {
 	p := profileOf(t, f, "a.jsonl")
 	require.Len(t, p.Columns, 6)
 	kg := p.Columns[1]
-	assert.Equal(t, map[string]int{"text": 4, "number": 9, "date": 0, "boolean": 0, "null": 0, "error": 0}, kg.Stored)
+	assert.Equal(t, map[string]int{"text": 4, "number": 9, "date": 0, "boolean": 0, "null": 0, "error": 0, "several": 0}, kg.Stored)
 	assert.Equal(t, "decimal", kg.Suggest.Type)
 	port := p.Columns[2]
 	assert.Equal(t, "at.port", port.Name)

@@ -109,15 +109,15 @@ func parsePiece(p piece) (*node, error) {
 // other, and how long it may be.
 const (
 	maxNesting = 40
-	maxPlan    = 16 << 20
+	MaxBytes   = 16 << 20 // of a plan
 )
 
 // tooDeep reports where parts of a plan stand too deep in each other: brackets and braces within
 // others, lines indented further and further, dashes in a row. What stands in quotes counts, too; no
 // plan that a person reads has so much of it.
 func tooDeep(text []byte) (Mistake, bool) {
-	if len(text) > maxPlan {
-		return Mistake{1, 1, fmt.Sprintf("the plan is longer than %d MB", maxPlan>>20)}, true
+	if len(text) > MaxBytes {
+		return Mistake{1, 1, fmt.Sprintf("the plan is longer than %d MB", MaxBytes>>20)}, true
 	}
 	depth, number := 0, 0
 	var indents []int

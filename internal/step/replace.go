@@ -25,6 +25,11 @@ func newReplace(args Args) (Step, error) {
 		return nil, fmt.Errorf("it takes text or pattern, and with")
 	}
 	literal := text != ""
+	if literal && nth == 0 && !whole && !fold {
+		return finding{func(s string) (string, bool) {
+			return strings.ReplaceAll(s, text, with), strings.Contains(s, text)
+		}, otherwise}, nil
+	}
 	if literal {
 		wanted = regexp.QuoteMeta(text)
 		with = strings.ReplaceAll(with, "$", "$$")

@@ -33,8 +33,9 @@ func (l *Lines) Start(info *Info, b *Block) int64 {
 type Chain struct {
 	parts   []*Info
 	open    func(part int) (Source, error)
-	sources []Source // those that have been opened
-	orders  [][]int  // for each source, where each column of the first stands in it; nil if in place
+	current Source  // that is read; a block knows its own
+	opened  int     // how many have been
+	orders  [][]int // for each source, where each column of the first stands in it; nil if in place
 	info    Info
 	at      int
 }
@@ -153,15 +154,16 @@ func (c *Chain) Info() *Info { return &c.info }
 // Next implements [Source].
 func (c *Chain) Next(b *Block) error {
 	for ; c.at < len(c.parts); c.at++ {
-		if c.at == len(c.sources) {
+		if c.at == c.opened {
 			s, err := c.open(c.at)
 			if err != nil {
 				return err
 			}
-			c.sources = append(c.sources, s)
+			c.current = s
+			c.opened++
 		}
-		b.File = c.at
-		if err := c.sources[c.at].Next(b); !errors.Is(err, io.EOF) {
+		b.File, b.source = c.at, c.current
+		if err := c.current.Next(b); !errors.Is(err, io.EOF) {
 			if err != nil {
 				return fmt.Errorf("%s: %w", c.parts[c.at].Name, err)
 			}
@@ -173,7 +175,7 @@ func (c *Chain) Next(b *Block) error {
 
 // Split implements [Source].
 func (c *Chain) Split(b *Block) {
-	c.sources[b.File].Split(b)
+	b.source.Split(b) // its own, which may have ended: the next one is read meanwhile
 	order := c.orders[b.File]
 	if order == nil {
 		return

@@ -18,6 +18,7 @@ import (
 	"encoding/hex"
 	"slices"
 	"strconv"
+	"strings"
 	"unicode/utf8"
 
 	"junvo/internal/finding"
@@ -65,6 +66,20 @@ type Info struct {
 	// Contiguous says that the cells of a row follow each other in a block's text with
 	// what separates them, so that equal rows have equal bytes.
 	Contiguous bool
+}
+
+// Own returns a copy whose texts are its own: those of a source may be parts of what was read to see what the source is.
+func (i *Info) Own() *Info {
+	own := *i
+	own.Names = slices.Clone(i.Names)
+	for n := range own.Names {
+		own.Names[n] = strings.Clone(own.Names[n])
+	}
+	own.Above = slices.Clone(i.Above)
+	for n := range own.Above {
+		own.Above[n].Text = strings.Clone(own.Above[n].Text)
+	}
+	return &own
 }
 
 // Address returns the address of a cell of a sheet, such as B4 for the second column, from
@@ -180,6 +195,7 @@ type Block struct {
 	// Result is for whoever works on the block; it stays when the block is used again.
 	Result  any
 	padded  Padded
+	source  Source // of a chain that the block is of
 	scratch []byte // for escaped cells
 	buffer  []byte // for text that is not Raw
 }

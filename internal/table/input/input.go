@@ -93,7 +93,7 @@ func OpenAll(paths []string, o Options) (*Source, error) {
 		if err != nil {
 			return nil, err
 		}
-		parts = append(parts, s.Info())
+		parts = append(parts, s.Info().Own())
 		all.Size += max(0, s.Size)
 		s.Close()
 	}

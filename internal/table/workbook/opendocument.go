@@ -162,13 +162,14 @@ func (d *decoder) leave(name string) error {
 
 // documentRows reads the rows of a sheet. It implements [rows].
 type documentRows struct {
-	x      *decoder
-	part   io.Closer
-	row    int64 // the number of the row that was read last
-	cells  []cell
-	again  int64 // how often it comes once more
-	skip   int64 // how many blank rows stand before it in the count
-	layout layout
+	repeated int64 // cells that stand for themselves and others, in rows that do
+	x        *decoder
+	part     io.Closer
+	row      int64 // the number of the row that was read last
+	cells    []cell
+	again    int64 // how often it comes once more
+	skip     int64 // how many blank rows stand before it in the count
+	layout   layout
 }
 
 func (r *documentRows) at() (int64, []cell) { return r.row, r.cells }
@@ -244,6 +245,9 @@ func (r *documentRows) readRow(start *xml.StartElement) error {
 				r.skip = times - 1
 			} else {
 				r.again = times - 1
+				if r.repeated += r.again * int64(len(r.cells)); r.repeated > maxRepeated {
+					return ErrTooLarge
+				}
 			}
 			return nil
 		case xml.StartElement:
@@ -256,6 +260,10 @@ func (r *documentRows) readRow(start *xml.StartElement) error {
 		}
 	}
 }
+
+// maxRepeated is how many cells of a sheet may be there only because a row stands for others: a few bytes may claim any
+// number.
+const maxRepeated = 100_000_000
 
 // readCell reads a cell that stands in a column, and returns the column after it and those that it stands for.
 func (r *documentRows) readCell(start *xml.StartElement, column int64) (int64, error) {

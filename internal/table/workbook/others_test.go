@@ -228,3 +228,14 @@ func FuzzOthers(f *testing.F) {
 		drain(OpenFlat(flatOf(text), int64(len(text)), "x.xls", "", Options{}))
 	})
 }
+
+// A few bytes may claim any number of cells; no more than a bound are read.
+func TestCellsThatAreClaimed(t *testing.T) {
+	d := documentOf(t, `<table:table table:name="S">`+odsHeader+`<table:table-row table:number-rows-repeated="1000000"><table:table-cell office:value-type="float" office:value="1"
+		table:number-columns-repeated="16384"/></table:table-row></table:table>`)
+	src, err := OpenDocument(strings.NewReader(d), int64(len(d)), "x.ods", "", Options{})
+	for err == nil {
+		err = src.Next(&table.Block{})
+	}
+	assert.ErrorIs(t, err, ErrTooLarge)
+}
