@@ -325,3 +325,19 @@ func TestDamagedFiles(t *testing.T) {
 
 // damages is how often each file is damaged.
 const damages = 200
+
+// Memory does not grow with the number of files that are one table; names that no plan can have are a mistake.
+func TestBoundsOfFiles(t *testing.T) {
+	t.Parallel()
+	f := newFolder(t)
+	require.NoError(t, os.Mkdir(f.path("many"), 0o755))
+	for i := range 600 {
+		f.file(fmt.Sprintf("many/f%03d.csv", i), "a,b\n1,2\n")
+	}
+	for _, args := range [][]string{{"profile", "many/*.csv"}, {"convert", "many/*.csv", "-o", "o.csv"}} {
+		require.Equal(t, 0, f.within(150, args...).code)
+	}
+	assert.Len(t, f.records("o.csv"), 601)
+	f.file("long.csv", strings.Repeat("n", 9_000_000)+",b\n1,2\n3,4\n")
+	f.refused(2, "a plan of this source would be longer than 16 MB", 500, "convert", "long.csv", "-o", "l.csv")
+}
