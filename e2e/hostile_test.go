@@ -362,3 +362,15 @@ func TestLoneSurrogates(t *testing.T) {
 	}
 	assert.Equal(t, []string{"in.jsonl"}, f.names())
 }
+
+// What a page has for other programs prints, drift too.
+func TestDriftOnThePagePrints(t *testing.T) {
+	f := newFolder(t)
+	f.file("a.csv", "port,kg\nA,1\nB,2\n")
+	require.Equal(t, 0, f.run("draft", "a.csv", "-o", "p.yaml").code)
+	f.file("b.csv", "port,kg,\u202eevil\u2066\nA,1,x\nB,2,y\n")
+	f.run("report", "b.csv", "--plan", "p.yaml", "-o", "b.html")
+	assert.NotContains(t, f.read("b.html"), "\u202e")
+	assert.NotContains(t, f.read("b.html"), "\u2066")
+	assert.Contains(t, f.read("b.html"), `\u202eevil`)
+}

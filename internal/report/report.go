@@ -193,7 +193,7 @@ func (p *Page) data(r room) (string, error) {
 		doc.Sources = append(doc.Sources, o)
 	}
 	text, err := json.Marshal(doc) // which escapes < and >, so that nothing in it ends the element
-	return string(text), err
+	return string(show.Printable(text)), err
 }
 
 // IsReport reports whether a text is a page that this package has written.

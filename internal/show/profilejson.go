@@ -158,12 +158,12 @@ func docOf(p *profile.Profile, columns []*profile.ColumnProfile) profileJSON {
 // something in HTML are escaped.
 func encode(doc any) ([]byte, error) {
 	out, err := json.MarshalIndent(doc, "", "  ")
-	return append(printable(out), '\n'), err
+	return append(Printable(out), '\n'), err
 }
 
-// printable writes the characters of a JSON text that do not print as escapes, which mean the same:
+// Printable writes the characters of a JSON text that do not print as escapes, which mean the same:
 // a terminal would obey some of them, and a reader would not see others.
-func printable(doc []byte) []byte {
+func Printable(doc []byte) []byte {
 	odd := func(r rune) bool { return r >= 0x7f && !unicode.IsPrint(r) && !unicode.Is(unicode.Zs, r) }
 	if bytes.IndexFunc(doc, odd) < 0 {
 		return doc

@@ -82,7 +82,7 @@ func (l *RowList) Add(r profile.FoundRow) error {
 			"file": r.Where.File, "row": r.Where.Row, "line": r.Where.Line,
 			"column": r.Column, "value": r.Text,
 		}); err == nil {
-			_, err = fmt.Fprintf(l.out, "%s%s", comma, printable(doc))
+			_, err = fmt.Fprintf(l.out, "%s%s", comma, Printable(doc))
 		}
 	case Markdown:
 		line := "|"

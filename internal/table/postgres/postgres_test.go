@@ -432,3 +432,13 @@ func TestAddresses(t *testing.T) {
 	_, err = postgres.Open("postgres:///db?host="+t.TempDir(), "t", "")
 	assert.ErrorContains(t, err, "the server can't be reached: ")
 }
+
+// An offset that the server does not keep is a failure of its cell.
+func TestOffsetsBeyondTheServer(t *testing.T) {
+	s := &postgres.Sink{}
+	for text, kept := range map[string]bool{
+		"2021-03-04T06:05:00+15:59": true, "2021-03-04T06:05:00-16:00": false, "2021-03-04T06:05:00+18:00": false, "2021-03-04T06:05:00.5Z": true, "2021-03-04T06:05": true,
+	} {
+		assert.Equal(t, kept, s.Holds(value.Timestamp, []byte(text)) == "", text)
+	}
+}

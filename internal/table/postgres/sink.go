@@ -269,6 +269,9 @@ func (*Sink) Holds(t value.Type, text []byte) string {
 			return "PostgreSQL has no U+0000 in texts"
 		}
 	case value.Time, value.Timestamp:
+		if n := len(text); n > maxOffset && (text[n-6] == '+' || text[n-6] == '-') && string(text[n-5:n-3]) > "15" {
+			return "PostgreSQL keeps offsets of less than 16 hours"
+		}
 		if at := bytes.IndexByte(text, '.'); at >= 0 {
 			digits := 0
 			for at++; at < len(text) && text[at] >= '0' && text[at] <= '9'; at++ {
@@ -287,6 +290,9 @@ func (*Sink) Holds(t value.Type, text []byte) string {
 	}
 	return ""
 }
+
+// maxOffset is how long a date is, behind which an offset such as +01:00 may stand.
+const maxOffset = len("2021-03-04T06:05")
 
 // How many digits numbers have (PostgreSQL, "Numeric Types"), and fractions of seconds.
 const (
