@@ -95,3 +95,13 @@ func TestShortened(t *testing.T) {
 		assert.Equal(t, want, r.Read([]byte(cell)).Set&Shortened != 0, cell)
 	}
 }
+
+// What its source stores as an error is none of what its text may be read as, unless somebody has named the text.
+func TestStoredErrors(t *testing.T) {
+	for _, text := range []string{"NaN", "Infinity", "24h0m0s after midnight", "12", "n/a"} {
+		x := NewReader(nil).ReadStored([]byte(text), value.StoredError)
+		assert.True(t, x.Set.Any(ErrorValue) && !x.Set.Any(Numbers|BlankWord), text)
+		assert.True(t, NewReader([]string{text}).ReadStored([]byte(text), value.StoredError).Set.Any(Told), text)
+		assert.Zero(t, NewReader(nil).ReadStored([]byte(text), value.StoredSeveral).Set, text)
+	}
+}

@@ -170,7 +170,7 @@ func said(err error, hides bool) error {
 	var unreached *pgconn.ConnectError
 	var broken *net.OpError
 	switch {
-	case errors.As(err, &told) && hides && !unvalued[told.Code]:
+	case errors.As(err, &told) && hides && !unvalued[told.Code] && !strings.HasPrefix(told.ConstraintName, "pg_"):
 		return fmt.Errorf("the server refuses what is sent (%s; column %q, rule %q): what it says is not shown, since columns are private",
 			told.Code, told.ColumnName, told.ConstraintName)
 	case errors.As(err, &told):
@@ -178,14 +178,16 @@ func said(err error, hides bool) error {
 		if told.Detail != "" {
 			text += ": " + strings.TrimSuffix(told.Detail, ".")
 		}
-		switch told.Code {
-		case lockNotAvailable:
+		switch {
+		case told.Code == duplicateTable, strings.HasPrefix(told.ConstraintName, "pg_"): // of the server's own lists
+			text = "another program has made a table of that name meanwhile: look at it, and run this again with --append or --replace-table"
+		case told.Code == lockNotAvailable:
 			text = "another session holds a lock on the table (" + told.Message + ")"
-		case readOnly:
+		case told.Code == readOnly:
 			text = fmt.Sprintf("%s (%s)", ErrQuery, told.Message)
-		case dependent:
+		case told.Code == dependent:
 			text += ": the table that is there can't be replaced while others depend on it"
-		case diskFull:
+		case told.Code == diskFull:
 			text = "the disk of the server is full (" + told.Message + ")"
 		}
 		if where, _, _ := strings.Cut(told.Where, "\n"); where != "" && strings.HasPrefix(where, "COPY ") {

@@ -442,3 +442,23 @@ func TestOffsetsBeyondTheServer(t *testing.T) {
 		assert.Equal(t, kept, s.Holds(value.Timestamp, []byte(text)) == "", text)
 	}
 }
+
+// Of two that make one table at once the second is told so.
+func TestTwoMakersOfOneTable(t *testing.T) {
+	pgtest.Start(t, 0)
+	fields := []table.Field{{Name: "x", Type: value.Text}}
+	first, err := postgres.NewSink("postgres://", fields, postgres.SinkOptions{Table: "t"})
+	require.NoError(t, err)
+	other := make(chan error)
+	go func() {
+		s, err := postgres.NewSink("postgres://", fields, postgres.SinkOptions{Table: "t"})
+		if err == nil {
+			err = s.Commit()
+			s.Abort()
+		}
+		other <- err
+	}()
+	time.Sleep(500 * time.Millisecond)
+	require.NoError(t, first.Commit())
+	assert.ErrorContains(t, <-other, "another program has made a table of that name meanwhile")
+}
