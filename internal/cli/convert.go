@@ -246,10 +246,12 @@ func (c *conversion) mayReplace() error {
 		return err
 	}
 	stem := c.stem()
-	if err := mayReplace(c.failuresPath(), "list of failures", permissionOf(c.failures != "", c.report.replace), c.keepsAnswers(), failureHeadings()...); err != nil {
+	may := permissionOf(c.failures != "", c.report.replace)
+	if err := mayReplace(c.failuresPath(), "list of failures", may, c.keepsAnswers(), failureHeadings()...); err != nil {
 		return err
 	}
-	if err := mayReplace(c.asidePath(), "list of rows set aside", permissionOf(c.aside != "", c.report.replace), false, asideHeader, withFile(asideHeader)); err != nil {
+	may = permissionOf(c.aside != "", c.report.replace)
+	if err := mayReplace(c.asidePath(), "list of rows set aside", may, false, asideHeader, withFile(asideHeader)); err != nil {
 		return err
 	}
 	if c.ddl != "" {

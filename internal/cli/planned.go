@@ -65,8 +65,8 @@ func drafted(prof *profile.Profile, w *wishes, usableNames bool) (bound *plan.Bo
 	}
 	switch {
 	case len(text) > plan.MaxBytes:
-		return nil, nil, usage("a plan of this source would be longer than %d MB, since the names of its columns are so long: say "+
-			"where the names are with --header-row, or --no-header", plan.MaxBytes>>20)
+		return nil, nil, usage("a plan of this source would be longer than %d MB, since the names of its columns are so long: "+
+			"say where the names are with --header-row, or --no-header", plan.MaxBytes>>20)
 	case err != nil && w.edits.any():
 		return nil, nil, mistakesIn(err)
 	case err != nil:

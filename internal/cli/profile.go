@@ -99,7 +99,8 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 			if err := page.checkWith(&files, args); err != nil {
 				return err
 			}
-			if err := mayReplaceText(saved, "saved profile", permissionOf(true, page.replace), begins(profileBegins)); err != nil {
+			may := permissionOf(true, page.replace)
+			if err := mayReplaceText(saved, "saved profile", may, begins(profileBegins)); err != nil {
 				return err
 			}
 			if each {

@@ -466,12 +466,17 @@ func (a *app) meaningless(info *table.Info) error {
 		told, meaningful bool
 	}{
 		{"encoding", o.Encoding != "", info.Encoding != ""},
-		{"delimiter", o.Delimiter != "", text}, {"quote", o.Quote != "", text}, {"escape", o.Escape != "", text},
-		{"comment", o.Comment != "", text}, {"widths", o.Widths != nil, text},
-		{"header-row", o.HeaderRow > 0, !info.Records}, {"no-header", a.noHeader, !info.Records},
+		{"delimiter", o.Delimiter != "", text},
+		{"quote", o.Quote != "", text},
+		{"escape", o.Escape != "", text},
+		{"comment", o.Comment != "", text},
+		{"widths", o.Widths != nil, text},
+		{"header-row", o.HeaderRow > 0, !info.Records},
+		{"no-header", a.noHeader, !info.Records},
 	} {
 		if f.told && !f.meaningful {
-			return usage("--%s means nothing for %s, which is read as %s: leave it out", f.name, show.Visible(info.Name), info.Format)
+			return usage("--%s means nothing for %s, which is read as %s: leave it out", f.name, show.Visible(info.Name),
+				info.Format)
 		}
 	}
 	return nil

@@ -341,7 +341,8 @@ func (l *lesson) cells(e *teach.Example) string {
 
 // noRule says that no rule fits, and the nearest one with what it misses.
 func (l *lesson) noRule() error {
-	lines := manyErrors{"no rule was found that fits all examples; the search is bounded, to three steps for each part among others"}
+	lines := manyErrors{"no rule was found that fits all examples; the search is bounded, to three steps for each part " +
+		"among others"}
 	rule, missed := l.task.Nearest()
 	if rule == nil {
 		lines[0] = "no rule was found that gives any of the results: nothing in the cells shows how they are made"

@@ -14,7 +14,9 @@ import (
 )
 
 // writeTotals writes the totals to a file.
-func (a *app) writeTotals(ctx context.Context, t *totalsFlags, fields []table.Field, lines int, record func(i int) []string) error {
+func (a *app) writeTotals(
+	ctx context.Context, t *totalsFlags, fields []table.Field, lines int, record func(i int) []string,
+) error {
 	c := &conversion{output: t.output, guard: t.guard}
 	o := &output{path: t.output}
 	if t.guard && formatOf(t.output).delimiter == 0 {
@@ -55,8 +57,8 @@ func (a *app) writeTotals(ctx context.Context, t *totalsFlags, fields []table.Fi
 		return outputError(err)
 	}
 	if n := o.formulas(); n > 0 && !t.guard {
-		fmt.Fprintf(a.err, "%s of %s would be run as formulas by a spreadsheet: --guard-formulas puts an apostrophe before them\n",
-			show.Plural(n, "cell"), show.Visible(t.output))
+		fmt.Fprintf(a.err, "%s of %s would be run as formulas by a spreadsheet: --guard-formulas puts an apostrophe before "+
+			"them\n", show.Plural(n, "cell"), show.Visible(t.output))
 	}
 	return nil
 }

@@ -56,7 +56,8 @@ func (f *Fixes) Add(at Place, column, value, fix string) (*Answer, error) {
 	key := [2]string{column, value}
 	if have := f.answers[key][at]; have != nil {
 		if have.Fix != fix {
-			return nil, fmt.Errorf("column %q has two answers for %q, which differ: keep one", column, value) // of private columns, too
+			// Not which, since the column may be private.
+			return nil, fmt.Errorf("column %q has two answers for %q, which differ: keep one", column, value)
 		}
 		return have, nil
 	}

@@ -140,8 +140,9 @@ func (r *rewriter) call(x celast.Expr) {
 // makers are the operators that make an error of blank, in the library.
 var makers = map[string]bool{
 	operators.Add: true, operators.Subtract: true, operators.Multiply: true, operators.Divide: true, operators.Modulo: true,
-	operators.Negate: true, operators.Less: true, operators.LessEquals: true, operators.Greater: true, operators.GreaterEquals: true,
-	operators.Conditional: true, operators.LogicalNot: true, operators.LogicalAnd: true, operators.LogicalOr: true,
+	operators.Negate: true, operators.Less: true, operators.LessEquals: true, operators.Greater: true,
+	operators.GreaterEquals: true,
+	operators.Conditional:   true, operators.LogicalNot: true, operators.LogicalAnd: true, operators.LogicalOr: true,
 }
 
 // catchBlanks makes blanks of the errors that operators make of blank, wherever something else is made of them: so a blank

@@ -242,8 +242,9 @@ var Catalogue = [numKinds]Entry{
 			"have cells that do not fit.", "Look at it: split the file there.",
 	},
 	{
-		UnreadStatements, "unread-statements", OfFile, "Statements of the dump change rows of the table, and are not carried out: rows " +
-			"are read as they were inserted.", "Load the dump into a database and read the table there, or see that they do not matter.",
+		UnreadStatements, "unread-statements", OfFile, "Statements of the dump change rows of the table, and are not " +
+			"carried out: rows are read as they were inserted.",
+		"Load the dump into a database and read the table there, or see that they do not matter.",
 	},
 	{SummaryRows, "summary-rows", OfFile, "Rows hold an average, minimum or maximum of the table.", "They are set aside."},
 	{
@@ -295,7 +296,8 @@ var Catalogue = [numKinds]Entry{
 		"The others are blank; the step fill: {from: above} carries a value down.",
 	},
 	{
-		HiddenSheets, "hidden-sheets", OfFile, "Other sheets of the workbook are hidden: they are left out where all are read, as in book.xlsx#*.",
+		HiddenSheets, "hidden-sheets", OfFile, "Other sheets of the workbook are hidden: they are left out where all are " +
+			"read, as in book.xlsx#*.",
 		"Name a hidden sheet after # to read it.",
 	},
 	{

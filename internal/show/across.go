@@ -39,7 +39,8 @@ func (a *Across) figures() (names []string, of func(g *totals.Group, i int) stri
 	for _, f := range t.Figures {
 		names = append(names, t.FigureName(f))
 	}
-	return names, func(g *totals.Group, i int) string { return t.figure(g, t.Figures[i]) }, result[1 : len(result)-len(behind)]
+	of = func(g *totals.Group, i int) string { return t.figure(g, t.Figures[i]) }
+	return names, of, result[1 : len(result)-len(behind)]
 }
 
 // Result are the columns of the turned table with their types.

@@ -108,8 +108,8 @@ func (t *Taught) verdict() string {
 	case len(t.Questions) == 0:
 		return fmt.Sprintf("One answer for all %s.", profile.Counted(t.Cells, "cell", "cells"))
 	case t.Questions[0].Other: // those in which rules disagree stand before it
-		return fmt.Sprintf("The rules agree, and for %s of %d it is open whether they are right: what they give looks unlike the "+
-			"examples.", profile.Counted(asked, "cell", "cells"), t.Cells)
+		return fmt.Sprintf("The rules agree, and for %s of %d it is open whether they are right: what they give looks unlike "+
+			"the examples.", profile.Counted(asked, "cell", "cells"), t.Cells)
 	case !several && len(t.Questions) == 1 && t.Questions[0].Confirms:
 		return "No other rule fits, but so few examples may fit this one by chance: another would tell."
 	case !several:

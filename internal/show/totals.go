@@ -179,7 +179,8 @@ func (t *Totals) Text(f Format, page Page) string {
 	} else {
 		g.rows = append(g.rows, all)
 	}
-	g.finish(f, t.lacking(t.All) != "" || slices.ContainsFunc(t.Groups, func(group *totals.Group) bool { return t.lacking(group) != "" }))
+	lacks := func(group *totals.Group) bool { return t.lacking(group) != "" }
+	g.finish(f, lacks(t.All) || slices.ContainsFunc(t.Groups, lacks))
 	if f == Table && len(t.By) > 0 && len(t.Groups) > 1 {
 		t.draw(g)
 	}

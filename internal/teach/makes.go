@@ -51,7 +51,8 @@ func makesOf(t *Task) *makes {
 
 // codeShape returns the shape of a code: a text of digits, capital letters and marks; "" of others, and of short ones.
 func codeShape(text string) string {
-	if len(text) < longCode || strings.IndexFunc(text, unicode.IsDigit) < 0 || strings.IndexFunc(text, unicode.IsLower) >= 0 {
+	has := func(in func(rune) bool) bool { return strings.IndexFunc(text, in) >= 0 }
+	if len(text) < longCode || !has(unicode.IsDigit) || has(unicode.IsLower) {
 		return ""
 	}
 	return character.Shape(text)

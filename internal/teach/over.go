@@ -66,7 +66,8 @@ func (t *Task) typeOf(r *Rule, samples []Sample) *Type {
 	for i := range samples {
 		if out, of := r.Apply(samples[i].Texts); of == Answered {
 			x := reader.Read([]byte(out))
-			counts = append(counts, reading.Count{Set: x.Set, Form: x.Form, Affix: x.Affix(), Cells: max(1, int64(samples[i].Cells))})
+			cells := max(1, int64(samples[i].Cells))
+			counts = append(counts, reading.Count{Set: x.Set, Form: x.Form, Affix: x.Affix(), Cells: cells})
 		}
 	}
 	c := reading.Conclude(counts, reading.Ask{Type: t.Type})

@@ -268,7 +268,8 @@ func (b *builder) column(p shapedPiece) plan.Column {
 // steps returns the steps of a piece, with the constants that belong to it.
 func (b *builder) steps(p shapedPiece) (chain step.Chain) {
 	for _, s := range p.Chain {
-		if m, ok := s.Args.(args); ok && b.without && (s.Name == "take" && m["otherwise"] == nil || m["otherwise"] == "fail") {
+		m, _ := s.Args.(args)
+		if fails := m["otherwise"] == "fail" || s.Name == "take" && m["otherwise"] == nil; m != nil && b.without && fails {
 			blank := maps.Clone(m)
 			blank["otherwise"] = "blank"
 			s.Args = blank

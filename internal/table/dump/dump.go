@@ -175,8 +175,8 @@ func notCarriedOut(left []unread, name string) []table.Note {
 	if n == 0 {
 		return nil
 	}
-	return []table.Note{{Kind: finding.UnreadStatements, Count: n, Say: fmt.Sprintf(
-		"%d statements change rows of the table and are not carried out: %s (the first in line %d)", n, strings.Join(what, ", "), line)}}
+	return []table.Note{{Kind: finding.UnreadStatements, Count: n, Say: fmt.Sprintf("%d statements change rows of the table "+
+		"and are not carried out: %s (the first in line %d)", n, strings.Join(what, ", "), line)}}
 }
 
 // unqualified returns a name without that of its schema.

@@ -47,7 +47,8 @@ func entries(z *zip.Reader) (out []entry) {
 		if f.NonUTF8 && !utf8.ValidString(f.Name) {
 			e.name, _ = charmap.CodePage437.NewDecoder().String(f.Name) // what the format says of such names
 		}
-		own := strings.HasPrefix(e.name, "__MACOSX/") || strings.HasPrefix(path.Base(strings.ReplaceAll(e.name, `\`, "/")), ".")
+		base := path.Base(strings.ReplaceAll(e.name, `\`, "/"))
+		own := strings.HasPrefix(e.name, "__MACOSX/") || strings.HasPrefix(base, ".")
 		if !f.FileInfo().IsDir() && !own {
 			out = append(out, e)
 		}

@@ -102,7 +102,8 @@ func TellsPassword(text string) bool {
 				return true
 			}
 		}
-		if plainly, err := url.QueryUnescape(options); strings.Contains(strings.ToLower(plainly+options), "password") || err != nil && options != "" {
+		plainly, err := url.QueryUnescape(options)
+		if strings.Contains(strings.ToLower(plainly+options), "password") || err != nil && options != "" {
 			return true // what can't be read may have one
 		}
 	}
@@ -171,8 +172,8 @@ func said(err error, hides bool) error {
 	var broken *net.OpError
 	switch {
 	case errors.As(err, &told) && hides && !unvalued[told.Code] && !strings.HasPrefix(told.ConstraintName, "pg_"):
-		return fmt.Errorf("the server refuses what is sent (%s; column %q, rule %q): what it says is not shown, since columns are private",
-			told.Code, told.ColumnName, told.ConstraintName)
+		return fmt.Errorf("the server refuses what is sent (%s; column %q, rule %q): what it says is not shown, since columns "+
+			"are private", told.Code, told.ColumnName, told.ConstraintName)
 	case errors.As(err, &told):
 		text := told.Message
 		if told.Detail != "" {
@@ -180,7 +181,8 @@ func said(err error, hides bool) error {
 		}
 		switch {
 		case told.Code == duplicateTable, strings.HasPrefix(told.ConstraintName, "pg_"): // of the server's own lists
-			text = "another program has made a table of that name meanwhile: look at it, and run this again with --append or --replace-table"
+			text = "another program has made a table of that name meanwhile: look at it, and run this again with --append or " +
+				"--replace-table"
 		case told.Code == lockNotAvailable:
 			text = "another session holds a lock on the table (" + told.Message + ")"
 		case told.Code == readOnly:

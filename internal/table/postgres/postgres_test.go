@@ -309,8 +309,14 @@ CREATE TABLE t (n numeric(9,2), w numeric(5), d small, s timestamp(0), z timesta
 func TestAppendComparesWhatIsThere(t *testing.T) {
 	server := pgtest.Start(t, 0)
 	fields := []table.Field{
-		{Name: "n", Type: value.Decimal}, {Name: "x", Type: value.Text}, {Name: "d", Type: value.Date}, {Name: "c", Type: value.Time}, {Name: "s", Type: value.Timestamp},
-		{Name: "z", Type: value.Timestamp, Offsets: true}, {Name: "b", Type: value.Boolean}, {Name: "i", Type: value.Integer},
+		{Name: "n", Type: value.Decimal},
+		{Name: "x", Type: value.Text},
+		{Name: "d", Type: value.Date},
+		{Name: "c", Type: value.Time},
+		{Name: "s", Type: value.Timestamp},
+		{Name: "z", Type: value.Timestamp, Offsets: true},
+		{Name: "b", Type: value.Boolean},
+		{Name: "i", Type: value.Integer},
 	}
 	for body, want := range map[string]string{
 		"BEFORE INSERT|RETURN NEW;":                                                         "",

@@ -29,8 +29,8 @@ type tally struct {
 
 // exact are the types that keep a value as it is, or refuse it.
 var exact = []string{
-	"text", "character varying", "smallint", "integer", "bigint", "numeric", "boolean", "date", "time without time zone", "timestamp without time zone", zoned,
-	"json",
+	"text", "character varying", "smallint", "integer", "bigint", "numeric", "boolean", "date", "time without time zone",
+	"timestamp without time zone", zoned, "json",
 }
 
 // rewriting are the types that always write texts in their own way.
@@ -113,14 +113,14 @@ func (s *Sink) compare(taken int64) error {
 		return err
 	}
 	if have := rows[0][0]; have != fmt.Sprint(y.rows.Load()) {
-		return fmt.Errorf("of %d rows that were sent the table has %s: a trigger leaves rows out or adds some; nothing was written",
-			y.rows.Load(), have)
+		return fmt.Errorf("of %d rows that were sent the table has %s: a trigger leaves rows out or adds some; nothing was "+
+			"written", y.rows.Load(), have)
 	}
 	for i := range s.fields {
 		offsets := s.fields[i].Type == value.Timestamp && s.fields[i].Offsets // which the server does not keep
 		if rows[0][1+2*i] != fmt.Sprint(y.values[i]) || !offsets && rows[0][2+2*i] != fmt.Sprint(y.hashes[i]) {
-			return fmt.Errorf("the column %q of the table has other values than were sent: a trigger changes them, or its type writes "+
-				"them in its own way; nothing was written", s.names[i])
+			return fmt.Errorf("the column %q of the table has other values than were sent: a trigger changes them, or its type "+
+				"writes them in its own way; nothing was written", s.names[i])
 		}
 	}
 	return nil

@@ -93,8 +93,8 @@ func CheckNames(fields []table.Field) error {
 			return r
 		}, f.Name)
 		if other, twice := seen[folded]; twice {
-			return fmt.Errorf("the columns %q and %q have one name for SQLite: give one of them another with --rename or in a plan",
-				other, f.Name)
+			return fmt.Errorf("the columns %q and %q have one name for SQLite: give one of them another with --rename or in a "+
+				"plan", other, f.Name)
 		}
 		seen[folded] = f.Name
 	}

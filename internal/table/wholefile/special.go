@@ -9,7 +9,8 @@ import (
 // Errors of what stands where a file is to appear.
 var (
 	ErrFolder  = errors.New("is a folder")
-	ErrSpecial = errors.New("is a device or a pipe, in whose place no file can be put: name a file, or - for standard output")
+	ErrSpecial = errors.New("is a device or a pipe, in whose place no file can be put: name a file, or - for standard " +
+		"output")
 	// ErrAppeared is a file that was not there when its place was looked at.
 	ErrAppeared = errors.New("has appeared since the run began, and is not replaced")
 )

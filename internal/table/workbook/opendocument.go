@@ -336,7 +336,8 @@ func documentCell(start *xml.StartElement, text string) cell {
 
 // isError reports whether a cell says in a value type of any namespace that it is an error.
 func isError(start *xml.StartElement) bool {
-	return slices.ContainsFunc(start.Attr, func(a xml.Attr) bool { return a.Name.Local == "value-type" && a.Value == "error" })
+	is := func(a xml.Attr) bool { return a.Name.Local == "value-type" && a.Value == "error" }
+	return slices.ContainsFunc(start.Attr, is)
 }
 
 // moment returns a date, or a date with its time: with midnight, too, where that is written.

@@ -123,8 +123,9 @@ var builtIn = map[int]format{
 	14: asDate, 15: asDate, 16: asDate, 17: asDate, 18: asTime, 19: asTime, 20: asTime, 21: asTime, 22: asTimestamp,
 	45: asTime, 46: asDuration, 47: asTime,
 	// Those of Chinese, Japanese and Korean (ECMA-376-1, 18.8.30).
-	27: asDate, 28: asDate, 29: asDate, 30: asDate, 31: asDate, 32: asTime, 33: asTime, 34: asDateOrTime, 35: asDateOrTime, 36: asDate,
-	50: asDate, 51: asDate, 52: asDate, 53: asDate, 54: asDate, 55: asDateOrTime, 56: asDateOrTime, 57: asDate, 58: asDate,
+	27: asDate, 28: asDate, 29: asDate, 30: asDate, 31: asDate, 32: asTime, 33: asTime, 34: asDateOrTime,
+	35: asDateOrTime, 36: asDate, 50: asDate, 51: asDate, 52: asDate, 53: asDate, 54: asDate, 55: asDateOrTime,
+	56: asDateOrTime, 57: asDate, 58: asDate,
 }
 
 // readStyles finds out which cell styles show dates.

@@ -138,7 +138,8 @@ func (s *Source) decide(b sheets, sh *Sheet, asked string) {
 	}
 	if n := len(hidden); n > 0 {
 		s.info.Notes = append(s.info.Notes, table.Note{Kind: finding.HiddenSheets, Count: int64(n), Say: fmt.Sprintf(
-			"%d other sheets are hidden, and left out of book.xlsx#*: %s", n, strings.Join(hidden[:min(n, maxNamed)], ", "))})
+			"%d other sheets are hidden, and left out of book.xlsx#*: %s", n,
+			strings.Join(hidden[:min(n, maxNamed)], ", "))})
 	}
 	if asked == "" {
 		if why = "the only one"; len(others) > 0 {

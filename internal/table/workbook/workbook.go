@@ -292,7 +292,8 @@ func inUTF8(r io.Reader) (io.Reader, int64, error) {
 	start, _ := in.Peek(head) // what can't be read here can't be read later either
 	wide := unicode.UTF16(unicode.LittleEndian, unicode.UseBOM)
 	switch {
-	case bytes.HasPrefix(start, []byte("\xff\xfe")), bytes.HasPrefix(start, []byte("\xfe\xff")), bytes.HasPrefix(start, []byte("<\x00")):
+	case bytes.HasPrefix(start, []byte("\xff\xfe")), bytes.HasPrefix(start, []byte("\xfe\xff")),
+		bytes.HasPrefix(start, []byte("<\x00")):
 		return transform.NewReader(in, wide.NewDecoder()), longest, nil
 	case bytes.HasPrefix(start, []byte("\x00<")):
 		return transform.NewReader(in, unicode.UTF16(unicode.BigEndian, unicode.IgnoreBOM).NewDecoder()), longest, nil
