@@ -24,6 +24,7 @@ const oraclePlans = 200
 
 // oracleRow is a row of the table: the texts of its cells, and what is known of them.
 type oracleRow struct {
+	above  *oracleRow        // the row before, nil for none
 	texts  map[string]string // of columns of text
 	wrote  map[string]string // numbers and days as they stand in the file
 	values map[string]value  // and what they are
@@ -93,6 +94,37 @@ func oracleDay(r *rand.Rand) (string, value) {
 type oracleColumn struct {
 	name, plan string
 	of         func(row *oracleRow) value
+	keeps      string // the column of the file whose text stays where a cell fails; "" for none
+	aside      bool   // a cell that fails sets its row aside
+	unique     bool   // later equal values fail
+}
+
+// filled is a step that gives blank cells a value, and what a cell gives with it and the steps after it.
+func filled(r *rand.Rand, from string, chain []oracleStep) (string, func(row *oracleRow) value) {
+	if r.IntN(2) == 0 {
+		with := pick(r, "filled", "7", "lot 12/a")
+		return "{fill: " + quoted(with) + "}", func(row *oracleRow) value {
+			v := applied(chain, row.texts[from])
+			if v.kind == 0 && !v.failed {
+				return texted(with) // it is the value, and takes no more steps
+			}
+			return v
+		}
+	}
+	return "{fill: {from: above}}", func(row *oracleRow) value {
+		if v := applied(chain, row.texts[from]); v.kind != 0 || v.failed {
+			return v
+		}
+		for above := row.above; above != nil; above = above.above {
+			switch v := applied(chain, above.texts[from]); {
+			case v.failed:
+				return value{}
+			case v.kind != 0: // else it is blank, or the steps leave it so
+				return v
+			}
+		}
+		return value{}
+	}
 }
 
 // oraclePlan makes the columns of a plan: typed ones, texts that take steps, and computed ones; and the condition that a
@@ -101,10 +133,19 @@ func oraclePlan(r *rand.Rand) (columns []oracleColumn, rows *expr) {
 	known := func(name string) func(*oracleRow) value {
 		return func(row *oracleRow) value { return row.values[name] }
 	}
+	n := oracleColumn{name: "n", of: known("N")}
+	more := ""
+	switch r.IntN(4) {
+	case 0:
+		n.keeps, more = "N", ", on-failure: keep-text"
+	case 1:
+		n.aside, more = true, ", on-failure: set-aside-row"
+	}
+	n.plan = `{from: N, to: decimal, decimal-mark: ",", group-marks: ["."]` + more + "}"
 	columns = []oracleColumn{
-		{"n", `{from: N, to: decimal, decimal-mark: ",", group-marks: ["."]}`, known("N")},
-		{"m", `{from: M, to: decimal, decimal-mark: ",", group-marks: ["."]}`, known("M")},
-		{"d", `{from: D, to: date, date-order: dmy}`, known("D")},
+		n, {name: "m", plan: `{from: M, to: decimal, decimal-mark: ",", group-marks: ["."]}`, of: known("M")},
+		{name: "d", plan: `{from: D, to: date, date-order: dmy}`, of: known("D")},
+		{name: "k", plan: `{from: K, to: code, must: {unique: true}}`, of: known("K"), unique: true},
 	}
 	types := map[string]byte{"n": 'n', "m": 'n', "d": 'd'}
 	for i := range 3 {
@@ -114,11 +155,16 @@ func oraclePlan(r *rand.Rand) (columns []oracleColumn, rows *expr) {
 			chain = append(chain, oracleSteps[r.IntN(len(oracleSteps))](r))
 		}
 		of := func(row *oracleRow) value { return applied(chain, row.texts[from]) }
-		written := make([]string, len(chain))
-		for i, s := range chain {
-			written[i] = s.plan
+		var written []string
+		if r.IntN(4) == 0 {
+			var fill string
+			fill, of = filled(r, from, chain)
+			written = append(written, fill)
 		}
-		columns = append(columns, oracleColumn{name, fmt.Sprintf("{from: %s, steps: [%s], to: text}", from, strings.Join(written, ", ")), of})
+		for _, s := range chain {
+			written = append(written, s.plan)
+		}
+		columns = append(columns, oracleColumn{name: name, plan: fmt.Sprintf("{from: %s, steps: [%s], to: text}", from, strings.Join(written, ", ")), of: of})
 		types[name] = 't'
 	}
 	for i := range 3 {
@@ -126,7 +172,7 @@ func oraclePlan(r *rand.Rand) (columns []oracleColumn, rows *expr) {
 		inputs := slices.Clone(columns)
 		of := func(row *oracleRow) value { return computed(e, inputs, row) }
 		name := fmt.Sprintf("x%d", i)
-		columns = append(columns, oracleColumn{name, fmt.Sprintf("{compute: %s}", quoted(e.text)), of})
+		columns = append(columns, oracleColumn{name: name, plan: fmt.Sprintf("{compute: %s}", quoted(e.text)), of: of})
 		types[name] = e.kind
 	}
 	switch r.IntN(3) {
@@ -201,21 +247,30 @@ func TestTheOracleAgrees(t *testing.T) {
 func oracleTry(t *testing.T, f *folder, r *rand.Rand) bool {
 	t.Helper()
 	rows := make([]*oracleRow, 6+r.IntN(12))
-	table := [][]string{{"T0", "T1", "N", "M", "D"}}
+	table := [][]string{{"T0", "T1", "N", "M", "D", "K"}}
 	for i := range rows {
-		row := &oracleRow{map[string]string{}, map[string]string{}, map[string]value{}}
+		row := &oracleRow{texts: map[string]string{}, wrote: map[string]string{}, values: map[string]value{}}
+		if i > 0 {
+			row.above = rows[i-1]
+		}
 		row.texts["T0"], row.texts["T1"] = oracleText(r)+"a", oracleText(r)
 		row.wrote["N"], row.values["N"] = oracleNumber(r)
 		row.wrote["M"], row.values["M"] = oracleNumber(r)
 		row.wrote["D"], row.values["D"] = oracleDay(r)
+		row.wrote["K"] = pick(r, "", "A1", "A2", "B07", "007", "7", "C", "D", "E")
+		row.values["K"] = texted(row.wrote["K"])
 		rows[i] = row
-		table = append(table, []string{row.texts["T0"], row.texts["T1"], row.wrote["N"], row.wrote["M"], row.wrote["D"]})
+		table = append(table, []string{row.texts["T0"], row.texts["T1"], row.wrote["N"], row.wrote["M"], row.wrote["D"], row.wrote["K"]})
 	}
 	columns, keep := oraclePlan(r)
 	var plan strings.Builder
 	plan.WriteString("plan: 1\nsource: {encoding: utf-8, delimiter: \",\", header-row: 1}\n")
-	if keep != nil {
-		fmt.Fprintf(&plan, "rows: {%s}\n", keep.text)
+	order := pick(r, "", "", "order-by: [{n: descending}, d]")
+	if columns[0].keeps != "" {
+		order = "" // texts among numbers have no order of their own
+	}
+	if terms := strings.Trim(order+", "+condition(keep), ", "); terms != "" {
+		fmt.Fprintf(&plan, "rows: {%s}\n", terms)
 	}
 	plan.WriteString("columns:\n")
 	for _, c := range columns {
@@ -225,7 +280,7 @@ func oracleTry(t *testing.T, f *folder, r *rand.Rand) bool {
 	f.file("p.yaml", plan.String())
 	_ = os.Remove(f.path("o.failures.csv"))
 	res := f.run("convert", "a.csv", "--plan", "p.yaml", "-o", "o.csv")
-	want, failures := oracleOutput(rows, columns, keep)
+	want, failures := oracleOutput(rows, columns, keep, order != "")
 	say := func(what string, args ...any) bool {
 		t.Errorf(what+"\nplan:\n%s\ntable:\n%s\n%s%s", append(args, plan.String(), f.read("a.csv"), res.out, res.err)...)
 		return false
@@ -240,7 +295,7 @@ func oracleTry(t *testing.T, f *folder, r *rand.Rand) bool {
 	for i := range want {
 		for j := range columns {
 			if got[i][j] != want[i][j] {
-				return say("row %d of the output, column %s: %q, and not %q", i+1, columns[j].name, got[i][j], want[i][j])
+				return say("row %d of the output, column %s: %q, and not %q; all:\n%q\nand not\n%q", i+1, columns[j].name, got[i][j], want[i][j], got, want)
 			}
 		}
 	}
@@ -259,6 +314,9 @@ func oracleTry(t *testing.T, f *folder, r *rand.Rand) bool {
 // decides reports whether a condition uses a column, if only by way of others: its failures are told even where the row
 // is left out, since they may be why.
 func decides(keep *expr, name string, columns []oracleColumn) bool {
+	if keep == nil {
+		return false
+	}
 	uses := func(text string) bool { return regexp.MustCompile(`\b` + name + `\b`).MatchString(text) }
 	if uses(keep.text) {
 		return true
@@ -271,24 +329,83 @@ func decides(keep *expr, name string, columns []oracleColumn) bool {
 	return false
 }
 
+// condition is the text of an expression, "" for none.
+func condition(e *expr) string {
+	if e == nil {
+		return ""
+	}
+	return e.text
+}
+
 // oracleOutput works out the rows of the output, and which cells fail, as row and column.
-func oracleOutput(rows []*oracleRow, columns []oracleColumn, keep *expr) (want [][]string, failures map[string]bool) {
+func oracleOutput(rows []*oracleRow, columns []oracleColumn, keep *expr, ordered bool) (want [][]string, failures map[string]bool) {
 	failures = map[string]bool{}
+	seen := map[string]bool{}
+	var keys []map[string]value
 	for i, row := range rows {
 		cells, line := map[string]value{}, make([]string, len(columns))
+		aside := false
 		for j, c := range columns {
-			cells[c.name] = c.of(row)
-			line[j] = cells[c.name].written()
+			v := c.of(row)
+			cells[c.name], line[j] = v, v.written()
+			if v.failed && c.keeps != "" {
+				line[j] = row.wrote[c.keeps]
+			}
+			aside = aside || v.failed && c.aside
 		}
-		out := keep == nil || keep.of(cells).true
+		out := !aside && (keep == nil || keep.of(cells).true)
+		for j, c := range columns {
+			if out && c.unique && line[j] != "" {
+				if seen[line[j]] {
+					cells[c.name], line[j] = value{failed: true}, ""
+				}
+				seen[c.of(row).written()] = true
+			}
+		}
 		if out {
-			want = append(want, line)
+			want, keys = append(want, line), append(keys, cells)
 		}
-		for name, v := range cells {
-			if v.failed && (out || decides(keep, name, columns)) {
-				failures[fmt.Sprint(i+1, " ", name)] = true
+		for _, c := range columns {
+			if cells[c.name].failed && (out || aside || decides(keep, c.name, columns)) {
+				failures[fmt.Sprint(i+1, " ", c.name)] = true
 			}
 		}
 	}
+	if ordered {
+		want = orderedRows(want, keys)
+	}
 	return want, failures
+}
+
+// orderedRows orders rows by n from the largest down and then by d, blanks last, equal ones as they came.
+func orderedRows(rows [][]string, keys []map[string]value) (out [][]string) {
+	at := make([]int, len(rows))
+	for i := range at {
+		at[i] = i
+	}
+	slices.SortStableFunc(at, func(a, b int) int {
+		x, y := keys[a]["n"], keys[b]["n"]
+		none := func(v value) bool { return v.failed || v.kind == 0 }
+		switch {
+		case none(x) != none(y):
+			if none(x) {
+				return 1
+			}
+			return -1
+		case !none(x) && y.number.Cmp(x.number) != 0:
+			return y.number.Cmp(x.number)
+		}
+		x, y = keys[a]["d"], keys[b]["d"]
+		if none(x) != none(y) {
+			if none(x) {
+				return 1
+			}
+			return -1
+		}
+		return strings.Compare(x.written(), y.written())
+	})
+	for _, i := range at {
+		out = append(out, rows[i])
+	}
+	return out
 }

@@ -224,9 +224,9 @@ func init() { // an initialiser in place would refer to itself through New
 			newEpoch,
 		},
 		{
-			"fill", "Gives blank cells a value. It must be the first step.",
+			"fill", "Gives a value to blank cells, and to those of which the steps behind it leave nothing. It must be the first step.",
 			[]string{
-				"the value", "or from: above, for the value of the nearest cell above that is not blank. Rows that are no data " +
+				"the value, as it is to be: it takes no further steps", "or from: above, for the value of the nearest cell above that is not blank. Rows that are no data " +
 					"are passed over; several files are one table, so that the end of one is passed over, too. Where that cell " +
 					"has failed, or there is none, the cell stays blank",
 			},
