@@ -71,14 +71,3 @@ func TestKeysThatStandTwice(t *testing.T) {
 	require.Equal(t, 0, f.run("convert", "c.txt", "-o", "o.jsonl").code)
 	assert.Contains(t, f.read("o.jsonl"), `"b":"x\ny"`)
 }
-
-// Half a character in JSON fails its cell, and not the file.
-func TestHalfACharacterInJSON(t *testing.T) {
-	f := newFolder(t)
-	f.file("a.jsonl", `{"a":"\ud83d x","b":1}`+"\n"+`{"a":"\ud83d\ude00","b":2}`+"\n")
-	require.Equal(t, 1, f.run("convert", "a.jsonl", "-o", "o.csv").code)
-	assert.Equal(t, "a,b\n,1\n😀,2\n", f.read("o.csv"))
-	assert.Equal(t, "bad-bytes", f.records("o.failures.csv")[1][5])
-	f.file("b.jsonl", "{\"a\":\"caf\xe9\",\"b\":1}\n{\"a\":\"x\",\"b\":2}\n")
-	assert.Contains(t, f.run("convert", "b.jsonl", "-o", "o.csv").err, "name the encoding with --encoding")
-}

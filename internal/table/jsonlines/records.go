@@ -43,6 +43,8 @@ func newDecoder(r io.Reader) *jsontext.Decoder {
 // errBytes are bytes that are no text at all: then the file is in another encoding.
 var errBytes = errors.New("there are bytes that are no UTF-8, which JSON is (RFC 8259): name the encoding with --encoding")
 
+var errKey = errors.New("a key has bytes that are no UTF-8 or half a character, so that its column has no name")
+
 // textOf returns a text. Half a character, as in "\ud83d", is a byte that is no text, so that the cell fails.
 func textOf(quoted jsontext.Value) (string, error) {
 	text, err := jsontext.AppendUnquote(nil, quoted)
@@ -246,7 +248,7 @@ func (r *reader) values(rec *records.Record, prefix string, depth int) error {
 			return fmt.Errorf("line %d: a key is longer than %d KB", rec.Line, maxKey>>10)
 		}
 		if strings.ContainsRune(key.String(), utf8.RuneError) {
-			return r.wrong(errBytes)
+			return r.wrong(errKey)
 		}
 		name := r.path(prefix, key.String())
 		if r.namesOnly && r.read > 1 && r.d.PeekKind() != '{' {
