@@ -12,6 +12,7 @@ import (
 
 // Several files are one table for cells that are filled from above.
 func TestFillGoesOnInTheNextFile(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "quay;n\nNorth;1\n;2\n")
 	f.file("b.csv", "quay;n\n;3\nSouth;4\n;5\n")
@@ -24,6 +25,7 @@ func TestFillGoesOnInTheNextFile(t *testing.T) {
 
 // Rows that are set aside, for whatever reason, do not count for what must be unique.
 func TestRowsSetAsideAreNotRepeats(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "no;kg;x\n1;bad;a\n1;2;b\nno;kg;x\n1;3;left\n2;4;c\n1;5;d\n")
 	f.file("p.yaml", "plan: 1\nrows: {set-aside: [repeated-headings], drop: \"x == 'left'\"}\ncolumns: {no: {to: integer, must: {unique: true}}, kg: {to: integer, on-failure: set-aside-row}, x: {}}\n")
@@ -38,6 +40,7 @@ func TestRowsSetAsideAreNotRepeats(t *testing.T) {
 // A failure that makes a condition leave its row out is told, and stands in the ledger; so in one
 // ledger of several.
 func TestFailuresOfRowsLeftOutAreTold(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	for _, name := range []string{"a.csv", "b.csv"} {
 		f.file(name, "n;t\n1;a\nx;b\n3;c\ny;d\n")
@@ -55,6 +58,7 @@ func TestFailuresOfRowsLeftOutAreTold(t *testing.T) {
 
 // A stray quote and a line break do not go together in a cell: the quote was never closed.
 func TestAStrayQuoteEndsNoLine(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "a,b\n\"5\" pipe,1\nx,2\ny\",3\n\"two\nlines\",4\n")
 	require.Equal(t, 0, f.run("convert", "a.csv", "-o", "o.csv").code)
@@ -63,6 +67,7 @@ func TestAStrayQuoteEndsNoLine(t *testing.T) {
 
 // A row that fills just half of the columns is a title, one that fills more is the header.
 func TestAHeaderFillsMoreThanHalf(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	body := strings.Repeat("1,2,3,4\n", 5)
 	f.file("a.csv", "Report,May,,\nno,kg,day,\n"+body)
@@ -72,6 +77,7 @@ func TestAHeaderFillsMoreThanHalf(t *testing.T) {
 
 // A private cell is not shown by way of its raw text either.
 func TestRawCellsOfPrivateColumnsStayPrivate(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "skipper;n\nPetersen;1\nHansen;x\n")
 	f.file("p.yaml", "plan: 1\ncolumns: {skipper: {private: true}, n: {to: integer}, greeting: {compute: 'raw(\"skipper\") + \"!\"', must: {longest: 3}}, sum: {compute: 'number(raw(\"skipper\"))'}}\n")

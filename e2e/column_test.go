@@ -46,6 +46,7 @@ func columnsOf(t *testing.T, r result) map[string]columnDoc {
 }
 
 func TestDetailsOfColumns(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	var b strings.Builder
 	b.WriteString("n;d;t\n")
@@ -81,6 +82,7 @@ func TestDetailsOfColumns(t *testing.T) {
 
 // Beyond 10,000 different texts quartiles are estimates, and say so.
 func TestQuartilesOfManyNumbersAreEstimated(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	var b strings.Builder
 	b.WriteString("n\n")
@@ -103,6 +105,7 @@ func TestQuartilesOfManyNumbersAreEstimated(t *testing.T) {
 }
 
 func TestOpenedColumn(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", january)
 	r := f.run("profile", "a.csv", "--column", "weight")
@@ -120,6 +123,7 @@ func TestOpenedColumn(t *testing.T) {
 }
 
 func TestSelectionOfColumns(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", january)
 	names := func(args ...string) (out []string) {
@@ -144,6 +148,7 @@ func TestSelectionOfColumns(t *testing.T) {
 
 // Details do not depend on how many workers there were, nor on how many columns.
 func TestDetailsDoNotDependOnWorkers(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.Equal(t, 0, f.run("demo", "d", "--rows", "20000").code)
 	one := f.run("profile", "d/landings.csv", "--format", "json", "--workers", "1")
@@ -153,6 +158,7 @@ func TestDetailsDoNotDependOnWorkers(t *testing.T) {
 
 // A wide table is folded: what there is nothing to tell of shares a line.
 func TestWideTablesAreFolded(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	var names, cells []string
 	for i := range 2000 {

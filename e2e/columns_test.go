@@ -28,6 +28,7 @@ func cellsOf(list string) (cells []string) {
 
 // Each line of testdata/columns.txt is a column as a file of its own, beside one that numbers the rows.
 func TestColumns(t *testing.T) {
+	t.Parallel()
 	text, err := os.ReadFile("testdata/columns.txt")
 	require.NoError(t, err)
 	for line := range strings.Lines(string(text)) {

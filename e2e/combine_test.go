@@ -10,6 +10,7 @@ import (
 
 // Saved profiles of the parts make the profile of the whole, byte for byte.
 func TestCombinedPartsAreTheWhole(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.Equal(t, 0, f.run("demo", "d").code)
 	lines := strings.SplitAfter(f.read("d/landings.csv"), "\n")
@@ -38,6 +39,7 @@ func TestCombinedPartsAreTheWhole(t *testing.T) {
 }
 
 func TestCombineIsAskedWrongly(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "a,b\n1,2\n")
 	f.file("b.csv", "a,c\n1,2\n")

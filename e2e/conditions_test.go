@@ -15,6 +15,7 @@ const openConditions = "Ref,D,n\nA,2025-06-02,1\n\"1,300\",2025-06-03,0\n7,2025-
 // A row for which a condition can't be worked out is set aside and counted, and the exit code says so; a constant that can't be
 // is a mistake before any row is read.
 func TestConditionsThatCannotBeWorkedOut(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", openConditions)
 	for args, want := range map[string]string{
@@ -61,6 +62,7 @@ func TestConditionsThatCannotBeWorkedOut(t *testing.T) {
 
 // Mistakes that passed in silence, or with words that said nothing.
 func TestMistakesAreNamed(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "kg,port\nbad,A\n"+strings.Repeat("2,B\n", 12))
 	r := f.run("convert", "a.csv", "--keep-if", "kg > 100", "-o", "o.csv")
@@ -85,6 +87,7 @@ func TestMistakesAreNamed(t *testing.T) {
 
 // Names are found however their accents are composed.
 func TestNamesThatAreComposedOtherwise(t *testing.T) {
+	t.Parallel()
 	const composed, apart = "Gr\u00f6\u00dfe,caf\u00e9\n1,2\n", "Gro\u0308\u00dfe,cafe\u0301\n1,2\n"
 	for _, text := range []string{composed, apart} {
 		f := newFolder(t)
@@ -102,6 +105,7 @@ func TestNamesThatAreComposedOtherwise(t *testing.T) {
 
 // What profile has written as JSON, --against reads: of every source of the demo.
 func TestProfilesAreReadBack(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.Equal(t, 0, f.run("demo", "d").code)
 	read := 0
@@ -125,6 +129,7 @@ func TestProfilesAreReadBack(t *testing.T) {
 // A blank is equal to no value, whatever has made it, and hides nothing that can't be worked out; a row that a condition
 // leaves out since a cell has failed says so, if the condition uses it by way of another column only.
 func TestBlanksHideNothing(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "p,q,n,m,note\nA,x,4,2,\n,x,1,0,\nB,,bad,1,ok\nB,x,6,3,ok\nB,x,6,3,ok\n")
 	run := func(args ...string) result {

@@ -128,6 +128,7 @@ var tables = []struct {
 }
 
 func TestConvertTables(t *testing.T) {
+	t.Parallel()
 	for _, tt := range tables {
 		t.Run(tt.name, func(t *testing.T) {
 			f := newFolder(t)

@@ -15,6 +15,7 @@ import (
 // What a profile says of the demo is what a count says that knows nothing of Junvo: the
 // standard library reads the file, and rules of one line each read its cells.
 func TestDemoAgainstAnIndependentCount(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.Equal(t, 0, f.run("demo", "d").code)
 	text, err := charmap.Windows1252.NewDecoder().String(f.read("d/landings.csv"))

@@ -13,6 +13,7 @@ import (
 
 // The bytes that are not text in the encoding are named, each with how often it occurs.
 func TestOddBytesAreNamed(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("in.csv", "id,name\n1,caf\u00e9\n2,caf\u00e9\n3,caf\u00e9\n4,na\x9dme\n5,b\xff\xff\n")
 	p := profileOf(t, f, "in.csv")
@@ -38,6 +39,7 @@ func TestOddBytesAreNamed(t *testing.T) {
 // Whatever is broken about a file, all that it holds is in the output or among the rows set
 // aside: of each cell that was written, its own mark is found again, once.
 func TestNothingIsLostOfDamagedFiles(t *testing.T) {
+	t.Parallel()
 	r := rand.New(rand.NewPCG(3, 14))
 	for round := range 12 {
 		f := newFolder(t)

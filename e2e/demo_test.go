@@ -41,6 +41,7 @@ func truthOf(t *testing.T, rows int) truth {
 }
 
 func TestTheSampleIsWhatTheGeneratorMakes(t *testing.T) {
+	t.Parallel()
 	var made bytes.Buffer
 	require.NoError(t, demo.Generate(demo.Options{Rows: demo.Rows, Source: &made}))
 	assert.True(t, bytes.Equal(committed(t), made.Bytes()), "demo/landings.csv is stale: run go generate ./demo")
@@ -49,6 +50,7 @@ func TestTheSampleIsWhatTheGeneratorMakes(t *testing.T) {
 // The converted sample is held against the truth, cell by cell, and the failures
 // and the rows set aside against what was planted.
 func TestDemoComesOutAsPlanted(t *testing.T) {
+	t.Parallel()
 	for _, rows := range []int{1, 17, demo.Rows, 20000} {
 		t.Run(strconv.Itoa(rows), func(t *testing.T) {
 			f := newFolder(t)
@@ -87,6 +89,7 @@ func TestDemoComesOutAsPlanted(t *testing.T) {
 
 // Lines in the failures file are lines of the source.
 func TestFailuresHaveTheirLine(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.Equal(t, 0, f.run("demo", "d").code)
 	lines := strings.Split(string(committed(t)), "\n")
@@ -100,6 +103,7 @@ func TestFailuresHaveTheirLine(t *testing.T) {
 }
 
 func TestDemoShowsTheJob(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	r := f.run("demo")
 	require.Equal(t, 0, r.code, r.err)
@@ -114,6 +118,7 @@ func TestDemoShowsTheJob(t *testing.T) {
 
 // The bytes are the same for any number of workers.
 func TestWorkersDoNotMatter(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.Equal(t, 0, f.run("demo", "d", "--rows", "30000").code)
 	type outcome struct{ profile, ledger, table, failures, aside string }

@@ -28,6 +28,7 @@ var references = []struct{ page, topic string }{
 }
 
 func TestReferencePages(t *testing.T) {
+	t.Parallel()
 	for _, ref := range references {
 		path := filepath.Join("..", "docs", ref.page)
 		text, err := os.ReadFile(path)
@@ -54,6 +55,7 @@ func TestReferencePages(t *testing.T) {
 
 // The tests that the page of promises names are there.
 func TestPromisesHaveTests(t *testing.T) {
+	t.Parallel()
 	page, err := os.ReadFile("../docs/reliability.md")
 	require.NoError(t, err)
 	var code strings.Builder

@@ -91,6 +91,7 @@ func doors(t *testing.T) map[string]string {
 
 // One table is the same through every door: from a file, and from standard input.
 func TestDoors(t *testing.T) {
+	t.Parallel()
 	const want = "no,kg,at\n0042,1240.5,2021-03-28\n0043,12.5,2021-04-01\n0044,7.0,2021-03-30\n"
 	f := newFolder(t)
 	for name, text := range doors(t) {
@@ -135,6 +136,7 @@ func TestDoors(t *testing.T) {
 
 // All parts of a container are one table, or one output each.
 func TestPartsTogether(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("y.zip", zipped(t, "2021/jan.csv", "no;kg\n1;2,5\n", "2021/feb.csv", "kg;no\n3,5;2\n", "2022/jan.csv", "no;kg\n3;4,5\n"))
 	r := f.run("convert", "y.zip#2021/*", "-o", "-", "--origin")
@@ -156,6 +158,7 @@ func TestPartsTogether(t *testing.T) {
 
 // Lines that are told to be comments are set aside, by the plan too; columns below a rule of dashes are read by it.
 func TestCommentsAndRules(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	var b strings.Builder
 	b.WriteString("# made by hand\nno,kg\n")
@@ -196,6 +199,7 @@ func TestCommentsAndRules(t *testing.T) {
 
 // What says how a source is read is refused where the source has nothing of the kind; in a plan it is passed over.
 func TestFlagsThatMeanNothing(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "port,kg\nA,1\nB,2\n")
 	require.Equal(t, 0, f.run("convert", "a.csv", "-o", "a.xlsx").code)

@@ -53,6 +53,7 @@ var doubtful = map[string]string{
 
 // Numbers such as 9.45 are times or decimals where the rest of the file has commas, and decimals elsewhere.
 func TestTimesAmongCommas(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	var b strings.Builder
 	for i := range 60 {
@@ -69,6 +70,7 @@ func TestTimesAmongCommas(t *testing.T) {
 
 // What a profile finds that changes what values mean is in the ledger, in the drafted plan, on the page, and in a check.
 func TestDoubtsAreToldEverywhere(t *testing.T) {
+	t.Parallel()
 	source, err := os.ReadFile("../internal/finding/finding.go")
 	require.NoError(t, err)
 	_, list, _ := strings.Cut(string(source), "var weighty = ")
@@ -100,6 +102,7 @@ func TestDoubtsAreToldEverywhere(t *testing.T) {
 
 // Of an undecided column the ledger says which flag would decide, and what that would make of its cells.
 func TestFlagsThatDecide(t *testing.T) {
+	t.Parallel()
 	for name, want := range map[string][]string{
 		"marks-undecided": {"--decimal-mark . makes 2 decimals", "--decimal-mark , makes 2 integers"},
 		"order-undecided": {"--date-order dmy makes 2 dates", "--date-order mdy makes 2 dates"},

@@ -17,6 +17,7 @@ const lots = "Lot,Net weight,Landed on,Note: by hand\n" +
 
 // What is tried in one line is kept in the plan, which does the same again, byte for byte.
 func TestEditsAreKeptInThePlan(t *testing.T) {
+	t.Parallel()
 	for name, edits := range map[string][]string{
 		"a step":        {"--step", "Lot: take: {number: 1}"},
 		"a list":        {"--step", "lot: [{take: {after: /}}, keep: digits]"},
@@ -54,6 +55,7 @@ func TestEditsAreKeptInThePlan(t *testing.T) {
 
 // What a condition uses is worked out, and what that is made of, too, though none of it is among the columns that are named.
 func TestOnlySomeColumnsWithConditionsOnOthers(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "a,b,c\n1,2,x\n3,4,y\n")
 	r := f.run("convert", "a.csv", "-o", "-", "--compute", "v = w * 2", "--compute", "w = a * b", "--keep-if", "v > 5", "--only", "c")
@@ -64,6 +66,7 @@ func TestOnlySomeColumnsWithConditionsOnOthers(t *testing.T) {
 }
 
 func TestEditsGiveWhatTheySay(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", lots)
 	f.run("convert", "a.csv", "-o", "o.csv", "--step", "Lot: take: {number: 1}", "--rename", "Lot=lot", "--compute", "value = lot * net_weight",
@@ -78,6 +81,7 @@ func TestEditsGiveWhatTheySay(t *testing.T) {
 
 // A wrong edit names itself, and nothing is written.
 func TestWrongEdits(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", lots)
 	f.file("p.yaml", "plan: 1\ncolumns: {Lot: {to: text}}\n")
@@ -113,6 +117,7 @@ func TestWrongEdits(t *testing.T) {
 
 // Steps are taken by cells of any source: of records, which store what they are, too.
 func TestStepsOfOtherSources(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.jsonl", `{"lot": "lot 88", "n": 7}`+"\n"+`{"lot": null, "n": "8 kg"}`+"\n"+`{"lot": "", "n": 9.5}`+"\n")
 	r := f.run("convert", "a.jsonl", "-o", "o.csv", "--step", "lot: keep: digits", "--step", "n: keep: [digits, .]")

@@ -12,6 +12,7 @@ import (
 
 // Every format of text is read in every encoding: where that shows, and where it is told.
 func TestFormatsInEncodings(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	texts := map[string]string{
 		"t.csv":  "port,kg\nBrücke,1\nHäfen,2\n",
@@ -51,6 +52,7 @@ func TestFormatsInEncodings(t *testing.T) {
 
 // A key that a record has twice with values that differ fails, and one that has them twice does not.
 func TestKeysThatStandTwice(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	for name, text := range map[string]string{
 		"a.jsonl": "{\"port\":\"A\",\"kg\":1,\"kg\":2}\n{\"port\":\"B\",\"kg\":3,\"kg\":3}\n{\"port\":\"C\",\"port\":\"D\",\"kg\":4}\n",

@@ -23,6 +23,7 @@ const endless = "WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n)
 
 // Whatever a run waits for, an interrupt ends it: text that never comes, a query that never answers.
 func TestInterruptOfWhatWaits(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "lot,kg\nA,1\n")
 	require.Equal(t, 0, f.run("convert", "a.csv", "-o", "a.db").code)
@@ -69,6 +70,7 @@ func TestInterruptOfWhatWaits(t *testing.T) {
 
 // A run that is killed leaves the old output or the new one, and what it left is gone after the next.
 func TestKill(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.Equal(t, 0, f.run("demo", "d", "--rows", "6000").code)
 	require.Equal(t, 0, f.run("draft", "d/landings.csv", "-o", "p.yaml").code)
@@ -128,6 +130,7 @@ func sound(t *testing.T, path string) {
 
 // A query reads and does nothing else.
 func TestQueriesOnlyRead(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "lot,kg\nA,1\nB,2\n")
 	require.Equal(t, 0, f.run("convert", "a.csv", "-o", "a.db").code)
@@ -157,6 +160,7 @@ func TestQueriesOnlyRead(t *testing.T) {
 
 // New files are as the umask wants them, and a link is written where it points to.
 func TestModesAndLinks(t *testing.T) {
+	t.Parallel()
 	if runtime.GOOS == "windows" {
 		t.Skip("no umask")
 	}
@@ -181,6 +185,7 @@ func TestModesAndLinks(t *testing.T) {
 
 // A file that may not grow any longer leaves what was there, says so, and leaves nothing behind.
 func TestLimitOfFiles(t *testing.T) {
+	t.Parallel()
 	if runtime.GOOS == "windows" {
 		t.Skip("no limit for the size of files")
 	}
@@ -219,6 +224,7 @@ func TestLimitOfFiles(t *testing.T) {
 
 // Of two runs that write one output at once, either's is there as a whole, and nothing else is left.
 func TestTwoWriters(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	var texts [2]string
 	for i := range texts {

@@ -19,6 +19,7 @@ import (
 
 // Several files with one header are one table; each row keeps its file.
 func TestSeveralFiles(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a-1.csv", "port,kg\nA,1\nB,x\n")
 	f.file("a-2.csv", "List of May\n\nkg;port\n2;C\n3;\"two\nlines\"\nbad;D\n4;E\n5;E\n6;E\n7;E\n8;E\n9;E\n1;E\n1;E\n1;E\n1;E\n1;E\n1;E\n1;E\n1;E\n1;E\n")
@@ -42,6 +43,7 @@ func TestSeveralFiles(t *testing.T) {
 }
 
 func TestHeadersThatDiffer(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "port,kg,day\nA,1,x\n")
 	f.file("b.csv", "port,kilo,day,n\nA,1,x,2\n")
@@ -86,6 +88,7 @@ func compressed(t *testing.T, how string, text []byte) []byte {
 
 // Compressed files read as the plain file does, by content and not by name.
 func TestCompressedSources(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.Equal(t, 0, f.run("demo", "d", "--rows", "3000").code)
 	text := []byte(f.read("d/landings.csv"))
@@ -122,6 +125,7 @@ func TestCompressedSources(t *testing.T) {
 
 // A line without end is an error in bounded time and memory.
 func TestEndlessLine(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	cmd := exec.Command(junvo, "profile", "-")
 	cmd.Dir = f.dir
@@ -143,6 +147,7 @@ func TestEndlessLine(t *testing.T) {
 
 // A named pipe gives its text once, and that is enough for every command.
 func TestNamedPipes(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	fifo := f.path("in.csv")
 	if err := exec.Command("mkfifo", fifo).Run(); err != nil {
@@ -181,6 +186,7 @@ func TestNamedPipes(t *testing.T) {
 
 // Damage is found with its rows, and every byte is kept.
 func TestDamage(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("in.csv", "a,b,c\n1,2,3\n1,2\n1,2,3,4\nx\x00y,5\" z,6\n\"open,7,8\n9,\"a \"b\" c\",10\nü\xff,1,2\n"+strings.Repeat("ö,1,2\n", 20))
 	p := profileOf(t, f, "in.csv")
@@ -200,6 +206,7 @@ func TestDamage(t *testing.T) {
 
 // A quote that opens and never closes does not swallow the rest of a large file.
 func TestOpenQuoteInALargeFile(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	var b strings.Builder
 	b.WriteString("id,text,n\n")
@@ -219,6 +226,7 @@ func TestOpenQuoteInALargeFile(t *testing.T) {
 }
 
 func TestLinesAroundTheHeader(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("in.csv", "Harbour list;;;\n;;;\nport;weight;landed;boxes\nname;net kilos;on day;count\n(text);(kg);(date);(pieces)\nA;1,5;2021-03-04;3\nB;1,5;2021-03-05;3\nC;2,5;2021-03-06;4\n(3 rows affected)\n\x1a")
 	require.Equal(t, 0, f.run("convert", "in.csv", "-o", "out.csv").code)
@@ -231,6 +239,7 @@ func TestLinesAroundTheHeader(t *testing.T) {
 }
 
 func TestReadingFlags(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("in.txt", "x^y\n'a^b'^1\n'c'^2\n")
 	p := profileOf(t, f, "in.txt", "--delimiter", "^", "--quote", "'")

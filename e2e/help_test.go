@@ -13,6 +13,7 @@ import (
 
 // Every command has help with examples, and the flags in its examples are its own.
 func TestHelpOfEveryCommand(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	r := f.run("--help")
 	require.Equal(t, 0, r.code)
@@ -43,6 +44,7 @@ func TestHelpOfEveryCommand(t *testing.T) {
 
 // What the command line gets wrong is answered with one sentence and exit code 2.
 func TestWrongCommandLines(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "a,b\n1,2\n")
 	for _, tt := range []struct{ args, want string }{
@@ -88,6 +90,7 @@ func TestWrongCommandLines(t *testing.T) {
 
 // An output that can't be written leaves nothing, and says so with exit code 4.
 func TestOutputsThatCannotBeWritten(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "a,b\n1,2\nx,3\n")
 	for _, args := range []string{
@@ -126,6 +129,7 @@ func TestColours(t *testing.T) {
 
 // What people call a thing by another word is found where that word stands: in what an entry says, in a command or a flag.
 func TestHelpFindsWhatMentionsAWord(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	for words, want := range map[string]string{
 		"running": "sumSoFar(Boxes)", "previous": "before(Meter)", "html": "junvo report --output", "picture": "junvo profile --picture",
@@ -163,6 +167,7 @@ func argumentsOf(line string) (args []string) {
 
 // The examples of --help run on the files of the demo, as far as they are of those.
 func TestExamplesOfHelpRun(t *testing.T) {
+	t.Parallel()
 	file := regexp.MustCompile(`[\w*-]+\.(csv|yaml|json|jsonl|xlsx|db|profile|txt|gz|parquet|html)`)
 	ran := 0
 	demo := newFolder(t)

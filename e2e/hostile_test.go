@@ -368,6 +368,7 @@ func TestLoneSurrogates(t *testing.T) {
 
 // What a page has for other programs prints, drift too.
 func TestDriftOnThePagePrints(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "port,kg\nA,1\nB,2\n")
 	require.Equal(t, 0, f.run("draft", "a.csv", "-o", "p.yaml").code)

@@ -26,6 +26,7 @@ func fits(t *testing.T, schema, doc string) {
 }
 
 func TestJSONFitsItsSchema(t *testing.T) {
+	t.Parallel()
 	for _, tt := range tables {
 		f := newFolder(t)
 		f.file("in.csv", tt.source)
@@ -82,6 +83,7 @@ func profileOf(t *testing.T, f *folder, args ...string) profileDoc {
 
 // Sums, blanks and distinct values of the sample are counted again from the truth.
 func TestProfileAgainstAnIndependentCount(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.Equal(t, 0, f.run("demo", "d").code)
 	p := profileOf(t, f, "d/landings.csv")
@@ -132,6 +134,7 @@ func TestProfileAgainstAnIndependentCount(t *testing.T) {
 
 // Every trouble that the sample has is found.
 func TestProfileFindsWhatWasPlanted(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.Equal(t, 0, f.run("demo", "d").code)
 	p := profileOf(t, f, "d/landings.csv")
@@ -170,6 +173,7 @@ func TestProfileFindsWhatWasPlanted(t *testing.T) {
 }
 
 func TestUndecidedIsFound(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("in.csv", "day;kg\n03/04/2021;1,234\n05/06/2021;5,678\n")
 	p := profileOf(t, f, "in.csv")
@@ -180,6 +184,7 @@ func TestUndecidedIsFound(t *testing.T) {
 
 // A clean table has no findings.
 func TestCleanTablesAreQuiet(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("in.csv", "id,name,day,kg,ok,note\n1,Anna,2021-03-04,1240.5,true,\n2,Ben,2021-03-05,7.0,false,fine\n3,Zoë,2021-03-06,-1,true,\"a, b\"\n")
 	p := profileOf(t, f, "in.csv")
@@ -191,6 +196,7 @@ func TestCleanTablesAreQuiet(t *testing.T) {
 }
 
 func TestRowsAndColumnsThatAreTheSame(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	var b strings.Builder
 	b.WriteString("no;port;name;again;remark;kg\n")
@@ -229,6 +235,7 @@ func TestRowsAndColumnsThatAreTheSame(t *testing.T) {
 }
 
 func TestProfileFormats(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.Equal(t, 0, f.run("demo", "d").code)
 	rows, err := csv.NewReader(strings.NewReader(f.run("profile", "d/landings.csv", "--format", "csv").out)).ReadAll()

@@ -14,6 +14,7 @@ import (
 const weights = "no;kg\n1;1,5\n2;heavy\n3;2,5\n4;light\n5;1,0\n6;1,1\n7;1,2\n8;1,3\n9;1,4\n10;1,6\n11;1,7\n12;1,8\n13;1,9\n14;2,0\n15;2,1\n16;2,2\n17;2,3\n18;2,4\n19;2,6\n20;2,7\n21;2,8\n"
 
 func TestSourcesPlansAndAnswersStay(t *testing.T) {
+	t.Parallel()
 	plan := "plan: 1\ncolumns: {no: {to: integer}, kg: {to: decimal, decimal-mark: \",\"}}\n"
 	answers := "row,line,column,value,wanted,reason,detail,hint,fix\n2,3,kg,heavy,decimal,not-a-number,,,\"9,9\"\n"
 	for _, args := range []string{
@@ -50,6 +51,7 @@ func TestSourcesPlansAndAnswersStay(t *testing.T) {
 
 // What no run has written beside an output stays, and so does what a person may have edited.
 func TestFilesBesideTheOutputStay(t *testing.T) {
+	t.Parallel()
 	for name, text := range map[string]string{
 		"o.failures.csv": "my,own,list\n1,2,3\n", "o.setaside.csv": "who knows\n", "o.plan.yaml": "plan: 1\ncolumns: {no: {}}\n", "o.sql": "DROP TABLE o;\n",
 		"o.csv-metadata.json": "{}\n",
@@ -88,6 +90,7 @@ func TestFilesBesideTheOutputStay(t *testing.T) {
 
 // Answers are given in the list of failures itself, run after run, and stay there.
 func TestAnswersStayInTheirFile(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", weights)
 	require.Equal(t, 0, f.run("draft", "a.csv", "-o", "p.yaml").code)
@@ -124,6 +127,7 @@ func TestAnswersStayInTheirFile(t *testing.T) {
 
 // An answer is a value in canonical form, one written as the column is, or blank on purpose.
 func TestWhatAnswersMay(t *testing.T) {
+	t.Parallel()
 	for fix, want := range map[string]string{
 		"9,5": "9.5", "9.5": "9.5", "1234.5": "1234.5", "(blank)": "", "1.234": "refused: can be read in two ways", "1.234,5": "1234.5", "x": "refused: is no value",
 		"-3": "refused: breaks what the plan says",
@@ -155,6 +159,7 @@ func TestWhatAnswersMay(t *testing.T) {
 
 // Outputs in several formats have files of their own beside them.
 func TestOutputsOfOneNameKeepApart(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", weights)
 	for _, out := range []string{"o.csv", "o.tsv", "o.jsonl", "o.xlsx", "o.parquet", "o.db", "o.db#other"} {
@@ -171,6 +176,7 @@ func TestOutputsOfOneNameKeepApart(t *testing.T) {
 
 // A # may stand in the name of a file, in front of that of a part: it is the file that stays.
 func TestNamesWithHashes(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("in.csv", "lot,kg\nA,1\n")
 	require.Zero(t, f.run("convert", "in.csv", "-o", "plain.db#lots").code)

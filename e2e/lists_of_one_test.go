@@ -14,6 +14,7 @@ import (
 // A list of one column stays one, whatever its texts contain: every character that may be a delimiter, in some, many or
 // all of them, once or several times.
 func TestListsOfOneColumn(t *testing.T) {
+	t.Parallel()
 	r := rand.New(rand.NewPCG(4, 1))
 	words := strings.Fields("Okafor Anke Petersen Jan Quay North Marlies Wiking Alte Liebe crate lot hold ice net gear dock shift")
 	pick := func() string { return words[r.IntN(len(words))] }

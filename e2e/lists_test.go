@@ -12,6 +12,7 @@ import (
 // Lists of failures and rows set aside are in the format that their names say, with the lines that they have as CSV; answers
 // are read from each, and kept.
 func TestListsInEveryFormat(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "no,kg\n1,5\n2,=x\n\n3,\"7\nt\"\n4,8\n5,9\n6,10\n7,11\n8,x\u00a0y\n")
 	require.Equal(t, 1, f.run("convert", "a.csv", "-o", "o.csv", "--as", "kg=integer").code)
@@ -51,6 +52,7 @@ func TestListsInEveryFormat(t *testing.T) {
 
 // Somebody answers in a workbook, and gives it back.
 func TestAnswersInAWorkbook(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "no,kg\n1,5\n2,=five\n3,7\n4,8\n5,-nine\n")
 	require.Equal(t, 1, f.run("convert", "a.csv", "-o", "o.csv", "--as", "kg=integer", "--failures", "list.xlsx").code)
@@ -74,6 +76,7 @@ func TestAnswersInAWorkbook(t *testing.T) {
 
 // Several sources go into a folder in any format.
 func TestFoldersInEveryFormat(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("jan.csv", "no,kg\n1,5\n")
 	f.file("feb.csv", "no,kg\n2,6\n")

@@ -95,6 +95,7 @@ func oddTable(seed uint64, rows, columns int) string {
 // Whole profiles and whole outputs are the same, to the byte, with all short ways and with none: of a million cells of
 // all sorts, each with odd neighbours.
 func TestShortWaysOfTheWholeProgram(t *testing.T) {
+	t.Parallel()
 	long := built(t, "longway")
 	for seed := range uint64(10) {
 		f := newFolder(t)

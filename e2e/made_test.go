@@ -9,6 +9,7 @@ import (
 
 // Words for blanks are words of the source: what a step, an expression or a person puts there is no blank unless it is empty.
 func TestWhatIsMadeIsNoBlank(t *testing.T) {
+	t.Parallel()
 	const words = "Spec,n\n1-2-3,1\nhake,2\ncod,3\n-,4\n,5\nn/a,6\nwhiting,7\nsole,8\nskate,9\n"
 	for column, want := range map[string]string{
 		`{steps: [{drop: digits}], blank-words: ["-", "n/a"]}`:                            "--|hake|cod||||whiting|sole|skate",

@@ -13,6 +13,7 @@ import (
 
 // There is a page for each command, which says what its help says, and which the program for such pages finds no fault with.
 func TestManualPages(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	r := f.run("man", "man1")
 	require.Equal(t, 0, r.code, r.err)

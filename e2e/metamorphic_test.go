@@ -102,6 +102,7 @@ var terms = map[string]string{"decimal": `, decimal-mark: "."`, "timestamp": ", 
 // What a table becomes does not depend on the order of its columns, on the delimiter, on how its rows are distributed among
 // files, or on the format that its texts stand in; and what has been converted stays as it is.
 func TestTheSameTableInOtherForms(t *testing.T) {
+	t.Parallel()
 	for seed := range uint64(12) {
 		r := rand.New(rand.NewPCG(seed, 3))
 		table := messyTable(r, 40+r.IntN(400))

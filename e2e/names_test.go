@@ -10,6 +10,7 @@ import (
 // Names that nobody could tell apart, or could not see, are made usable, and that is said;
 // the heading is known again where it is repeated.
 func TestNamesOfColumns(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	const heading = " ,id, id ,id (2),\"net\u00a0\", kg\n"
 	f.file("in.csv", heading+strings.Repeat("1,2,3,4,5,6\n", 3)+heading+strings.Repeat("1,2,3,4,5,7\n", 3)+" ,id,id,id (2),net,kg\n")
@@ -43,6 +44,7 @@ func TestNamesOfColumns(t *testing.T) {
 // Tables that are drawn with dashes and bars, as terminals and wikis show them, are read
 // without the drawing.
 func TestDrawnTables(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	rule, rows := "+----+-------+------+\n", ""
 	for i := range 9 {

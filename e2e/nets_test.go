@@ -68,6 +68,7 @@ func manyRows(rows int) string {
 
 // Whatever a plan asks for, the bytes are the same for any number of workers.
 func TestWorkersChangeNothing(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", manyRows(30_000))
 	require.Greater(t, len(f.read("a.csv")), 2<<20)
@@ -143,6 +144,7 @@ true|TRUE|ja|nein|yes|NO|1|0|x|n/a|-|null|"quoted"|a,b|a;b|two words|Möwe|`+"\u
 // Every value of a typed column parses by a strict reader of its type, and every row of the output
 // has all its fields, whatever came in.
 func TestOutputsAreCanonical(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	var b strings.Builder
 	b.WriteString("a;b;c\n")
@@ -181,6 +183,7 @@ func TestOutputsAreCanonical(t *testing.T) {
 
 // One odd cell among good ones fails or stays what it is, and the others are untouched by it.
 func TestOneOddCellAmongGoodOnes(t *testing.T) {
+	t.Parallel()
 	r := rand.New(rand.NewPCG(5, 6))
 	good := map[string]func(int) (cell, value string){
 		"integer": func(i int) (string, string) { return fmt.Sprint(100 + i), fmt.Sprint(100 + i) },
@@ -243,6 +246,7 @@ func TestOneOddCellAmongGoodOnes(t *testing.T) {
 
 // Several sources are one table, in whatever order their columns stand and however they store them.
 func TestSeveralSourcesWithColumnsInAnotherOrder(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.jsonl", "{\"kg\": \"1.203\", \"n\": 1.203, \"t\": \"x\"}\n{\"kg\": \"2.500.000\", \"n\": 2.111, \"t\": \"y\"}\n")
 	f.file("b.jsonl", "{\"t\": \"z\", \"n\": 5.251, \"kg\": \"3.750\"}\n{\"t\": \"w\", \"n\": 6.125, \"kg\": \"4.100\"}\n")
@@ -263,6 +267,7 @@ func TestSeveralSourcesWithColumnsInAnotherOrder(t *testing.T) {
 
 // What is found late in a file is told of each of several, too: what a sheet hides, and encodings.
 func TestFactsThatAreFoundLate(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	ascii := "id,name\n" + strings.Repeat("1234,abcdefgh\n", 30_000)
 	f.file("a.csv", ascii)

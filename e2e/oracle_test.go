@@ -227,6 +227,7 @@ func computed(e *expr, inputs []oracleColumn, row *oracleRow) value {
 }
 
 func TestTheOracleAgrees(t *testing.T) {
+	t.Parallel()
 	told := func(name string, fallback uint64) uint64 {
 		if os.Getenv(name) == "" {
 			return fallback

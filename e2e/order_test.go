@@ -11,6 +11,7 @@ import (
 )
 
 func TestRowsAreOrdered(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "ship;kg;day\nzander;9,5;03.01.2021\nÄsche;;01.01.2021\nAal;10;02.01.2021\naal;x;02.01.2021\nBarsch;-3;04.01.2021\nBarsch;9,50;05.01.2021\n")
 	plan := "plan: 1\nrows: {order-by: %s}\ncolumns:\n  ship: {}\n  kg: {to: decimal, decimal-mark: \",\", on-failure: keep-text}\n  day: {to: date, date-order: dmy}\n"
@@ -50,6 +51,7 @@ func TestRowsAreOrdered(t *testing.T) {
 // More rows than are sorted at once, with an output of each kind and its origin: the same
 // bytes for any number of workers, and the same rows as without an order.
 func TestMoreRowsThanAreSortedAtOnce(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	var b strings.Builder
 	b.WriteString("no,text\n")
@@ -81,6 +83,7 @@ func firstNumber(t *testing.T, line string) (n int) {
 
 // Check and preview hold a column to being unique, too; and an answer is for its own row.
 func TestUniqueColumns(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "no;kg\n001;5\n002;6\n001;7\n001;8\n")
 	f.file("p.yaml", "plan: 1\ncolumns: {no: {to: code, must: {unique: true}}, kg: {to: integer}}\n")

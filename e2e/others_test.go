@@ -13,6 +13,7 @@ import (
 const boats = "No,Boat,Kg,Note\n007,Ada,\"1,5\",n/a\n008,\"Bob, Cleo\",x,\n009,,2, lot 7 \n"
 
 func TestOtherColumnsKeepTheirPlaceAndTheirText(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", boats)
 	f.file("p.yaml", "plan: 1\nothers: keep\ncolumns:\n  Kg: {to: decimal, decimal-mark: \",\"}\n")
@@ -64,6 +65,7 @@ func TestOtherColumnsKeepTheirPlaceAndTheirText(t *testing.T) {
 }
 
 func TestEachOfSeveralSourcesKeepsItsOwnOthers(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "Kg,A\n1,x\n")
 	f.file("b.csv", "B,Kg\ny,2\n")
@@ -78,6 +80,7 @@ func TestEachOfSeveralSourcesKeepsItsOwnOthers(t *testing.T) {
 }
 
 func TestHelpersAreWorkedOutAndNotWritten(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "Sold;No\n84/96;1\n10/0;2\nx;3\n")
 	f.file("p.yaml", "plan: 1\ncolumns:\n  Sold:\n    split: {at: /}\n    into:\n      sold: {to: integer, helper: true}\n      of: {to: integer, helper: true}\n"+
@@ -108,6 +111,7 @@ func TestHelpersAreWorkedOutAndNotWritten(t *testing.T) {
 
 // A cell that can't be taken apart is one failure, of the column for which that has the gravest result.
 func TestOneCellThatCannotBeSplitIsOneFailure(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "P\na/b/c\nx\n1/2\n")
 	plan := "plan: 1\ncolumns:\n  P:\n    split: {at: /}\n    into:\n      a: {}\n      b: {must: {not-blank: true}}\n      c: {%}\n  bad: {compute: 'failed(a) && failed(b) && failed(c)'}\n"
@@ -127,6 +131,7 @@ func TestOneCellThatCannotBeSplitIsOneFailure(t *testing.T) {
 
 // A cell of which the steps before a split leave nothing is not taken apart: it is emptied, as the steps of other columns have it.
 func TestWhatIsEmptiedIsNotSplit(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "P\nx1/y2\n12\n")
 	f.file("p.yaml", "plan: 1\ncolumns:\n  P:\n    steps: [{drop: digits}]\n    split: {at: /}\n    into: {a: {}, b: {}}\n")
@@ -140,6 +145,7 @@ func TestWhatIsEmptiedIsNotSplit(t *testing.T) {
 
 // What is emptied is what held something before the steps and has nothing after them, counted by itself.
 func TestEmptiedCellsAreCounted(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	values := []string{"lot 7", "7", "", "   ", "n/a", "none", "12 kg", "-", "x", " "}
 	f.file("a.csv", "A,B\n"+strings.Join(values, ",b\n")+",b\n")
@@ -161,6 +167,7 @@ func TestEmptiedCellsAreCounted(t *testing.T) {
 }
 
 func TestListsOfThePlanAndBesideIt(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "S\nHER\nher\nXX\n\n")
 	require.NoError(t, os.Mkdir(f.path("plans"), 0o777))
@@ -186,6 +193,7 @@ func TestListsOfThePlanAndBesideIt(t *testing.T) {
 }
 
 func TestColumnsOfColumns(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "Name,Kg\n\"Okafor, Anke\",1.5\n\"Lührs, Tomma\",20\n")
 	f.file("p.yaml", "plan: 1\ncolumns:\n  person:\n    from: Name\n    split: {at: \", \"}\n    into:\n      surname: {}\n      first: {helper: true}\n"+
@@ -197,6 +205,7 @@ func TestColumnsOfColumns(t *testing.T) {
 }
 
 func TestSectionHeadingsBecomeAColumn(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "Boat,Kg,No\nNorth,,\nAda,1,1\nBob,2,2\nSouth,,\nCleo,3,3\n")
 	f.file("b.csv", "Boat,Kg,No\nDora,4,4\n")

@@ -18,6 +18,7 @@ import (
 // A typed table that is written to each format and read back is the same table: types,
 // values, blanks and order.
 func TestEveryFormatGivesTheTableBack(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.Equal(t, 0, f.run("demo", "d").code)
 	require.Equal(t, 0, f.run("draft", "d/landings.csv", "-o", "p.yaml").code)
@@ -80,6 +81,7 @@ func csvRows(t *testing.T, text string) [][]string {
 // What a format can't hold fails with a reason, or is text where the plan says so; nothing
 // is rounded.
 func TestValuesBeyondAFormat(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "n,d\n12,1899-12-31\n123456789012345678901234567890,2021-03-04\n")
 	f.file("p.yaml", "plan: 1\ncolumns: {n: {to: integer}, d: {to: date}}\n")
@@ -114,6 +116,7 @@ func TestValuesBeyondAFormat(t *testing.T) {
 // The failures of a workbook are marked where they stand, in the order that the plan asks
 // for too.
 func TestFailuresInAnOrderedWorkbook(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "lot,kg\nA,5\nB,x\nC,7\nD,1\n")
 	f.file("p.yaml", "plan: 1\nrows: {order-by: {lot: descending}}\ncolumns: {lot: {}, kg: {to: integer, on-failure: keep-text}}\n")
@@ -137,6 +140,7 @@ func TestFailuresInAnOrderedWorkbook(t *testing.T) {
 }
 
 func TestTablesOfADatabase(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "lot,kg\nA,5\nB,7\n")
 	require.Equal(t, 0, f.run("convert", "a.csv", "-o", "store.db#landings").code)
@@ -179,6 +183,7 @@ func TestTablesOfADatabase(t *testing.T) {
 }
 
 func TestFormulasAreToldAndGuarded(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "t,n\n=1+1,-5\n-x,+6\n@home,7\n-12.5,8\nplain,9\n\"+49 431\",1\n")
 	f.file("p.yaml", "plan: 1\ncolumns: {t: {}, n: {to: integer}}\n")
@@ -204,6 +209,7 @@ func TestFormulasAreToldAndGuarded(t *testing.T) {
 
 // Reports of a sheet name the cell.
 func TestCellsOfASheetHaveAddresses(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.workbook("book.xlsx", row(text("no"), text("kg"))+row(text("1"), number("5"))+row(text("2"), text("heavy"))+row(text("3"), number("7")))
 	f.file("p.yaml", "plan: 1\ncolumns: {kg: {to: integer}, tag: {join: [kg], to: integer, must: {between: [6, 9]}}}\n")
@@ -219,6 +225,7 @@ func TestCellsOfASheetHaveAddresses(t *testing.T) {
 // The demo's other forms come to the same truth as its CSV file, except for the column whose
 // numbers are stored as fractions and typed as percentages, which nobody can tell apart.
 func TestOtherFormsOfTheDemo(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.Equal(t, 0, f.run("demo", "d").code)
 	var b strings.Builder

@@ -13,6 +13,7 @@ import (
 // Parts of a table that are converted by themselves, each with the number of its first row, give what the whole gives: the same rows,
 // failures and rows set aside, with the same numbers, and ledgers that make that of the whole.
 func TestPartsOfATable(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	heading := "no,kg,at\n"
 	rows := make([]string, 9000)
@@ -100,6 +101,7 @@ func TestPartsOfATable(t *testing.T) {
 
 // Values that stand twice are told by the rows of the whole.
 func TestPartsThatMustBeUnique(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("p.yaml", "plan: 1\ncolumns:\n  no: {to: code, must: {unique: true}}\n")
 	f.file("a.csv", "no\nA1\nA2\nA1\n")

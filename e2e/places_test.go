@@ -16,6 +16,7 @@ import (
 // Every flag that writes, with what may stand in the place of its file: a folder, a pipe, a device, a link to each, a name
 // that is too long, a folder that is not there. Nothing is lost, nothing hangs, nothing else is written.
 func TestWhereFilesAreWritten(t *testing.T) {
+	t.Parallel()
 	long := strings.Repeat("x", 250)
 	for _, command := range []string{
 		"convert a.csv -o FILE.csv", "convert a.csv -o FILE.xlsx", "convert a.csv -o FILE.parquet", "convert a.csv -o FILE.jsonl", "convert a.csv -o FILE.db", "convert a.csv -o FILE.tsv",

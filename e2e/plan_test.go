@@ -21,6 +21,7 @@ const january = "No;Name;Weight;Landed\n001;Petersen, Anke;1.240,5 kg;04.01.2021
 
 // What is drafted and run gives the same bytes as converting without a plan.
 func TestDraftAndRunIsConvert(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.Equal(t, 0, f.run("demo", "d").code)
 	for _, flags := range [][]string{nil, {"--as", "Boxes=decimal", "--blank-word", "see log book"}, {"--fit", "99%"}} {
@@ -50,6 +51,7 @@ func withoutDoubts(ledger string) string {
 }
 
 func TestStepsOfAPlan(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", january)
 	f.file("p.yaml", `plan: 1
@@ -79,6 +81,7 @@ columns:
 }
 
 func TestSplitJoinAndRowsSetAside(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "no,skipper,kg\n1,\"Petersen, Anke\",1.5\n2,Okafor,2\n3,\"Hansen, Ole, jr.\",3\n4,\"Luehrs, Tomma\",x\n5,,5\n")
 	f.file("p.yaml", `plan: 1
@@ -110,6 +113,7 @@ columns:
 }
 
 func TestComputedColumnsAndConditions(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "no;ratio;kg;price;landed\n1;84/96;1.240,5;2,50;04.03.2021\n2;1/0;10;x;25.03.2021\n3;7/3;;1;31.01.2021\n4;1/2;5;1;28.02.2021\n5;x;500;1;01.03.2021\n6;x;2;1;31.02.2021\n")
 	f.file("p.yaml", `plan: 1
@@ -166,6 +170,7 @@ columns:
 }
 
 func TestOneOutputOfEachSource(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.Equal(t, 1, f.run("convert", f.file("jan.csv", january), "-o", "alone.csv").code)
 	f.file("feb.csv", strings.ReplaceAll(january, ".01.2021", ".02.2021"))
@@ -187,6 +192,7 @@ func TestOneOutputOfEachSource(t *testing.T) {
 }
 
 func TestCountsAndOtherUnits(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "weight,seen,logged\n500 g,44260,1614902400\n\"1.5 kg\",05.03.2021,253402300800\n0.002 t,60,2021-03-05T00:00:00Z\n7 lb,2958466,1e9\n")
 	f.file("p.yaml", `plan: 1
@@ -221,6 +227,7 @@ columns: {sum: {to: decimal, decimal-mark: ".", factors: {CR: 1, DR: -1}}, at: {
 }
 
 func TestFixesAnswerFailures(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", january)
 	require.Equal(t, 1, f.run("convert", "a.csv", "-o", "o.csv").code)
@@ -243,6 +250,7 @@ func TestFixesAnswerFailures(t *testing.T) {
 }
 
 func TestMoreFailuresThanExpectedWriteNothing(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", january)
 	r := f.run("convert", "a.csv", "-o", "o.csv", "--fail-over", "1%")
@@ -267,6 +275,7 @@ func TestMoreFailuresThanExpectedWriteNothing(t *testing.T) {
 }
 
 func TestEqualFailuresAreListedOnce(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "n\n"+strings.Repeat("1\n2\n3\n4\n5\n6\n7\n8\n9\n10\n11\n12\nx\n", 3))
 	require.Equal(t, 1, f.run("convert", "a.csv", "-o", "o.csv", "--group-failures").code)
@@ -279,6 +288,7 @@ func TestEqualFailuresAreListedOnce(t *testing.T) {
 }
 
 func TestPreview(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", january)
 	r := f.run("preview", "a.csv", "--column", "Weight")
@@ -306,6 +316,7 @@ func TestPreview(t *testing.T) {
 }
 
 func TestCheckFindsDrift(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", strings.ReplaceAll(january, "see book", "8,5"))
 	require.Equal(t, 0, f.run("convert", "a.csv", "-o", "o.csv").code)
@@ -338,6 +349,7 @@ func TestCheckFindsDrift(t *testing.T) {
 }
 
 func TestPlansThatAreWrong(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", january)
 	f.file("p.yaml", "plan: 1\ncolumns:\n  w: {from: Weight, steps: [dorp], to: decmal}\n")
@@ -357,6 +369,7 @@ func TestPlansThatAreWrong(t *testing.T) {
 
 // A plan of text columns without steps gives the cells back as they are.
 func TestPlanOfTextChangesNothing(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "a,b\n 1 ,\"x \"\"y\"\"\"\n\u00a0,n/a\n-,\"l\nm\"\n")
 	f.file("p.yaml", "plan: 1\ncolumns: {a: {to: text}, b: {to: text}}\n")
@@ -366,6 +379,7 @@ func TestPlanOfTextChangesNothing(t *testing.T) {
 
 // JSON lines have the same values as CSV, with their types.
 func TestJSONLines(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.Equal(t, 0, f.run("demo", "d").code)
 	require.Equal(t, 1, f.run("convert", "d/landings.csv", "-o", "o.jsonl", "--origin").code)
@@ -395,6 +409,7 @@ func TestJSONLines(t *testing.T) {
 }
 
 func TestDescriptionsOfTheOutput(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", january)
 	r := f.run("convert", "a.csv", "-o", "o.csv", "--metadata", "--ddl", "sqlite")
@@ -425,6 +440,7 @@ func TestDescriptionsOfTheOutput(t *testing.T) {
 
 // Plans that load fit their schema, and what it refuses does not load.
 func TestPlansFitTheirSchema(t *testing.T) {
+	t.Parallel()
 	s, err := jsonschema.NewCompiler().Compile("../docs/schemas/plan.schema.json")
 	require.NoError(t, err)
 	validate := func(text string) error {

@@ -47,6 +47,7 @@ func manyBlocks() string {
 // No sink, view or command keeps a piece of a buffer longer than it may: the program says and writes the same where each
 // buffer is overwritten when its time is over.
 func TestBuffersAreNotKept(t *testing.T) {
+	t.Parallel()
 	poisoned := built(t, "poison")
 	text := manyBlocks()
 	for _, line := range []string{

@@ -13,6 +13,7 @@ import (
 
 // Sums of numbers of 38 digits are those of PostgreSQL, where there is one to ask: psql has to reach it by itself.
 func TestTotalsAreThoseOfPostgreSQL(t *testing.T) {
+	t.Parallel()
 	if _, err := exec.LookPath("psql"); err != nil || exec.Command("psql", "-Atqc", "SELECT 1").Run() != nil {
 		t.Skip("psql reaches no PostgreSQL: sums of numbers of 38 digits are not compared with its own")
 	}

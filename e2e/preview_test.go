@@ -26,6 +26,7 @@ columns:
 `
 
 func TestPreviewCountsWhatBecomesOfAllCells(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", catches)
 	f.file("p.yaml", catchPlan)
@@ -65,6 +66,7 @@ func lines(table string) (all []string) {
 }
 
 func TestPreviewChoosesRows(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", catches)
 	f.file("p.yaml", catchPlan)
@@ -102,6 +104,7 @@ func TestPreviewChoosesRows(t *testing.T) {
 }
 
 func TestPreviewShowsEveryStep(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", catches)
 	f.file("p.yaml", catchPlan)
@@ -118,6 +121,7 @@ func TestPreviewShowsEveryStep(t *testing.T) {
 }
 
 func TestPreviewShowsWholeRows(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", catches)
 	f.file("p.yaml", catchPlan)

@@ -13,6 +13,7 @@ import (
 
 // Values of a private column appear in nothing that is printed or written but the table itself.
 func TestPrivateValuesAppearNowhere(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	var b strings.Builder
 	b.WriteString("no,skipper,share,port\n")
@@ -77,6 +78,7 @@ func TestPrivateValuesAppearNowhere(t *testing.T) {
 // The failure of a private cell shows its shape, and can be answered for its row; an answer
 // for every cell of that shape would be one for cells that nobody has seen.
 func TestFixesOfPrivateColumns(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "no,card\n1,secret1\n2,bad\n3,odd\n")
 	f.file("p.yaml", "plan: 1\ncolumns: {no: {to: integer}, card: {to: text, private: true, must: {matches: \"^secret\"}}}\n")
@@ -96,6 +98,7 @@ func TestFixesOfPrivateColumns(t *testing.T) {
 
 // What is found that changes what values mean tells nothing of a private column but counts.
 func TestDoubtsOfPrivateColumns(t *testing.T) {
+	t.Parallel()
 	for text, secrets := range map[string][]string{
 		"port;n;x\nA;7310;a\nB;7320;b\nC;7323;c\nTotal;21954;\n": {"21954", "21953"},
 		"n;x\n71.1;a\n71.10;b\n72.5;c\n":                         {"71.1"},

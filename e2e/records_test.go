@@ -26,6 +26,7 @@ const records = `{"no": 1, "kg": 12, "at": {"port": "HAR"}, "day": "2021-03-04"}
 
 // JSON keeps what it stores: numbers, texts, null and what is missing.
 func TestRecordsOfJSON(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.jsonl", records)
 	p := profileOf(t, f, "a.jsonl")

@@ -10,6 +10,7 @@ import (
 
 // A file that is no output of an earlier run stays, whatever writes; the same run again takes the place of its own.
 func TestFilesOfPeopleStay(t *testing.T) {
+	t.Parallel()
 	const source = "kg,port\n1,HAR\n2,HUL\n"
 	for _, command := range []string{
 		"convert a.csv -o FILE.csv", "convert a.csv -o FILE.tsv", "convert a.csv -o FILE.jsonl", "convert a.csv -o FILE.xlsx",

@@ -135,6 +135,7 @@ func (p *page) data() (d pageData) {
 
 // What the page says is what the ledger and the lists say.
 func TestReportBalances(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.Equal(t, 1, f.run("demo", "d").code|1)
 	r := f.run("convert", "d/landings.csv", "-o", "clean.csv", "--report", "clean.html")
@@ -208,6 +209,7 @@ func (f *folder) planIn(p *page) string {
 
 // The page has one policy, two scripts of its own, and nothing from elsewhere.
 func TestReportNeedsNothing(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", hostileTable)
 	for _, args := range [][]string{
@@ -258,6 +260,7 @@ const hostileTable = "n,\"<script>alert(1)</script>\",\"a\"\" onmouseover=\"\"x\
 // A report is bounded, and so is each failure that it lists: 200 bytes. Here all 50 columns have all that there can be to tell
 // of one, and long cells of nothing but characters that take five times their room.
 func TestReportIsBounded(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	var b strings.Builder
 	w := csv.NewWriter(&b)
@@ -310,6 +313,7 @@ func TestReportIsBounded(t *testing.T) {
 
 // A private column shows shapes only, in the page, its plan and its data.
 func TestReportHidesPrivateColumns(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	var b strings.Builder
 	b.WriteString("no,skipper,share,port\n")
@@ -342,6 +346,7 @@ func TestReportHidesPrivateColumns(t *testing.T) {
 
 // Nothing that a person made is written over, and nothing is written where something is wrong.
 func TestReportFiles(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "n,t\n1,x\n2,y\n")
 	f.file("mine.html", "<!doctype html>\n<title>mine</title>\n")
@@ -383,6 +388,7 @@ func TestReportFiles(t *testing.T) {
 
 // A page of several sources has a line for each, and all of each below.
 func TestReportOfSeveral(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("jan.csv", "n;d\n1;04.03.2021\nx;05.03.2021\n3;06.03.2021\n")
 	f.file("feb.csv", "n;d\n4;04.04.2021\n5;none\n6;06.04.2021\n")
@@ -421,6 +427,7 @@ func TestReportOfSeveral(t *testing.T) {
 
 // Pictures for documents have the strips of all columns, and of those that are opened how their values are spread.
 func TestPictures(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "<b>n,name & co,when\n1,x,2021-03-04\n20,y,2021-03-05\nz,,2021-09-06\n400,y,2021-03-05\n")
 	run := func(args ...string) {

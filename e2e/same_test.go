@@ -13,6 +13,7 @@ import (
 // Cells that stay as they are go past the reading of cells in runs. Whether they do or not,
 // the same comes out: a step that changes nothing makes every cell go the long way.
 func TestRunsOfCellsAreConvertedAsSingleOnes(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	r := rand.New(rand.NewPCG(21, 22))
 	var b strings.Builder

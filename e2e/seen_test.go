@@ -22,6 +22,7 @@ func month(n int, more string) string {
 // A draft remembers what the source held; check says what is new in the next file, which
 // fits all the same unless it is held to all drift; accepting it keeps what a person wrote.
 func TestWhatWasSeenIsComparedWith(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("jan.csv", month(1, ""))
 	require.Equal(t, 0, f.run("draft", "jan.csv", "-o", "p.yaml").code)
@@ -90,6 +91,7 @@ func TestWhatWasSeenIsComparedWith(t *testing.T) {
 
 // What a private column held is not written into the plan.
 func TestWhatWasSeenOfPrivateColumns(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("jan.csv", month(1, ""))
 	require.Equal(t, 0, f.run("draft", "jan.csv", "-o", "p.yaml", "--private", "kg").code)
@@ -103,6 +105,7 @@ func TestWhatWasSeenOfPrivateColumns(t *testing.T) {
 
 // A draft offers to take off what stands before every number, and does not do so by itself.
 func TestDraftOffersPrefixes(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "a;b\nNr. 12;LOT-88\nNr. 1.014;LOT-9\n;LOT-7\nNr. 7,5;LX-8\n")
 	out := f.run("draft", "a.csv").out

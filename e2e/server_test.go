@@ -240,6 +240,7 @@ func TestDefinitionsLoad(t *testing.T) {
 
 // A password is in no output, plan, ledger or error.
 func TestPasswordsAreNotTold(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "a\n1\n")
 	for _, args := range [][]string{

@@ -10,6 +10,7 @@ import (
 )
 
 func TestEachFileByItself(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "no;kg\n1;1,5\n2;2,5\n3;x\n")
 	f.file("b.csv", "port,day\nHAR,2021-03-04\nHUL,\n")
@@ -28,6 +29,7 @@ func TestEachFileByItself(t *testing.T) {
 }
 
 func TestWhatHasChangedSince(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("old.csv", "no,kg,day,port,note\n1,1.5,2021-03-04,HAR,\n2,7.25,2021-03-05,HUL,7\n3,9.5,2021-03-06,HAR,8\n")
 	f.file("new.csv", "no,day,kg,harbour,note\n1,04.03.2021,\"1,5\",HAR,\n2,25.03.2021,\"77,25\",HUL-1,n/a\n3,06.03.2021,\"0,5\",HAR,7\n")

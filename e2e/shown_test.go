@@ -14,6 +14,7 @@ import (
 // "$ junvo" are run in order in a folder where the demo has been; a line that is … stands
 // for any lines. A block of YAML or CSV that begins with "# name" is a file of that name.
 func TestDocumentsShowWhatIsPrinted(t *testing.T) {
+	t.Parallel()
 	for _, name := range []string{"README.md", "docs/guide.md", "docs/plan.md"} {
 		text, err := os.ReadFile(filepath.Join("..", filepath.FromSlash(name)))
 		require.NoError(t, err)

@@ -86,6 +86,7 @@ var silent = []struct {
 }
 
 func TestNothingIsWrongInSilence(t *testing.T) {
+	t.Parallel()
 	for _, tt := range silent {
 		f := newFolder(t)
 		cells := tt.cells
@@ -134,6 +135,7 @@ func TestNothingIsWrongInSilence(t *testing.T) {
 
 // Tables whose rows or names went wrong in silence once.
 func TestRowsAndNamesThatWentWrong(t *testing.T) {
+	t.Parallel()
 	data := "r1,1,3.5\nr2,2,6.5\nr3,3,9.5\nr4,4,12.5\nr5,5,15.5\nr6,6,18.5\nr7,7,21.5\nr8,8,24.5\nr9,9,27.5\nr10,10,30.5\n"
 	for _, tt := range []struct{ name, source, rows, header string }{
 		{"a total that fills every column", "id,q,amount\n" + data + "Total,55,170.0\n", "11 in = 10 out + 1 set aside (1 full-total)", ""},
@@ -184,6 +186,7 @@ func TestRowsAndNamesThatWentWrong(t *testing.T) {
 
 // Records have no headings, notes and totals among them.
 func TestRecordsAreRecords(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.jsonl", "{\"a\":\"x\",\"b\":1,\"c\":2}\n{\"a\":\"only\"}\n{\"a\":\"Total\",\"b\":1}\n{\"a\":\"Note: x\"}\n{\"a\":null}\n{\"a\":\"a\",\"b\":\"b\",\"c\":\"c\"}\n")
 	for _, name := range []string{"a.jsonl", "r.db", "r.parquet"} {
@@ -198,6 +201,7 @@ func TestRecordsAreRecords(t *testing.T) {
 
 // Files that are something else are named for what they are.
 func TestFilesThatAreNoTables(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	for text, want := range map[string]string{
 		"%PDF-1.7\n1 0 obj": "PDF", "{\\rtf1 hello}": "RTF", "\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1" + strings.Repeat("\x00", 600): "old binary workbook",
@@ -215,6 +219,7 @@ func TestFilesThatAreNoTables(t *testing.T) {
 
 // Quotes, escapes and encodings that were taken for something else.
 func TestTextThatWasTakenForSomethingElse(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.tsv", "size\tname\n5\" pipe\tx\n\"Bob\" Smith\ty\n\"6 inch\tz\n7\"\tw\n")
 	assert.Contains(t, f.run("convert", "a.tsv", "-o", "t.csv").out, "rows: 4 in = 4 out")

@@ -12,6 +12,7 @@ import (
 
 // Every command works on every kind of source, and each converts to the same table.
 func TestEveryCommandWorksOnEverySource(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	var csvText, fixed strings.Builder
 	csvText.WriteString("lot,kg,day\n")
@@ -53,6 +54,7 @@ func TestEveryCommandWorksOnEverySource(t *testing.T) {
 
 // A database that another program holds, and one that is cut off, give a sentence.
 func TestDatabasesThatCannotBeRead(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "x\n1\n2\n")
 	require.Equal(t, 0, f.run("convert", "a.csv", "-o", "a.db").code)
@@ -89,6 +91,7 @@ func TestDatabasesThatCannotBeRead(t *testing.T) {
 
 // The content says what a source is, and --source-format where it does not.
 func TestFormatOfASource(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "PAR1,x\n1,2\n")
 	assert.Contains(t, f.run("profile", "a.csv").out, "1 row, 2 columns")

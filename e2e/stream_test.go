@@ -12,6 +12,7 @@ import (
 
 // What goes to standard output is what a file gets, and nothing else is written that is not named.
 func TestStandardOutputHasTheBytesOfAFile(t *testing.T) {
+	t.Parallel()
 	for _, format := range []string{"csv", "tsv", "jsonl"} {
 		f := newFolder(t)
 		f.file("a.csv", lots)
@@ -46,6 +47,7 @@ func TestStandardOutputHasTheBytesOfAFile(t *testing.T) {
 }
 
 func TestStandardOutputGetsNothingOfWhatFails(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", catches)
 	f.file("p.yaml", strings.Replace(catchPlan, `decimal-mark: ","`, `decimal-mark: ",", on-failure: stop`, 1))

@@ -16,6 +16,7 @@ var tallies = "Boat;Kg;Boxes\nNorth;;\nAda;1.240,5 kg;12\nBob;80 kg;7\n" + strin
 // Total rows of a source are held against the rows that they add up, wherever somebody looks; and the ledger says what the
 // cells added up to as they came, and now.
 func TestTotalRowsAreHeld(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", tallies)
 	said := "total rows: 2 of 3 agree with the rows that they add up\n  Kg                 line 45 says 25.26, the rows above add up to 25.25\n"

@@ -277,6 +277,7 @@ var troubles = []struct {
 }
 
 func TestTables(t *testing.T) {
+	t.Parallel()
 	for _, tt := range troubles {
 		f := newFolder(t)
 		f.file("a.csv", tt.source)

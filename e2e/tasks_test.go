@@ -10,6 +10,7 @@ import (
 
 // What the page of tasks says comes out, in one line and by the plan, byte for byte.
 func TestTasksComeOutInBothForms(t *testing.T) {
+	t.Parallel()
 	assert.GreaterOrEqual(t, len(show.Tasks), 20)
 	for _, task := range show.Tasks {
 		t.Run(task.Name, func(t *testing.T) {

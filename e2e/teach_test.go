@@ -60,6 +60,7 @@ const lotTexts = "Id,Lot text,Landed\n" +
 
 // One example leaves questions open, which are told with exit code 1; their answers, row by row, leave one rule.
 func TestTeachAsks(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", lotTexts)
 	doc := f.teach(1, "a.csv", "Lot text", "--example", "lot 88 / crate 51 => 8851")
@@ -94,6 +95,7 @@ func TestTeachAsks(t *testing.T) {
 
 // Examples may come from a file, by rows, as texts, and as texts without a result; all count alike.
 func TestTeachReadsExamples(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", lotTexts)
 	f.file("shown.csv", "text,result\nlot 12 / crate 4,4\nlot 7 / crate 51 (box 3),51\nfresh,\n")
@@ -109,6 +111,7 @@ func TestTeachReadsExamples(t *testing.T) {
 
 // The rule is put into a plan, which is drafted where there is none, and nothing else in it changes.
 func TestTeachWritesPlans(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", lotTexts)
 	shown := []string{"teach", "a.csv", "Lot text", "--example", "lot 88 / crate 51 => 51", "--row", "4 => 51", "--row", "5 =>", "--row", "6 => 4"}
@@ -162,6 +165,7 @@ func TestTeachWritesPlans(t *testing.T) {
 
 // A result may be made of several columns, and what becomes of a blank one is asked.
 func TestTeachSeveralColumns(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "First,Last,Born\nAnke,Petersen,04.03.1961\nOle,Lührs,17.05.1970\n,Cher,18.05.1971\nJörg,Boysen,19.06.1972\n")
 	doc := f.teach(1, "a.csv", "--from", "First,Last", "--example", "Anke | Petersen => Petersen, Anke", "--row", "2 => Lührs, Ole")
@@ -184,6 +188,7 @@ func TestTeachSeveralColumns(t *testing.T) {
 
 // Where no rule fits, it is said which is the nearest and what it misses; examples that contradict each other are named.
 func TestTeachFindsNoRule(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", lotTexts)
 	for _, c := range []struct {
@@ -224,6 +229,7 @@ func TestTeachFindsNoRule(t *testing.T) {
 
 // With --ask, answers are read: a letter, another result, that there is none; nothing ends it with the questions open.
 func TestTeachGoesOnWithAnswers(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "Text\na-b\nc-d\ne-f-g\n")
 	ask := func(answers string) result {
@@ -246,6 +252,7 @@ func TestTeachGoesOnWithAnswers(t *testing.T) {
 // The answer is the same for any number of workers, also where rows are set aside and a column has many thousand outlines,
 // and a single odd row among them is found.
 func TestTeachIsTheSameForAnyWorkers(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	r := rand.New(rand.NewPCG(7, 7))
 	var b strings.Builder
@@ -276,6 +283,7 @@ func TestTeachIsTheSameForAnyWorkers(t *testing.T) {
 
 // What draft offers in comments is a plan once its # is taken away, and makes columns of the parts.
 func TestDraftOffersParts(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "Name,Frac,Size,Pair,Code,Desc,KV,Keys,Words\n"+
 		"\"Petersen, Anke\",3/95,3 x 5 cm,Kai#Ost,AB12,Kutter (12 kg),port=Nord,a=1; b=2; c=3,hello there\n"+
@@ -306,6 +314,7 @@ func TestDraftOffersParts(t *testing.T) {
 
 // A plan that somebody has worked on while questions were asked stays as it is, and so does one that has come meanwhile.
 func TestTeachLeavesChangedPlans(t *testing.T) {
+	t.Parallel()
 	for _, was := range []string{"", "plan: 1\ncolumns:\n  Text: {}\n"} {
 		f := newFolder(t)
 		f.file("a.csv", "Text\na-b\nc-d\ne-f-g\n")
@@ -335,6 +344,7 @@ func TestTeachLeavesChangedPlans(t *testing.T) {
 
 // What is private is not told of broken examples, and the report judges as check does.
 func TestBrokenExamplesOfPrivateColumns(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "Name,Lot\nx,lot 9\ny,lot 8\n")
 	plan := "plan: 1\ncolumns:\n  Name: {}\n  Lot:\n    steps: [keep: digits]\n    private: %v\n    examples: [{from: {Lot: secret 77}, gives: \"78\"}]\n"
@@ -351,6 +361,7 @@ func TestBrokenExamplesOfPrivateColumns(t *testing.T) {
 
 // Which rows are data is what the whole table says, also where only one column is looked at.
 func TestTeachKnowsTotals(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	var b strings.Builder
 	b.WriteString("Code,Kg\n")
@@ -368,6 +379,7 @@ func TestTeachKnowsTotals(t *testing.T) {
 
 // A preview of a table whose columns have become rows shows its cells.
 func TestTeachTurned(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "V,Jan,Feb\nx,1 kg,2 kg\ny,3 kg,14 kg\n")
 	f.file("p.yaml", "plan: 1\nrows: {turn: [Jan, Feb], into: [month, amount]}\ncolumns:\n  V: {}\n")
@@ -380,6 +392,7 @@ func TestTeachTurned(t *testing.T) {
 
 // A taught column has the type that its results show, or the one that --as says, and its examples hold.
 func TestTaughtColumnsAreTyped(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "d,lot,at\n20210305,lot 8,1430\n20210406,lot 12,0915\n20221231,crate 007,2359\n20220110,lot 99,0001\n")
 	teach := func(column, into string, more ...string) {

@@ -24,6 +24,7 @@ func haul(t *testing.T) *folder {
 }
 
 func TestTotalsByGroups(t *testing.T) {
+	t.Parallel()
 	f := haul(t)
 	of := func(args ...string) string {
 		t.Helper()
@@ -57,6 +58,7 @@ func TestTotalsByGroups(t *testing.T) {
 
 // A column may be asked for more than once, with a plan and without.
 func TestSeveralFiguresOfOneColumn(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("t.csv", "a,b\n1,2\n1,4\n3,9\n")
 	f.file("p.yaml", "plan: 1\ncolumns: {a: {to: integer}, b: {to: integer}}\n")
@@ -70,6 +72,7 @@ func TestSeveralFiguresOfOneColumn(t *testing.T) {
 }
 
 func TestTotalsComparedWithAControl(t *testing.T) {
+	t.Parallel()
 	f := haul(t)
 	f.file("good.csv", "\ufeffboat;sum kg;rows\nAda;5.5;3\nBob;2.0;1\nCleo;;1\nall;7.5;5\n")
 	args := []string{"totals", "a.csv", "--plan", "p.yaml", "--by", "boat", "--sum", "kg", "--expect"}
@@ -94,6 +97,7 @@ func TestTotalsComparedWithAControl(t *testing.T) {
 }
 
 func TestTotalsBesideThoseOfAnEarlierFile(t *testing.T) {
+	t.Parallel()
 	f := haul(t)
 	f.file("old.csv", "Boat,Kg,Day,Port\nAda,\"1,00\",01.02.2021,NH\nDora,7,02.02.2021,NH\n")
 	r := f.run("totals", "a.csv", "--plan", "p.yaml", "--by", "boat", "--sum", "kg", "--against", "old.csv")
@@ -110,6 +114,7 @@ func TestTotalsBesideThoseOfAnEarlierFile(t *testing.T) {
 
 // The totals are written in any format, and read back as they were.
 func TestTotalsAreWritten(t *testing.T) {
+	t.Parallel()
 	for _, output := range []string{"t.csv", "t.tsv", "t.jsonl", "t.xlsx", "t.parquet", "t.db#totals"} {
 		f := haul(t)
 		r := f.run("totals", "a.csv", "--plan", "p.yaml", "--by", "boat", "--sum", "kg", "--smallest", "day", "-o", output)
@@ -122,6 +127,7 @@ func TestTotalsAreWritten(t *testing.T) {
 
 // The totals of the demo are what another count of the converted table finds, and what a database says.
 func TestTotalsOfTheDemoAreThoseOfADatabase(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.Equal(t, 0, f.run("demo", "d").code)
 	require.Equal(t, 1, f.run("convert", "d/landings.csv", "-o", "clean.csv").code)
@@ -169,6 +175,7 @@ func index(names []string, name string) int {
 
 // A key across makes columns of its values; computed keys of cells that failed are groups by the reason.
 func TestTotalsAcross(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "boat,day,kg\nAda,2021-03-04,1.5\nBob,2021-04-01,2\nAda,2021-04-30,\nAda,2021-02-31,4\nBob,,5\nAda,2021-04-02,x\nBob,2021-04-09,0.25\n")
 	run := func(args ...string) string {
@@ -213,6 +220,7 @@ func TestTotalsAcross(t *testing.T) {
 
 // Sums are exact in every format: where one would round them, they are written as text.
 func TestTotalsAreExactInEveryFormat(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "p,kg\nA,90071992547409.91\nA,0.02\nB,1\nC,12345678901234567890123\nB,2.5\n")
 	for _, name := range []string{"t.csv", "t.jsonl", "t.xlsx", "t.parquet", "t.db"} {
@@ -229,6 +237,7 @@ func TestTotalsAreExactInEveryFormat(t *testing.T) {
 // A column says what kind of group a line of a file is; it and the figures have names of their own beside those of keys.
 // What is counted can be computed where it is asked for, from section headings too, now and before.
 func TestTotalsSayWhatIsWhat(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "rows,group kind,kg\nall,x,1\n,y,2\nb,x,4\n")
 	require.Equal(t, 0, f.run("totals", "a.csv", "--by", "rows,group kind", "--sum", "kg", "-o", "o.csv").code)
@@ -256,6 +265,7 @@ func TestTotalsSayWhatIsWhat(t *testing.T) {
 
 // One moment is one group however it is written; --top takes the largest; and columns are computed first.
 func TestTotalsByMomentsAndTop(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "p,at,kg\nA,2021-03-04T10:00:00Z,1\nA,2021-03-04T12:00:00+02:00,2\nB,2021-03-04T23:30:00-05:00,4\nB,2021-03-05T04:30:00Z,5\n"+
 		"C,2021-03-05T04:30:00.5Z,3\n")
@@ -269,6 +279,7 @@ func TestTotalsByMomentsAndTop(t *testing.T) {
 
 // What totals has written, --expect takes: with a group that is named all, blanks, failures, semicolons.
 func TestTotalsAreExpectedAsWritten(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "n,kg\n1,1\n2,2\n,3\nbad,4\n12.,x\n"+strings.Repeat("3,1\n", 12))
 	require.Equal(t, 0, f.run("totals", "a.csv", "--by", "n", "--as", "n=integer", "--as", "kg=integer", "--sum", "kg", "-o", "t.csv").code)

@@ -20,6 +20,7 @@ import (
 
 // Bad input gets a sentence and an exit code, and leaves nothing behind.
 func TestBadInput(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("good.csv", "Net weight,port\n1,A\n2,B\n")
 	f.file("empty.csv", "")
@@ -65,6 +66,7 @@ func TestBadInput(t *testing.T) {
 }
 
 func TestNoPermission(t *testing.T) {
+	t.Parallel()
 	if os.Geteuid() == 0 {
 		t.Skip("everything is permitted to root")
 	}
@@ -77,6 +79,7 @@ func TestNoPermission(t *testing.T) {
 }
 
 func TestSmallFiles(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	for name, text := range map[string]string{
 		"header only": "a,b\n", "one line": "just words", "one number": "5\n", "one column": "n\n1\n2\n", "no line end": "a,b\n1,2",
@@ -91,6 +94,7 @@ func TestSmallFiles(t *testing.T) {
 
 // Nothing in a cell or a name acts on the terminal.
 func TestTerminalEscapesAreHarmless(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("in.csv", "a\x1b[31m,n\n\x1b]0;title\x07,1\nx\x1b[2J,2\ny,\x1b[5m\nz,3\nz,4\nz,5\nz,6\nz,7\nz,8\nz,9\nz,10\nz,11\n")
 	for _, args := range [][]string{
@@ -109,6 +113,7 @@ func TestTerminalEscapesAreHarmless(t *testing.T) {
 }
 
 func TestFailuresAreSafeForSpreadsheets(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("in.csv", "n\n=1+1\n@x\n"+strings.Repeat("5\n", 40))
 	require.Equal(t, 1, f.run("convert", "in.csv", "-o", "out.csv").code)
@@ -119,6 +124,7 @@ func TestFailuresAreSafeForSpreadsheets(t *testing.T) {
 
 // A run that is cut off leaves no output, and an older output as it was.
 func TestInterrupt(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("out.csv", "old")
 	cmd := exec.Command(junvo, "convert", "-", "-o", "out.csv", "--replace")
@@ -148,6 +154,7 @@ func TestInterrupt(t *testing.T) {
 }
 
 func TestInterruptWhileWriting(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.Equal(t, 0, f.run("demo", "d", "--rows", "150000").code)
 	f.file("out.csv", "old")
@@ -192,6 +199,7 @@ func TestInterruptWhileWriting(t *testing.T) {
 }
 
 func TestFullDisk(t *testing.T) {
+	t.Parallel()
 	if runtime.GOOS != "linux" || os.Geteuid() != 0 {
 		t.Skip("needs a small file system")
 	}
@@ -217,6 +225,7 @@ func TestFullDisk(t *testing.T) {
 
 // Who closes the pipe has seen enough: that is no error, and hides none. A standard output that is full is one.
 func TestClosedPipe(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.Equal(t, 0, f.run("demo", "d").code)
 	require.Equal(t, 0, f.run("profile", "d/landings.csv", "--save", "d.profile").code)
@@ -250,6 +259,7 @@ func TestClosedPipe(t *testing.T) {
 }
 
 func TestStandardInputGivesTheSame(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	require.Equal(t, 0, f.run("demo", "d").code)
 	text := f.read("d/landings.csv")

@@ -19,6 +19,7 @@ const monthly = "Vessel,Port,Jan,Feb,Mar\nMarlies,Nordhaven,\"12,5\",\"30,0\",\n
 // Columns become rows: each row makes one for each of them, failures and origins have the row of the file, rows that are no
 // data stay one with all their cells, and the ledger balances.
 func TestTurn(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", monthly)
 	r := f.run("convert", "a.csv", "--turn", "Jan, Feb,Mar => month,amount", "--as", "amount=decimal", "-o", "o.csv", "--origin")
@@ -56,6 +57,7 @@ func TestTurn(t *testing.T) {
 
 // What can't be turned is told, by the flag and by a plan.
 func TestTurnMistakes(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", monthly)
 	for turn, say := range map[string]string{
@@ -100,6 +102,7 @@ func TestTurnMistakes(t *testing.T) {
 
 // Turned, a large table is what a count by hand makes of it, for any number of workers and from any format.
 func TestTurnIsTheSameEverywhere(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	rnd := rand.New(rand.NewPCG(3, 4))
 	var b, want strings.Builder
@@ -135,6 +138,7 @@ func TestTurnIsTheSameEverywhere(t *testing.T) {
 
 // Whatever rows a table has, it is turned into the same cells that it has without that: the same rows are set aside.
 func TestTurnedTablesHaveTheSameSums(t *testing.T) {
+	t.Parallel()
 	sum := func(rows [][]string, column string) (n int) {
 		at := slices.Index(rows[0], column)
 		for _, row := range rows[1:] {
@@ -168,6 +172,7 @@ func TestTurnedTablesHaveTheSameSums(t *testing.T) {
 
 // A cell of a turned table is known by its row and its column of the file: in failures, answers, why and preview.
 func TestTurnedCellsAreKnown(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "port,Jan,Feb\nHAR,10,1\nHUL,x,x\n"+strings.Repeat("BRE,6,2\n", 12))
 	require.Equal(t, 1, f.run("convert", "a.csv", "--turn", "Jan,Feb => month,kg", "-o", "o.csv").code)
@@ -194,6 +199,7 @@ func TestTurnedCellsAreKnown(t *testing.T) {
 
 // Answers are of the file that they were given for, and what can't be used is said.
 func TestAnswersAreOfTheirFile(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("jan.csv", "kg,p\n"+strings.Repeat("1,a\n", 30)+"x,a\n")
 	f.file("feb.csv", "kg,p\n"+strings.Repeat("2,b\n", 30)+"x,b\n")

@@ -12,6 +12,7 @@ import (
 // A flag that is given twice says so, whichever it is of whichever command, unless its help says that it is repeatable or takes
 // a list.
 func TestEveryFlagTwice(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	list := regexp.MustCompile(`(?m)^\s+(?:-\w, )?--([a-z-]+)(?: (\w+))?\s{2,}(.*)$`)
 	tried := 0
@@ -40,6 +41,7 @@ func TestEveryFlagTwice(t *testing.T) {
 
 // Conditions that are given twice are all asked: rows meet all of --keep-if, and none of --drop-if.
 func TestConditionsGivenTwice(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", "n,port\n1,HAR\n2,HUL\n3,HAR\n4,BRE\n5,HAR\n")
 	for args, want := range map[string]string{

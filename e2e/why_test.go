@@ -12,6 +12,7 @@ const weighed = "\xef\xbb\xbfid;weight;landed\n1;1.240,5\u00a0kg;04.03.2021\n2;9
 	"6;12,5 kg;01.02.2021\n7;13,5 kg;01.02.2021\n8;14,5 kg;01.02.2021\n9;7 kg;01.02.2021\n10;7 kg;01.02.2021\n11;8 kg;01.02.2021\n"
 
 func TestWhy(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", weighed)
 	for _, tt := range []struct {
@@ -39,6 +40,7 @@ func TestWhy(t *testing.T) {
 }
 
 func TestWhyOfATextByItself(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	r := f.run("why", "--value", "1.240,5 kg", "--as", "decimal", "--format", "json")
 	require.Equal(t, 0, r.code, r.err)
@@ -56,6 +58,7 @@ func TestWhyOfATextByItself(t *testing.T) {
 }
 
 func TestWhyFollowsThePlan(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", weighed)
 	f.file("p.yaml", `plan: 1
@@ -85,6 +88,7 @@ columns:
 
 // What the steps make of a text is said before what it is, and a cell that is kept as text is said to be.
 func TestWhySaysTheStepsFirst(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	out := f.run("why", "--value", "lot 88 / crate 51", "--step", "take: {digits: -1}").out
 	assert.Regexp(t, `(?s)«lot 88 / crate 51».*makes  «51»\n  can be +integer 51\n  by itself it is +integer`, out)
@@ -103,6 +107,7 @@ func TestWhySaysTheStepsFirst(t *testing.T) {
 }
 
 func TestWhyIsAskedWrongly(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.csv", weighed)
 	for _, tt := range []struct {

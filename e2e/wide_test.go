@@ -34,6 +34,7 @@ func wide(columns int) string {
 
 // A table of many columns is read whole, by every command, and a plan for it is read back.
 func TestManyColumns(t *testing.T) {
+	t.Parallel()
 	const columns = 12_000
 	f := newFolder(t)
 	text := wide(columns)

@@ -22,6 +22,7 @@ func listing(vessels ...string) string {
 }
 
 func TestColumnsOfFixedWidth(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	text := listing("Marlies", "Alte Liebe", "Möwe II", "Grete \"K.\"", "東京 丸", "Nordlicht")
 	f.file("a.txt", text)
@@ -74,6 +75,7 @@ func toLatin(s string) (out []byte) {
 
 // Text without columns is not taken for columns.
 func TestProseIsNotColumns(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.file("a.txt", strings.Repeat("The harbour master wrote this\nand nobody has read it since\n", 10))
 	assert.NotContains(t, f.run("profile", "a.txt").out, "--widths")
@@ -83,6 +85,7 @@ func TestProseIsNotColumns(t *testing.T) {
 
 // Columns of one character grow twofold when they are cut, and still each line is read once.
 func TestWidthsOfManyLines(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	var text, want strings.Builder
 	text.WriteString("abcd\n")
@@ -100,6 +103,7 @@ func TestWidthsOfManyLines(t *testing.T) {
 
 // The start of a file is looked at up to some line; the longest one may stand anywhere, the last one looked at included.
 func TestLongestLine(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	for at := range 450 {
 		if at > 20 && at < 385 {
@@ -114,6 +118,7 @@ func TestLongestLine(t *testing.T) {
 
 // The widths that are offered take the lines apart, whatever stands above them, and no row is lost by them.
 func TestWidthsThatAreOffered(t *testing.T) {
+	t.Parallel()
 	table := "port   boat          kg\n" + "----------------------------\n" + "HAR    Anke Marie    12\nHUL    Jan            7\nBRE    Ole Olsen    199\nBRE    Ida           20\n"
 	for above, rows := range map[string]int{"": 4, "Landings of March, all ports of the north\n\n": 4, "Landings\nwritten by Anke on the quay\n": 4} {
 		f := newFolder(t)

@@ -53,6 +53,7 @@ func row(cells ...string) string { return "<row>" + strings.Join(cells, "") + "<
 // What a workbook stores as text is found; what it stores as numbers is not touched by
 // the decimal comma of the texts beside it.
 func TestWorkbookWithNumbersStoredAsText(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	var b strings.Builder
 	b.WriteString(row(text("Landings of March")) + row(text("no"), text("kg"), text("day"), text("ok")))
@@ -87,6 +88,7 @@ func TestWorkbookWithNumbersStoredAsText(t *testing.T) {
 }
 
 func TestWorkbooksThatCannotBeRead(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	f.workbook("book.xlsx", row(text("a"))+row(number("1")))
 	for _, tt := range []struct {
@@ -115,6 +117,7 @@ func TestWorkbooksThatCannotBeRead(t *testing.T) {
 
 // A column that says INTEGER and holds words.
 func TestDatabase(t *testing.T) {
+	t.Parallel()
 	f := newFolder(t)
 	db, err := sql.Open("sqlite", f.path("store.db"))
 	require.NoError(t, err)

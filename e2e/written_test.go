@@ -37,6 +37,7 @@ func wellFormed(t *testing.T, what string, text []byte) {
 // Every part of every workbook, page, picture and list that is written can be read by others, whatever texts and bytes the
 // source has: as names, as values, as failures, as rows that are set aside.
 func TestEverythingWrittenIsWellFormed(t *testing.T) {
+	t.Parallel()
 	texts := append([]string{"K\xe9", "\xff\xfe", "\xc3", "\xf0\x9f", "\xed\xa0\x80", "ok\xe9\x01\x0b", strings.Repeat("é\xe9", 20_000), strings.Repeat("x", 40_000)}, hostile...)
 	for part := range 4 { // of the texts, so that some are names, too
 		f := newFolder(t)
