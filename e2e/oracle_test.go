@@ -143,7 +143,8 @@ func oraclePlan(r *rand.Rand) (columns []oracleColumn, rows *expr) {
 	}
 	n.plan = `{from: N, to: decimal, decimal-mark: ",", group-marks: ["."]` + more + "}"
 	columns = []oracleColumn{
-		n, {name: "m", plan: `{from: M, to: decimal, decimal-mark: ",", group-marks: ["."]}`, of: known("M")},
+		n,
+		{name: "m", plan: `{from: M, to: decimal, decimal-mark: ",", group-marks: ["."]}`, of: known("M")},
 		{name: "d", plan: `{from: D, to: date, date-order: dmy}`, of: known("D")},
 		{name: "k", plan: `{from: K, to: code, must: {unique: true}}`, of: known("K"), unique: true},
 	}

@@ -52,7 +52,7 @@ var mayImport = map[string][]string{
 	"internal/table/sqlite":          {"internal/table", "internal/table/wholefile", "internal/value"},
 	"internal/table/postgres":        {"internal/table", "internal/table/copytext", "internal/value"},
 	"internal/table/copytext":        {},
-	"internal/table/dump":            {"internal/table", "internal/table/copytext", "internal/table/records", "internal/value"},
+	"internal/table/dump":            {"internal/finding", "internal/table", "internal/table/copytext", "internal/table/records", "internal/value"},
 	"internal/table/postgres/pgtest": {},
 	"internal/table/tabletest":       {"internal/table", "internal/value"},
 	"internal/table/parquet":         {"internal/table", "internal/table/wholefile", "internal/value"},

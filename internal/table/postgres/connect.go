@@ -143,7 +143,20 @@ func connect(ctx context.Context, address, begin string) (*pgconn.PgConn, error)
 	return c, nil
 }
 
-// closeNow ends a connection, which takes back what its transaction has done.
+// stopPatience is how long is waited for a statement that is to stop.
+const stopPatience = 2 * time.Second
+
+// soon reports whether a statement that is to stop has ended: before it has, nobody else may use its connection.
+func soon(ended <-chan struct{}) bool {
+	select {
+	case <-ended:
+		return true
+	case <-time.After(stopPatience):
+		return false
+	}
+}
+
+// closeNow ends a connection that nothing else uses, which takes back what its transaction has done.
 func closeNow(c *pgconn.PgConn) {
 	ctx, cancel := context.WithTimeout(context.Background(), time.Second)
 	defer cancel()

@@ -468,3 +468,17 @@ func TestTwoMakersOfOneTable(t *testing.T) {
 	require.NoError(t, first.Commit())
 	assert.ErrorContains(t, <-other, "another program has made a table of that name meanwhile")
 }
+
+// A table that is closed before it has been read, at any moment, leaves its connection to one user at a time.
+func TestClosedAtAnyMomentShareNothing(t *testing.T) {
+	pgtest.Start(t, 0)
+	for i := range 40 {
+		src, err := postgres.Open("postgres://", "", "SELECT g, repeat('x', 100) FROM generate_series(1, 200000) g")
+		require.NoError(t, err)
+		for range i % 4 {
+			require.NoError(t, src.Next(&table.Block{}))
+		}
+		time.Sleep(time.Duration(i%7) * 100 * time.Microsecond)
+		require.NoError(t, src.Close())
+	}
+}

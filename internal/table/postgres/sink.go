@@ -11,7 +11,6 @@ import (
 	"strconv"
 	"strings"
 	"sync/atomic"
-	"time"
 
 	"github.com/jackc/pgx/v5/pgconn"
 
@@ -406,9 +405,6 @@ func (s *Sink) Commit() error {
 	return nil
 }
 
-// abortPatience is how long a server is waited for that is told to take nothing.
-const abortPatience = 2 * time.Second
-
 // Abort leaves nothing of the rows in the database.
 func (s *Sink) Abort() {
 	if s.conn == nil {
@@ -416,12 +412,11 @@ func (s *Sink) Abort() {
 	}
 	if s.in != nil {
 		_ = s.in.CloseWithError(errStopped) // the server is told, and says that it has taken nothing
-		select {
-		case <-s.copied:
-		case <-time.After(abortPatience):
-		}
+		soon(s.copied)
 	}
 	s.cancel()
-	closeNow(s.conn)
+	if s.copied == nil || soon(s.copied) {
+		closeNow(s.conn)
+	}
 	s.conn = nil
 }

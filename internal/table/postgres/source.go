@@ -103,7 +103,9 @@ func (s *Source) Info() *table.Info { return &s.info }
 func (s *Source) Close() error {
 	s.cancel()
 	s.feed.stop()
-	closeNow(s.conn)
+	if soon(s.feed.ended) {
+		closeNow(s.conn)
+	}
 	return nil
 }
 
@@ -156,7 +158,8 @@ type feed struct {
 	full    chan []byte // blocks of whole rows
 	free    chan []byte // blocks that have been used
 	stopped chan struct{}
-	err     error // seen by whoever sees full closed
+	ended   chan struct{} // closed when the server's statement has ended
+	err     error         // seen by whoever sees full closed
 }
 
 // chunkSize is how many bytes of whole rows make a block, and maxRow is the longest row.
@@ -167,7 +170,7 @@ const (
 )
 
 func newFeed() *feed {
-	f := &feed{full: make(chan []byte, chunks), free: make(chan []byte, chunks+2), stopped: make(chan struct{})}
+	f := &feed{full: make(chan []byte, chunks), free: make(chan []byte, chunks+2), stopped: make(chan struct{}), ended: make(chan struct{})}
 	for range chunks {
 		f.free <- nil
 	}
@@ -224,6 +227,7 @@ func (f *feed) end(err error) {
 	}
 	f.err = err
 	close(f.full)
+	close(f.ended)
 }
 
 // next returns the next block of whole rows.
