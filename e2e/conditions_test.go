@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"fmt"
 	"os"
 	"slices"
 	"strings"
@@ -158,4 +159,20 @@ func TestBlanksHideNothing(t *testing.T) {
 	f.file("p.yaml", "plan: 1\ncolumns:\n  p: {from: note, steps: [{replace: {text: ok, with: \" \"}}, {pad: {width: 4, with: x}}], to: text}\n")
 	require.Equal(t, 0, f.run("convert", "a.csv", "--plan", "p.yaml", "-o", "o.csv").code)
 	assert.Equal(t, []string{"", "", "", "", ""}, out("p"), "what leaves only spaces has left nothing")
+}
+
+// Columns that are made of the two before them are told apart in time that grows with their number, and not with the ways
+// from one to another.
+func TestConditionOnColumnsOfColumns(t *testing.T) {
+	t.Parallel()
+	f := newFolder(t)
+	f.file("a.csv", "a\n1\nx\n2\n")
+	args := []string{"convert", "a.csv", "-o", "out.csv", "--only", "c60", "--as", "a=integer", "--compute", "c1 = a", "--compute", "c2 = a", "--keep-if", "c60 > 1"}
+	for i := 3; i <= 60; i++ {
+		args = append(args, "--compute", fmt.Sprintf("c%d = c%d * 0 + c%d", i, i-2, i-1))
+	}
+	got := f.run(args...)
+	require.Equal(t, 1, got.code, got.err)
+	require.Equal(t, "c60\n2\n", f.read("out.csv"))
+	require.Contains(t, f.read("out.failures.csv"), "x", "the failure of what the condition is made of is told")
 }

@@ -2,7 +2,6 @@ package plan
 
 import (
 	"fmt"
-	"maps"
 	"slices"
 
 	"junvo/internal/expression"
@@ -111,12 +110,13 @@ func (p *Plan) aliases() map[string]int {
 // MadeOf returns which columns of the output some of them are made of, if only by way of others; they are among them.
 func (p *Plan) MadeOf(columns []int) map[int]bool {
 	all := map[int]bool{}
-	for _, c := range columns {
-		if all[c] {
-			continue
+	for todo := slices.Clone(columns); len(todo) > 0; {
+		c := todo[len(todo)-1]
+		todo = todo[:len(todo)-1]
+		if !all[c] {
+			all[c] = true
+			todo = append(todo, p.Columns[c].From()...)
 		}
-		all[c] = true
-		maps.Copy(all, p.MadeOf(p.Columns[c].From()))
 	}
 	return all
 }
@@ -124,13 +124,13 @@ func (p *Plan) MadeOf(columns []int) map[int]bool {
 // Decide returns which columns of the output decide which rows go out: those that a condition uses, and what those are
 // made of.
 func (p *Plan) Decide() map[int]bool {
-	all := map[int]bool{}
+	var used []int
 	for _, e := range []*Expression{p.Keep, p.Drop} {
 		if e != nil {
-			maps.Copy(all, p.MadeOf(e.From))
+			used = append(used, e.From...)
 		}
 	}
-	return all
+	return p.MadeOf(used)
 }
 
 // expressions lists the plan's expressions.

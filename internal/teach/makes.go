@@ -15,7 +15,6 @@ type makes struct {
 	always    [3]uint64 // the marks and spaces that all of them have
 	shape     string    // of all results that are codes, where they have one
 	unchanged bool      // whether a result is a cell as it stands
-	marks     string    // of the cells
 	signed    bool      // whether a cell has a sign
 }
 
@@ -29,7 +28,6 @@ func makesOf(t *Task) *makes {
 	for i := range t.Examples {
 		e := &t.Examples[i]
 		cells := t.cells(e.Texts)
-		m.marks += strings.Join(marksOf(cells), "")
 		m.signed = m.signed || slices.ContainsFunc(cells, signed)
 		if e.None() {
 			continue

@@ -172,11 +172,14 @@ func notCarriedOut(left []unread, name string) []table.Note {
 			what = append(what, u.what)
 		}
 	}
-	if n == 0 {
+	says := "%d statements change rows of the table and are not carried out: %s (the first in line %d)"
+	switch n {
+	case 0:
 		return nil
+	case 1:
+		says = "%d statement changes rows of the table and is not carried out: %s (in line %d)"
 	}
-	return []table.Note{{Kind: finding.UnreadStatements, Count: n, Say: fmt.Sprintf("%d statements change rows of the table "+
-		"and are not carried out: %s (the first in line %d)", n, strings.Join(what, ", "), line)}}
+	return []table.Note{{Kind: finding.UnreadStatements, Count: n, Say: fmt.Sprintf(says, n, strings.Join(what, ", "), line)}}
 }
 
 // unqualified returns a name without that of its schema.
