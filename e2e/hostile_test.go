@@ -363,7 +363,11 @@ func TestLoneSurrogates(t *testing.T) {
 	f.file("key.jsonl", `{"lot":"x","kg":1}`+"\n"+`{"l\ud800":"x","kg":4}`+"\n")
 	r = f.run("profile", "key.jsonl")
 	assert.Equal(t, 3, r.code)
-	assert.Contains(t, r.err, "line 2: a key has bytes that are no UTF-8 or half a character")
+	assert.Contains(t, r.err, "line 2: a key has half a character")
+	// The sign that another program has put in place of what it could not read is a character like others.
+	f.file("replaced.jsonl", `{"Gr\ufffd\ufffde":4}`+"\n")
+	r = f.run("convert", "replaced.jsonl", "-o", "-")
+	assert.Equal(t, "Gr\ufffd\ufffde\n4\n", r.out, r.err)
 }
 
 // What a page has for other programs prints, drift too.

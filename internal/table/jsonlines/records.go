@@ -43,7 +43,7 @@ func newDecoder(r io.Reader) *jsontext.Decoder {
 // errBytes are bytes that are no text at all: then the file is in another encoding.
 var errBytes = errors.New("there are bytes that are no UTF-8, which JSON is (RFC 8259): name the encoding with --encoding")
 
-var errKey = errors.New("a key has bytes that are no UTF-8 or half a character, so that its column has no name")
+var errKey = errors.New("a key has half a character, so that its column has no name")
 
 // textOf returns a text. Half a character, as in "\ud83d", is a byte that is no text, so that the cell fails.
 func textOf(quoted jsontext.Value) (string, error) {
@@ -237,20 +237,26 @@ func (r *reader) values(rec *records.Record, prefix string, depth int) error {
 		return fmt.Errorf("line %d: records stand within each other more than %d deep", rec.Line, maxDepth)
 	}
 	for {
-		key, err := r.d.ReadToken()
+		if r.d.PeekKind() == '}' {
+			if _, err := r.d.ReadToken(); err != nil {
+				return r.wrong(err)
+			}
+			return nil
+		}
+		quoted, err := r.d.ReadValue()
 		if err != nil {
 			return r.wrong(err)
 		}
-		if key.Kind() == '}' {
-			return nil
-		}
-		if len(key.String()) > maxKey {
+		key, err := textOf(quoted)
+		switch {
+		case err != nil:
+			return r.wrong(err)
+		case !utf8.ValidString(key):
+			return r.wrong(errKey)
+		case len(key) > maxKey:
 			return fmt.Errorf("line %d: a key is longer than %d KB", rec.Line, maxKey>>10)
 		}
-		if strings.ContainsRune(key.String(), utf8.RuneError) {
-			return r.wrong(errKey)
-		}
-		name := r.path(prefix, key.String())
+		name := r.path(prefix, key)
 		if r.namesOnly && r.read > 1 && r.d.PeekKind() != '{' {
 			if err := r.d.SkipValue(); err != nil {
 				return r.wrong(err)
