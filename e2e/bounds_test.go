@@ -18,6 +18,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"junvo/internal/nets"
 )
 
 // within runs the program, which may take so many MB of memory and no more than five minutes, far more than it
@@ -210,6 +212,14 @@ func TestBoundsOfText(t *testing.T) {
 		assert.Equal(t, map[bool]int{true: 1, false: 0}[beyond], r.code, "%s: %s", output, r.err)
 		assert.Equal(t, beyond, strings.Contains(r.out, "failures.csv"), output)
 	}
+}
+
+// The bounds of cells, of rows, and of what is held in memory of failures, which take long to reach.
+func TestBoundsFarOut(t *testing.T) {
+	nets.OnlyWhole(t)
+	t.Parallel()
+	f := newFolder(t)
+	f.file("p.yaml", "plan: 1\ncolumns:\n  x: {to: text}\n  y: {to: integer}\n")
 	f.file("longest.csv", "x,y\n"+strings.Repeat("v", 70<<20)+",1\nb,2\n")
 	r := f.within(700, "profile", "longest.csv")
 	assert.Contains(t, r.out, "1 row has a cell of more than 64 MB (row 1)", r.err)
@@ -283,7 +293,7 @@ func TestDamagedFiles(t *testing.T) {
 		if strings.HasSuffix(name, ".profile") {
 			command = "combine"
 		}
-		for round := range damages {
+		for round := range nets.Size(40, 200) {
 			text := bytes.Clone(whole)
 			start, room := 0, len(text) // where it is damaged
 			switch round % 4 {
@@ -322,9 +332,6 @@ func TestDamagedFiles(t *testing.T) {
 		}
 	}
 }
-
-// damages is how often each file is damaged.
-const damages = 200
 
 // Memory does not grow with the number of files that are one table; names that no plan can have are a mistake.
 func TestBoundsOfFiles(t *testing.T) {

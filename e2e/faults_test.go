@@ -16,6 +16,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"junvo/internal/nets"
 )
 
 // endless is a query that computes for ever before its first row.
@@ -85,7 +87,7 @@ func TestKill(t *testing.T) {
 		start := time.Now()
 		f.run(args...)
 		whole := time.Since(start)
-		for moment := range 30 {
+		for moment := 0; moment < 30; moment += nets.Size(5, 1) {
 			cmd := exec.Command(junvo, replacing(args)...)
 			cmd.Dir = f.dir
 			require.NoError(t, cmd.Start())

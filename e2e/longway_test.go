@@ -7,6 +7,8 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/require"
+
+	"junvo/internal/nets"
 )
 
 // sorts are sorts of cells, in which 9 stands for any digit, a and A for any letter, x for a digit in the notation of
@@ -95,6 +97,7 @@ func oddTable(seed uint64, rows, columns int) string {
 // Whole profiles and whole outputs are the same, to the byte, with all short ways and with none: of a million cells of
 // all sorts, each with odd neighbours.
 func TestShortWaysOfTheWholeProgram(t *testing.T) {
+	nets.OnlyWhole(t)
 	t.Parallel()
 	long := built(t, "longway")
 	for seed := range uint64(10) {

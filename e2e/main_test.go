@@ -13,6 +13,8 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/stretchr/testify/assert"
+
 	"github.com/stretchr/testify/require"
 )
 
@@ -45,10 +47,19 @@ type result struct {
 type folder struct {
 	t       *testing.T
 	dir     string
+	temp    string // its folder for temporary files, in which nothing may be left
 	program string // that is run
 }
 
-func newFolder(t *testing.T) *folder { return &folder{t, t.TempDir(), junvo} }
+func newFolder(t *testing.T) *folder {
+	f := &folder{t: t, dir: t.TempDir(), temp: t.TempDir(), program: junvo}
+	t.Cleanup(func() {
+		left, err := os.ReadDir(f.temp)
+		assert.NoError(t, err)
+		assert.Empty(t, left, "a run has left temporary files")
+	})
+	return f
+}
 
 func (f *folder) path(name string) string { return filepath.Join(f.dir, name) }
 
@@ -93,6 +104,7 @@ func (f *folder) runWith(stdin string, args ...string) result {
 	var out, errOut bytes.Buffer
 	cmd := exec.Command(f.program, args...)
 	cmd.Dir, cmd.Stdout, cmd.Stderr, cmd.Stdin = f.dir, &out, &errOut, strings.NewReader(stdin)
+	cmd.Env = append(os.Environ(), "TMPDIR="+f.temp)
 	err := cmd.Run()
 	var exit *exec.ExitError
 	if err != nil && !errors.As(err, &exit) {

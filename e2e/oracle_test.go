@@ -13,14 +13,13 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/require"
+
+	"junvo/internal/nets"
 )
 
 // The oracle: random tables and plans, whose meaning a second implementation of the documented steps and functions works
 // out, one cell at a time, in strings and fractions. What the program writes has to be the same, cell by cell, failure by
 // failure, row by row.
-
-// oraclePlans is how many plans a run tries, unless ORACLE_PLANS says so.
-const oraclePlans = 200
 
 // oracleRow is a row of the table: the texts of its cells, and what is known of them.
 type oracleRow struct {
@@ -241,7 +240,7 @@ func TestTheOracleAgrees(t *testing.T) {
 	t.Logf("ORACLE_SEED=%d", seed)
 	r := rand.New(rand.NewPCG(seed, 1))
 	f := newFolder(t)
-	for n := range told("ORACLE_PLANS", oraclePlans) {
+	for n := range told("ORACLE_PLANS", uint64(nets.Size(60, 200))) {
 		if !oracleTry(t, f, r) {
 			t.Fatalf("plan %d of ORACLE_SEED=%d", n, seed)
 		}

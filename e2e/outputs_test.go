@@ -1,10 +1,10 @@
 package e2e
 
 import (
+	"database/sql"
 	"encoding/csv"
 	"encoding/json"
 	"os"
-	"os/exec"
 	"strings"
 	"testing"
 
@@ -168,11 +168,12 @@ func TestTablesOfADatabase(t *testing.T) {
 	assert.Equal(t, 2, r.code)
 	assert.Contains(t, r.err, "names no table")
 	assert.Equal(t, 2, f.run("convert", "a.csv", "-o", "o.csv", "--replace-table").code)
-	if shell, err := exec.LookPath("sqlite3"); err == nil {
-		out, err := exec.Command(shell, f.path("store.db"), "SELECT lot, kg, typeof(kg) FROM landings").Output()
-		require.NoError(t, err)
-		assert.Equal(t, "C|9|integer\n", string(out))
-	}
+	db, err := sql.Open("sqlite", f.path("store.db"))
+	require.NoError(t, err)
+	var lot, kg, storage string
+	require.NoError(t, db.QueryRow("SELECT lot, kg, typeof(kg) FROM landings").Scan(&lot, &kg, &storage))
+	require.NoError(t, db.Close())
+	assert.Equal(t, []string{"C", "9", "integer"}, []string{lot, kg, storage})
 	before, err := os.ReadFile(f.path("store.db"))
 	require.NoError(t, err)
 	f.file("p.yaml", "plan: 1\ncolumns: {lot: {to: integer, on-failure: stop}}\n")

@@ -1,3 +1,5 @@
+//go:build unix
+
 package e2e
 
 import (
@@ -9,14 +11,15 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"junvo/internal/nets"
+	"junvo/internal/table/postgres/pgtest"
 )
 
-// Sums of numbers of 38 digits are those of PostgreSQL, where there is one to ask: psql has to reach it by itself.
+// Sums of numbers of 38 digits are those of PostgreSQL.
 func TestTotalsAreThoseOfPostgreSQL(t *testing.T) {
-	t.Parallel()
-	if _, err := exec.LookPath("psql"); err != nil || exec.Command("psql", "-Atqc", "SELECT 1").Run() != nil {
-		t.Skip("psql reaches no PostgreSQL: sums of numbers of 38 digits are not compared with its own")
-	}
+	nets.Program(t, "psql")
+	pgtest.Start(t, 0)
 	f := newFolder(t)
 	random := rand.New(rand.NewPCG(1, 2))
 	var b strings.Builder

@@ -34,6 +34,7 @@ var mayImport = map[string][]string{
 	"internal/reading":               {"internal/character", "internal/reason", "internal/value"},
 	"internal/rowkind":               {"internal/finding", "internal/reading", "internal/table", "internal/value"},
 	"internal/mutate":                {},
+	"internal/nets":                  {},
 	"internal/teach":                 {"internal/character", "internal/convert", "internal/expression", "internal/plan", "internal/reading", "internal/reason", "internal/step", "internal/table", "internal/value"},
 	"internal/turn":                  {"internal/rowkind", "internal/table", "internal/value"},
 	"internal/totals":                {"internal/order", "internal/table", "internal/value"},
@@ -53,7 +54,7 @@ var mayImport = map[string][]string{
 	"internal/table/postgres":        {"internal/table", "internal/table/copytext", "internal/value"},
 	"internal/table/copytext":        {},
 	"internal/table/dump":            {"internal/finding", "internal/table", "internal/table/copytext", "internal/table/records", "internal/value"},
-	"internal/table/postgres/pgtest": {},
+	"internal/table/postgres/pgtest": {"internal/nets"},
 	"internal/table/tabletest":       {"internal/table", "internal/value"},
 	"internal/table/parquet":         {"internal/table", "internal/table/wholefile", "internal/value"},
 	"internal/table/workbook":        {"internal/finding", "internal/table", "internal/value"},
@@ -89,7 +90,7 @@ func TestTheMapIsWrittenDown(t *testing.T) {
 var (
 	interfaceModules = []string{"github.com/spf13/cobra", "github.com/spf13/pflag", "github.com/jedib0t/go-pretty", "golang.org/x/term", "flag", "log"}
 	interfaceNames   = []string{"os.Stdout", "os.Stderr", "os.Stdin", "os.Args", "os.Getenv", "os.LookupEnv", "os.Exit", "fmt.Print", "fmt.Println", "fmt.Printf"}
-	interfaces       = []string{"beam", "beam/spread", "scripts/dist", "cmd/junvo", "internal/cli", "internal/show", "demo/make", "internal/mutate", "internal/reading/gen"}
+	interfaces       = []string{"beam", "beam/spread", "scripts/dist", "cmd/junvo", "internal/cli", "internal/show", "demo/make", "internal/mutate", "internal/nets", "internal/reading/gen"}
 )
 
 func TestArrowsPointOneWay(t *testing.T) {

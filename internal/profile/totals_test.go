@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"junvo/internal/nets"
 	"junvo/internal/rowkind"
 	"junvo/internal/table/tabletest"
 )
@@ -67,14 +68,6 @@ func randomTable(r *rand.Rand) [][]string {
 	return rows
 }
 
-// noTotals is how many tables are tried: all with JUNVO_WHOLE, which takes half a minute.
-func noTotals() int {
-	if os.Getenv("JUNVO_WHOLE") != "" {
-		return 20_000
-	}
-	return 1_000
-}
-
 // No row of a table without totals is set aside as one.
 func TestNoTotalsAreMadeUp(t *testing.T) {
 	seed := uint64(26)
@@ -82,7 +75,7 @@ func TestNoTotalsAreMadeUp(t *testing.T) {
 		seed = s
 	}
 	r := rand.New(rand.NewPCG(20, seed))
-	for range noTotals() {
+	for range nets.Size(1_000, 20_000) {
 		rows := randomTable(r)
 		p, err := Run(context.Background(), tabletest.NewRows(50, rows...), Options{Workers: 1})
 		require.NoError(t, err)

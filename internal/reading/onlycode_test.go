@@ -9,6 +9,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"junvo/internal/nets"
 	"junvo/internal/value"
 )
 
@@ -25,10 +26,7 @@ var pieces = []string{
 // What the short ways say of a cell is what the long way says.
 func TestShortWaysAreExact(t *testing.T) {
 	r := rand.New(rand.NewPCG(29, 11))
-	n := 2_000_000
-	if testing.Short() {
-		n = 200_000
-	}
+	n := nets.Size(300_000, 2_000_000)
 	short, long := NewReader(nil), NewReader(nil)
 	short.outlines, long.outlines = nil, nil
 	codes := 0

@@ -11,6 +11,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"junvo/internal/nets"
 )
 
 // saidOf is all that a reader says of a cell.
@@ -61,8 +63,8 @@ func TestOutlinesAreExact(t *testing.T) {
 	for _, told := range [][]string{nil, {"n/a", "-"}, {"999"}} {
 		learned, fresh := NewReader(told), NewReader(told)
 		fresh.outlines = nil
-		n := 1_200_000
-		if testing.Short() || told != nil {
+		n := nets.Size(200_000, 1_200_000)
+		if told != nil {
 			n = 100_000
 		}
 		cell := make([]byte, 0, 64)

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"junvo/internal/convert"
+	"junvo/internal/nets"
 	"junvo/internal/plan"
 	"junvo/internal/reading"
 	"junvo/internal/table"
@@ -203,7 +204,7 @@ func TestTasks(t *testing.T) {
 	doc, err := os.ReadFile("../../docs/teach.md")
 	require.NoError(t, err)
 	for _, file := range []string{"tasks", "odd"} {
-		tasks := loadTasks(t, "testdata/"+file+".txt")
+		tasks := some(loadTasks(t, "testdata/"+file+".txt"), nets.Size(5, 1))
 		results := make([]figures, len(tasks))
 		t.Run(file, func(t *testing.T) {
 			for i, s := range tasks {
@@ -230,10 +231,12 @@ func TestTasks(t *testing.T) {
 			table += fmt.Sprintf("| %s | %d | %d | %d | %d | %d | %d | %d |\n", k, f.tasks, f.one, f.two, f.more, f.prevented, f.easy, f.wrong)
 		}
 		t.Log("\n" + table)
-		assert.Contains(t, string(doc), table)
+		if nets.Size(0, 1) == 1 {
+			assert.Contains(t, string(doc), table)
+		}
 		if file == "tasks" {
-			assert.GreaterOrEqual(t, all.tasks, 100)
-			assert.GreaterOrEqual(t, all.easy*10, all.tasks*9)
+			assert.GreaterOrEqual(t, all.tasks, nets.Size(20, 100))
+			assert.GreaterOrEqual(t, all.easy*10, all.tasks*nets.Size(8, 9))
 			assert.Zero(t, all.wrong)
 		}
 	}
@@ -282,4 +285,12 @@ func TestWorkersShareNothing(t *testing.T) {
 		return say
 	}
 	assert.Equal(t, found(1), found(5))
+}
+
+// some returns every nth task.
+func some(tasks []*shown, nth int) (few []*shown) {
+	for i := 0; i < len(tasks); i += nth {
+		few = append(few, tasks[i])
+	}
+	return few
 }

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"junvo/internal/nets"
 	"junvo/internal/table"
 	"junvo/internal/table/postgres"
 	"junvo/internal/table/postgres/pgtest"
@@ -385,7 +386,10 @@ AND typrelid = 0 AND format_type(oid, NULL) !~ 'cstring|aclitem|^pg_|record' ORD
 		value.Integer: {"1", "12345", "99999999999"}, value.Decimal: {"1.50", "1.005", "12345.678"}, value.Date: {"2021-03-04"}, value.Time: {"06:05:00.25"},
 		value.Timestamp: {"2021-03-04T06:05:00.25"}, value.Boolean: {"true"},
 	}
-	for _, typ := range types {
+	for i, typ := range types {
+		if i%nets.Size(4, 1) != 0 {
+			continue
+		}
 		server.Do(t, "DROP TABLE IF EXISTS t")
 		server.Do(t, "CREATE TABLE t (x "+typ[0]+")")
 		for of, texts := range values {
@@ -417,7 +421,7 @@ AND typrelid = 0 AND format_type(oid, NULL) !~ 'cstring|aclitem|^pg_|record' ORD
 			}
 		}
 	}
-	assert.Greater(t, taken, 30)
+	assert.Greater(t, taken, nets.Size(8, 30))
 }
 
 func TestAddresses(t *testing.T) {

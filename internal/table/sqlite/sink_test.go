@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"junvo/internal/nets"
 	"junvo/internal/table"
 	"junvo/internal/table/tabletest"
 	"junvo/internal/value"
@@ -89,12 +90,9 @@ func TestTableOfAnExistingDatabase(t *testing.T) {
 	assert.ErrorContains(t, err, "not a database")
 }
 
-// SQLite's own shell reads what was written, by storage class. It is skipped where there is no shell.
+// SQLite's own shell reads what was written, by storage class.
 func TestTheShellReadsIt(t *testing.T) {
-	shell, err := exec.LookPath("sqlite3")
-	if err != nil {
-		t.Skip("no sqlite3 here")
-	}
+	shell := nets.Program(t, "sqlite3")
 	path := filepath.Join(t.TempDir(), "a.db")
 	fields := tabletest.Fields
 	s, err := create(path, fields)

@@ -1,8 +1,8 @@
 //go:build unix
 
 // Package pgtest starts PostgreSQL servers for tests: each in a temporary folder of its own, with a socket there and no
-// network. Where the programs of the server are not installed, the test is skipped and says so; where JUNVO_POSTGRES is
-// set, it fails.
+// network. Where the programs of the server are not installed, the test is skipped and says so
+// (see nets.Missing).
 //
 //	server := pgtest.Start(t)
 //	server.Do(t, "CREATE TABLE landings (no text)")
@@ -21,6 +21,8 @@ import (
 
 	"github.com/jackc/pgx/v5/pgconn"
 	"github.com/stretchr/testify/require"
+
+	"junvo/internal/nets"
 )
 
 // Server is a server that runs until the test ends.
@@ -49,8 +51,7 @@ func Start(t testing.TB, limit int, settings ...string) *Server {
 	t.Helper()
 	bin := programs()
 	if bin == "" {
-		require.Empty(t, os.Getenv("JUNVO_POSTGRES"), "the programs of a PostgreSQL server are not here")
-		t.Skip("the programs of a PostgreSQL server are not here: what needs one is not tested")
+		nets.Missing(t, "the programs of a PostgreSQL server")
 	}
 	folder, err := os.MkdirTemp("", "junvo-pg-")
 	require.NoError(t, err)
