@@ -104,7 +104,7 @@ func TestWrongEdits(t *testing.T) {
 		{"--rename|Lot=Net weight", `--rename "Lot=Net weight": the output has a column "Net weight" already`},
 		{"--only|Lot,Nope", `there is no column "Nope"`},
 		{"--order-by|-Nope", `there is no column "Nope"`},
-		{"--plan|p.yaml|--only|Lot", "change what is drafted; with --plan, change the plan"},
+		{"--plan|p.yaml|--only|Lot", "--plan can't be used together with flags that change what is drafted: --only. Change the plan"},
 	} {
 		r := f.run(append([]string{"convert", "a.csv", "-o", "o.csv"}, strings.Split(tt.args, "|")...)...)
 		require.Equal(t, 2, r.code, tt.args)

@@ -17,7 +17,7 @@ func TestHelpOfEveryCommand(t *testing.T) {
 	f := newFolder(t)
 	r := f.run("--help")
 	require.Equal(t, 0, r.code)
-	commands := regexp.MustCompile(`(?m)^  (\w+) {2,}\w`).FindAllStringSubmatch(r.out[strings.Index(r.out, "Available Commands:"):strings.Index(r.out, "\nFlags:")], -1)
+	commands := regexp.MustCompile(`(?m)^  (\w+) {2,}\w`).FindAllStringSubmatch(r.out[strings.Index(r.out, "\nCommands:"):strings.Index(r.out, "\nHelp on:")], -1)
 	require.GreaterOrEqual(t, len(commands), 8)
 	flags := regexp.MustCompile(` (--[a-z-]+)`)
 	for _, c := range commands {

@@ -48,7 +48,7 @@ func TestManualPages(t *testing.T) {
 	}
 	convert := f.read("man1/junvo-convert.1")
 	assert.Contains(t, convert, ".TH JUNVO\\-CONVERT 1")
-	assert.Contains(t, convert, ".TP\n\\fB\\-o, \\-\\-output\\fR \\fIstring\\fR\n")
+	assert.Contains(t, convert, ".TP\n\\fB\\-o, \\-\\-output\\fR \\fITEXT\\fR\n")
 	assert.Contains(t, convert, ".TP\n.B 70\n")
 
 	// Pages are replaced, and what else has such a name is not.

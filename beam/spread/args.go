@@ -7,17 +7,6 @@ import (
 
 // The arguments are those of a command of junvo, which reads them itself; here some are looked for.
 
-// given returns the first of some flags that is among the arguments, "" for none.
-func given(args []string, names ...string) string {
-	for _, a := range args {
-		name, _, _ := strings.Cut(strings.TrimPrefix(a, "--"), "=")
-		if strings.HasPrefix(a, "--") && slices.Contains(names, name) {
-			return name
-		}
-	}
-	return ""
-}
-
 // take takes a flag with a value out of the arguments; it may have a short name.
 func take(args []string, name string, short ...string) (value string, rest []string) {
 	for i := 0; i < len(args); i++ {

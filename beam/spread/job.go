@@ -78,7 +78,7 @@ func (j *Job) command(ctx context.Context, args []string) (err error) {
 	if err != nil {
 		return err
 	}
-	if given(args, "workers") == "" {
+	if n, _ := take(args, "workers"); n == "" {
 		args = with(args, "--workers=2") // the runner may have several parts worked on at a time
 	}
 	flags, sources := cli.Parted(args)
@@ -177,7 +177,7 @@ func (j *Job) sources(ctx context.Context, args []string) (paths []string, how r
 
 // profile is junvo profile.
 func (j *Job) profile(ctx context.Context, args []string) error {
-	if flagged := given(args, "each", "rows-of", "turn"); flagged != "" {
+	if flagged := cli.WholeOnly(args); flagged != "" {
 		return usage("--%s is not spread; `junvo profile` has it", flagged)
 	}
 	paths, how, err := j.sources(ctx, args)
@@ -196,16 +196,9 @@ func (j *Job) profile(ctx context.Context, args []string) error {
 	return j.asked(cli.RunSpread(ctx, args, cli.Spread{Have: all, Once: j.remote != nil}, j.Out, j.Err))
 }
 
-// notSpread are flags of convert that are of one output, or of the answers to one list.
-var notSpread = []string{
-	"failures", "set-aside", "save-plan", "fixes", "report", "report-failures", "append", "replace-table",
-	"failures-table", "set-aside-table", "ddl", "metadata", "first-row", "turn", "fail-over",
-	"order-by",
-}
-
 // converting is junvo convert.
 func (j *Job) converting(ctx context.Context, args []string) error {
-	if flagged := given(args, notSpread...); flagged != "" {
+	if flagged := cli.WholeOnly(args); flagged != "" {
 		return usage("--%s is not spread; `junvo convert` has it", flagged)
 	}
 	output, args := take(args, "output", "o")
@@ -229,7 +222,7 @@ func (j *Job) converting(ctx context.Context, args []string) error {
 		return err
 	}
 	if plan != "" {
-		if err := j.mayRun(plan); err != nil {
+		if err := j.mayRun(plan, plan); err != nil {
 			return err
 		}
 	}
@@ -240,6 +233,9 @@ func (j *Job) converting(ctx context.Context, args []string) error {
 	drafted := plan == ""
 	if drafted {
 		if plan, args, err = j.draft(ctx, args, parts); err != nil {
+			return err
+		}
+		if err := j.mayRun(plan, "the plan that is drafted"); err != nil {
 			return err
 		}
 	}
@@ -276,28 +272,11 @@ func checkOutput(output string) error {
 	return nil
 }
 
-// ownFlags are those flags of convert that draft does not have: they are of how the output is written.
-var ownFlags = []string{"guard-formulas", "origin", "group-failures", "format", "reveal"}
-
 // draft drafts a plan of all parts, and returns where it is, and the flags that are left for the conversion.
 func (j *Job) draft(ctx context.Context, args []string, parts []Part) (plan string, left []string, err error) {
 	plan = filepath.Join(j.folder, "plan.yaml")
-	var rest, own []string
-	command, sources := cli.Parted(args)
-	rest = command[1:]
-	for _, name := range ownFlags {
-		before := len(rest)
-		var v string
-		if name == "format" {
-			if v, rest = take(rest, name); v != "" {
-				own = append(own, "--format="+v)
-			}
-			continue
-		}
-		if rest = slices.DeleteFunc(rest, func(a string) bool { return a == "--"+name }); len(rest) < before {
-			own = append(own, "--"+name)
-		}
-	}
+	_, sources := cli.Parted(args)
+	rest, own := cli.KnownTo("draft", args)
 	drafting := append([]string{"draft", "--keep-names"}, rest...)
 	all, err := j.collect(ctx, drafting, parts)
 	if err != nil {
@@ -307,15 +286,15 @@ func (j *Job) draft(ctx context.Context, args []string, parts []Part) (plan stri
 	return plan, slices.Concat([]string{"convert"}, own, sources), j.asked(exit)
 }
 
-// mayRun sees that rows can be converted by themselves.
-func (j *Job) mayRun(plan string) error {
+// mayRun sees that rows can be converted by themselves; name is what the plan is called.
+func (j *Job) mayRun(plan, name string) error {
 	p, exit := cli.LoadPlan(plan, j.Err)
 	if exit != 0 {
 		return code(exit)
 	}
 	if what := p.BeyondRow(); what != "" {
 		return usage("%s: %s needs rows of more than one part. Take it out of the plan and run it over the output "+
-			"with `junvo convert`, or convert the whole table with that", plan, what)
+			"with `junvo convert`, or convert the whole table with that", name, what)
 	}
 	return nil
 }

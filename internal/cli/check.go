@@ -64,6 +64,7 @@ plan is touched.`,
 	f.StringVar(&c.failOver, "fail-over", "", "share of the non-blank cells, such as 1%, that may fail (default: none)")
 	f.BoolVar(&c.strict, "strict", false, "any drift makes the source unfit")
 	f.BoolVar(&c.accept, "accept", false, "add what a source that fits has held to what the plan has seen")
+	into(cmd, groupJob)
 	c.report.flags(cmd)
 	a.sourceFlags(cmd)
 	a.formatFlag(cmd)

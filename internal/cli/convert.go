@@ -110,31 +110,37 @@ own list, all answers stay in the file, with a column that says which were used.
 	f.StringVar(&c.outputFormat, "output-format", "", "format of standard output ("+strings.Join(streamFormats(), ", ")+
 		"), or of the outputs in a folder ("+strings.Join(folderFormats(), ", ")+") (default: csv)")
 	f.StringVar(&c.plan, "plan", "", "the plan to run, - for standard input (default: drafted from the source)")
+	f.StringVar(&c.fixes, "fixes", "", "answers to failures: a failures file with the column fix filled in")
+	f.StringVar(&c.failOver, "fail-over", "", "share of the non-blank cells, such as 1%; if more fail, nothing is written")
+	f.BoolVar(&c.origin, "origin", false, "add the columns source_file, source_row and source_line")
+	into(cmd, groupJob)
 	f.StringVar(&c.failures, "failures", "", "the `file` for the list of failures, in the format that its name says: "+
 		listEndings()+" (default: beside the output, in CSV; with -o -, none)")
 	f.StringVar(&c.aside, "set-aside", "", "the `file` for the list of rows set aside, in the format that its name says")
 	f.StringVar(&c.keepPlan, "save-plan", "", "the `file` for the drafted plan")
-	f.StringVar(&c.fixes, "fixes", "", "answers to failures: a failures file with the column fix filled in")
-	f.StringVar(&c.failOver, "fail-over", "", "share of the non-blank cells, such as 1%; if more fail, nothing is written")
+	f.BoolVar(&c.overwritePlan, "overwrite-plan", false, "let the drafted plan take the place of one that is there "+
+		"and may have been edited")
 	f.BoolVar(&c.grouped, "group-failures", false, "list equal failures once, with their number")
 	f.StringVar(&c.ledger, "ledger", "", "write the ledger as JSON to this file, too")
 	c.report.flags(cmd)
-	f.BoolVar(&c.guard, "guard-formulas", false, guardUse)
-	f.BoolVar(&c.replaceTable, "replace-table", false, "replace a table of a database that is there already")
+	f.BoolVar(&c.reveal, "reveal", false, "show the values of private columns among failures and rows set aside")
+	into(cmd, groupLists)
 	f.BoolVar(&c.appendTo, "append", false, "add the rows to a table of a PostgreSQL database that is there already")
+	f.BoolVar(&c.replaceTable, "replace-table", false, "replace a table of a database that is there already")
 	f.StringVar(&c.failuresTable, "failures-table", "", "make a `table` of the failures beside an output in "+
 		"PostgreSQL, and no file")
 	f.StringVar(&c.asideTable, "set-aside-table", "", "make a `table` of the rows set aside beside an output in "+
 		"PostgreSQL, and no file")
-	f.BoolVar(&c.overwritePlan, "overwrite-plan", false, "let the drafted plan take the place of one that is there "+
-		"and may have been edited")
-	f.BoolVar(&c.metadata, "metadata", false, "also describe a CSV output as CSV on the Web (W3C) has it, in "+
-		"OUTPUT-metadata.json")
 	f.StringVar(&c.ddl, "ddl", "", "also write the SQL that makes a table for the output, NAME.sql: "+
 		strings.Join(show.Dialects, " or "))
-	f.BoolVar(&c.reveal, "reveal", false, "show the values of private columns among failures and rows set aside")
+	into(cmd, groupDatabases)
+	f.BoolVar(&c.guard, "guard-formulas", false, guardUse)
+	f.BoolVar(&c.metadata, "metadata", false, "also describe a CSV output as CSV on the Web (W3C) has it, in "+
+		"OUTPUT-metadata.json")
 	f.Int64Var(&c.firstRow, "first-row", 1, "the `number` of the source's first row, where it is a part of a larger table")
-	f.BoolVar(&c.origin, "origin", false, "add the columns source_file, source_row and source_line")
+	into(cmd, groupRarely)
+	wholeOnly(cmd, "fixes", "fail-over", "failures", "set-aside", "save-plan", "report", "report-failures", "append", "replace-table",
+		"failures-table", "set-aside-table", "ddl", "metadata", "first-row")
 	c.wishes.edits.flags(cmd)
 	c.wishes.flags(cmd)
 	a.sourceFlags(cmd)

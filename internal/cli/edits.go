@@ -41,6 +41,8 @@ func (e *edits) stepFlags(cmd *cobra.Command) {
 		"make rows of `columns`, as in 'Jan,Feb,Mar => month,amount': one row for each, with its name and its cell")
 	cmd.Flags().StringArrayVar(&e.steps, "step", nil,
 		"take a column's cells through a step first, as in 'Remark: keep: digits' (repeatable, in order)")
+	into(cmd, groupEdits)
+	wholeOnly(cmd, "turn")
 }
 
 // rowFlags are the edits that say which rows and columns there are.
@@ -52,6 +54,7 @@ func (e *edits) rowFlags(cmd *cobra.Command) {
 	conditionVar(f, &e.keepIf, "keep-if", false, "keep only rows for which an `expression` is true, as in 'net_weight > 40' (repeatable)")
 	conditionVar(f, &e.dropIf, "drop-if", true, "leave out rows for which an `expression` is true (repeatable)")
 	f.StringVar(&e.heading, "section-heading-into", "", "add a `column` that has the section heading above each row")
+	into(cmd, groupEdits)
 }
 
 func (e *edits) flags(cmd *cobra.Command) {
@@ -60,6 +63,8 @@ func (e *edits) flags(cmd *cobra.Command) {
 	f.StringSliceVar(&e.only, "only", nil, "the columns of the output, in order (default: all)")
 	f.StringArrayVar(&e.renames, "rename", nil, "give a column another name, as in 'Net weight=kg' (repeatable)")
 	f.StringSliceVar(&e.orderBy, "order-by", nil, "columns to order the rows by; a minus before one for descending")
+	into(cmd, groupEdits)
+	wholeOnly(cmd, "order-by")
 }
 
 // any reports whether there is an edit.
@@ -313,6 +318,3 @@ func mistakesIn(err error) error {
 	}
 	return &exitError{exitUsage, &lines}
 }
-
-var errPlanAndEdits = usage("--turn, --step, --compute, --keep-if, --drop-if, --only, --rename, --order-by and " +
-	"--section-heading-into change what is drafted; with --plan, change the plan")

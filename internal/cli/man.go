@@ -94,8 +94,10 @@ func manualPage(cmd *cobra.Command, version string, date time.Time) []byte {
 			}
 		}
 	}
-	options(&b, "OPTIONS", cmd.NonInheritedFlags())
-	options(&b, "OPTIONS OF ALL COMMANDS", cmd.InheritedFlags())
+	headings, sets := flagGroupsOf(cmd)
+	for i, set := range sets {
+		options(&b, headings[i], set)
+	}
 	if cmd.Example != "" {
 		b.WriteString(".SH EXAMPLES\n" + asItIs(strings.Split(cmd.Example, "\n")))
 	}
@@ -130,7 +132,7 @@ func options(b *strings.Builder, heading string, flags *pflag.FlagSet) {
 	if !flags.HasAvailableFlags() {
 		return
 	}
-	b.WriteString(".SH " + heading + "\n")
+	b.WriteString(".SH " + strings.ToUpper(heading) + "\n")
 	flags.VisitAll(func(f *pflag.Flag) {
 		if f.Hidden {
 			return

@@ -4,7 +4,6 @@ import (
 	"errors"
 	"strings"
 
-	"github.com/spf13/cobra"
 	"github.com/spf13/pflag"
 )
 
@@ -27,21 +26,7 @@ func (o *once) Set(text string) error {
 	return o.Value.Set(text)
 }
 
-// onlyOnce makes all flags of a command and of those below it refuse a second value, but for those that take several.
-func onlyOnce(cmd *cobra.Command) {
-	refuse := func(f *pflag.Flag) {
-		switch f.Value.(type) {
-		case pflag.SliceValue, *once, *condition:
-			return
-		}
-		f.Value = &once{Value: f.Value}
-	}
-	cmd.Flags().VisitAll(refuse)
-	cmd.PersistentFlags().VisitAll(refuse)
-	for _, below := range cmd.Commands() {
-		onlyOnce(below)
-	}
-}
+func (o *once) Type() string { return valueName(o.Value) }
 
 // condition is the value of a flag with a condition on rows. Each time that it is given it adds one.
 type condition struct {

@@ -6,8 +6,10 @@ import (
 	"fmt"
 	"io"
 	"path/filepath"
+	"strings"
 
 	"github.com/spf13/cobra"
+	"github.com/spf13/pflag"
 
 	"junvo/internal/convert"
 	"junvo/internal/draft"
@@ -31,11 +33,8 @@ type runnable struct {
 // running the file.
 func (a *app) ready(ctx context.Context, paths []string, path string, w *wishes) (*runnable, error) {
 	if path != "" {
-		switch {
-		case w.any():
-			return nil, errPlanAndWishes
-		case w.edits.any():
-			return nil, errPlanAndEdits
+		if err := a.notWithPlan(); err != nil {
+			return nil, err
 		}
 		return a.load(paths, path)
 	}
@@ -130,13 +129,19 @@ func besideOf(plan string) func(name string) ([]byte, error) {
 	}
 }
 
-var errPlanAndWishes = usage("--as, --blank-word, --decimal-mark, --date-order, --fit, --each-column-alone and --private change what is " +
-	"drafted; with --plan, change the plan")
-
-// any reports whether there is a wish.
-func (w *wishes) any() bool {
-	return len(w.as) > 0 || len(w.blankWords) > 0 || w.decimalMark != "" || w.dateOrder != "" || w.fit != defaultFit || w.alone ||
-		len(w.private) > 0
+// notWithPlan returns an error where flags were given that change what is drafted, for a command that has a plan.
+func (a *app) notWithPlan() error {
+	var given []string
+	a.flags.Visit(func(f *pflag.Flag) {
+		if group := groupOf(f); group == groupTypes || group == groupEdits {
+			given = append(given, "--"+f.Name)
+		}
+	})
+	if given == nil {
+		return nil
+	}
+	return usage("--plan can't be used together with flags that change what is drafted: %s. Change the plan",
+		strings.Join(given, ", "))
 }
 
 func (a *app) draft() *cobra.Command {
@@ -186,6 +191,7 @@ comments. Columns for which nothing could be decided stay text, with the choices
 	f.BoolVar(&overwrite, "overwrite", false, "let the draft take the place of a plan that is there and may have been "+
 		"edited")
 	f.BoolVar(&keepNames, "keep-names", false, "keep the names of the columns (default: lower case, with underscores)")
+	into(cmd, groupJob)
 	w.edits.flags(cmd)
 	w.flags(cmd)
 	a.sourceFlags(cmd)

@@ -78,6 +78,7 @@ that fail come first, and those in which nothing changes share a line. Nothing i
 	f.BoolVar(&v.steps, "steps", false, "show the text after every step")
 	f.BoolVar(&v.grid, "grid", false, "show whole rows, each column of the source with what is made of it")
 	f.BoolVar(&v.all, "all", false, "look at the whole source (default: its first 10,000 rows)")
+	into(cmd, groupJob)
 	v.wishes.edits.flags(cmd)
 	v.wishes.flags(cmd)
 	a.sourceFlags(cmd)

@@ -36,6 +36,7 @@ func (s *selection) flags(cmd *cobra.Command) {
 	f.BoolVar(&s.unfold, "unfold", false, "give each column a line of its own, however many there are")
 	f.BoolVar(&s.verbose, "verbose", false, "say how the file was read and why, and list the findings of all columns")
 	f.StringVar(&s.sort, "sort", "position", "order of the columns: "+strings.Join(sortNames, ", "))
+	into(cmd, groupRows)
 }
 
 func (a *app) profile() *cobra.Command {
@@ -153,6 +154,8 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 	page.flags(cmd)
 	f.StringVar(&picture, "picture", "", "also draw the strips of the columns, and with --column how their values are "+
 		"spread, to this `file`: NAME.svg or NAME.png")
+	into(cmd, groupLists)
+	wholeOnly(cmd, "each", "rows-of")
 	w.edits.stepFlags(cmd)
 	w.flags(cmd)
 	a.sourceFlags(cmd)
@@ -372,6 +375,7 @@ func (w *wishes) flags(cmd *cobra.Command) {
 	w.typeFlags(cmd)
 	cmd.Flags().StringArrayVar(&w.blankWords, "blank-word", nil, "word that stands for blank in every column (repeatable)")
 	cmd.Flags().StringArrayVar(&w.private, "private", nil, "column whose values are to appear in no report (repeatable)")
+	into(cmd, groupTypes)
 }
 
 // typeFlags are the wishes about what was counted already.
@@ -382,6 +386,7 @@ func (w *wishes) typeFlags(cmd *cobra.Command) {
 	f.StringVar(&w.dateOrder, "date-order", "", "order of all dates: dmy, mdy or ymd (default: by evidence)")
 	f.StringVar(&w.fit, "fit", defaultFit, "share of the non-blank cells that must fit a type for the column to get it")
 	f.BoolVar(&w.alone, "each-column-alone", false, "decide each column by its own cells only, not by what the others show")
+	into(cmd, groupTypes)
 }
 
 // hides says which columns are private.

@@ -155,6 +155,7 @@ page, too. Private columns show shapes only.`,
 	f.StringVarP(&r.path, "output", "o", "", "the page to write: NAME.html")
 	f.StringVar(&planPath, "plan", "", "the plan to run (default: drafted from the source)")
 	r.bound(cmd)
+	into(cmd, groupJob)
 	w.edits.flags(cmd)
 	w.flags(cmd)
 	a.sourceFlags(cmd)

@@ -19,6 +19,7 @@ import (
 	"time"
 
 	"github.com/spf13/cobra"
+	"github.com/spf13/pflag"
 	"golang.org/x/term"
 
 	"junvo/internal/plan"
@@ -65,7 +66,8 @@ var errFailures = &exitError{exitFailures, errors.New("")}
 
 // app is what all commands share.
 type app struct {
-	args     []string // as they were typed
+	args     []string       // as they were typed
+	flags    *pflag.FlagSet // of the command
 	in       io.Reader
 	out, err io.Writer
 	color    string
@@ -245,7 +247,10 @@ for every cell that would not go.`,
 		Args:              cobra.ArbitraryArgs,
 		// A command one or two letters off is suggested.
 		SuggestionsMinimumDistance: 2,
-		PersistentPreRunE:          func(*cobra.Command, []string) error { return a.check() },
+		PersistentPreRunE: func(cmd *cobra.Command, _ []string) error {
+			a.flags = cmd.Flags()
+			return a.check()
+		},
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if len(args) > 0 {
 				return unknownCommand(cmd, args[0])
@@ -269,11 +274,17 @@ for every cell that would not go.`,
 	f := root.PersistentFlags()
 	f.StringVar(&a.color, "color", "auto", "colours: auto, always or never")
 	f.IntVar(&a.workers, "workers", runtime.GOMAXPROCS(0), "blocks worked on at the same time; never changes the result")
-	root.AddCommand(a.man(), a.demo(), a.profile(), a.combine(), a.why(), a.draft(), a.preview(), a.convert(), a.totals(),
-		a.teach(), a.checkCommand(), a.reportCommand())
+	cobra.EnableCommandSorting = false // the order is that of the job
+	root.AddCommand(a.demo(), a.profile(), a.why(), a.draft(), a.preview(), a.teach(), a.convert(), a.checkCommand(), a.totals(),
+		a.reportCommand())
+	for _, more := range []*cobra.Command{a.combine(), a.man()} {
+		more.Annotations = map[string]string{moreKey: "true"}
+		root.AddCommand(more)
+	}
 	root.AddCommand(a.topics()...)
 	root.SetHelpCommand(a.help(root))
-	onlyOnce(root)
+	root.SetUsageFunc(a.usageText)
+	finish(root)
 	return root
 }
 
@@ -340,6 +351,7 @@ func (a *app) sourceFlags(cmd *cobra.Command) {
 		}
 		return nil
 	})
+	into(cmd, groupSource)
 }
 
 func (a *app) formatFlag(cmd *cobra.Command) {
@@ -348,6 +360,7 @@ func (a *app) formatFlag(cmd *cobra.Command) {
 		formats[i] = string(s)
 	}
 	cmd.Flags().StringVar(&a.format, "format", "table", "how to print: "+strings.Join(formats, ", "))
+	into(cmd, groupLists)
 }
 
 // check looks at the flags that all commands share.

@@ -6,8 +6,6 @@ import (
 	"io"
 	"strings"
 
-	"github.com/spf13/pflag"
-
 	"junvo/internal/plan"
 	"junvo/internal/profile"
 	"junvo/internal/show"
@@ -40,44 +38,6 @@ func RunSpread(ctx context.Context, args []string, s Spread, out, errOut io.Writ
 	a := &app{format: "table", in: strings.NewReader(""), out: &watched{w: out}, err: errOut, spread: s}
 	a.source.Range = s.Range
 	return a.run(ctx, args)
-}
-
-// Parted parts the arguments of a command into its name and its flags, with their values, and its sources.
-func Parted(args []string) (flags, sources []string) {
-	root := (&app{}).root()
-	cmd, _, err := root.Find(args)
-	if err != nil {
-		cmd = root
-	}
-	named := false // the command
-	for i := 0; i < len(args); i++ {
-		arg := args[i]
-		if arg == "--" {
-			return flags, append(sources, args[i+1:]...)
-		}
-		if arg == "-" || !strings.HasPrefix(arg, "-") {
-			if named {
-				sources = append(sources, arg)
-			} else {
-				named, flags = true, append(flags, arg)
-			}
-			continue
-		}
-		flags = append(flags, arg)
-		var f *pflag.Flag
-		if name, long := strings.CutPrefix(arg, "--"); long {
-			if f = cmd.Flag(name); f == nil {
-				continue // it has its value with it
-			}
-		} else if f = cmd.Flags().ShorthandLookup(arg[1:2]); f == nil || len(arg) > 2 {
-			continue
-		}
-		if f.NoOptDefVal == "" && i+1 < len(args) {
-			i++
-			flags = append(flags, args[i])
-		}
-	}
-	return flags, sources
 }
 
 // LoadPlan reads a plan as the commands do, and says what is wrong with it on errOut.

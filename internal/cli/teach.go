@@ -84,6 +84,7 @@ examples (another shape, the cell as it stands, without the sign that it has) ar
 		"drafted if it is not there")
 	f.BoolVar(&t.preview, "preview", false, "show what the rule makes of the column, before and after")
 	f.BoolVar(&t.ask, "ask", false, "ask which answer is right, on standard input (default: at a terminal)")
+	into(cmd, groupJob)
 	t.wishes.flags(cmd)
 	a.sourceFlags(cmd)
 	a.formatFlag(cmd)
@@ -204,8 +205,8 @@ func (a *app) prepareLesson(ctx context.Context, paths []string, named string, t
 	var err error
 	if t.plan != "" {
 		if _, err := os.Stat(t.plan); err == nil || t.plan == "-" {
-			if t.wishes.any() {
-				return nil, errPlanAndWishes
+			if err := a.notWithPlan(); err != nil {
+				return nil, err
 			}
 			if l.as, l.held, err = a.loadPlan(t.plan); err != nil {
 				return nil, err

@@ -90,6 +90,7 @@ makes groups, and puts its values side by side.`,
 	f.StringVarP(&t.output, "output", "o", "", "also write the totals, as text where the format would round them: a name that ends in "+outputEndings())
 	f.BoolVar(&t.replace, "replace", false, replaceUse)
 	f.BoolVar(&t.guard, "guard-formulas", false, guardUse)
+	into(cmd, groupJob)
 	t.wishes.edits.rowFlags(cmd)
 	t.wishes.flags(cmd)
 	a.sourceFlags(cmd)

@@ -51,8 +51,10 @@ With --value no source is needed.`,
 		RunE: func(cmd *cobra.Command, args []string) error {
 			var answer *show.Answer
 			var err error
-			if q.plan != "" && w.any() {
-				return errPlanAndWishes
+			if q.plan != "" {
+				if err := a.notWithPlan(); err != nil {
+					return err
+				}
 			}
 			switch asked := cmd.Flags().Changed("value"); {
 			case len(q.steps) > 0 && (!asked || q.plan != ""):
@@ -80,6 +82,7 @@ With --value no source is needed.`,
 		"(repeatable, in order)")
 	f.StringVar(&q.plan, "plan", "", "the plan whose steps to follow; --column may be a column of its output")
 	f.BoolVar(&q.reveal, "reveal", false, "show the texts of private columns, too")
+	into(cmd, groupJob)
 	w.flags(cmd)
 	a.sourceFlags(cmd)
 	a.formatFlag(cmd)
