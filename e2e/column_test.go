@@ -119,7 +119,7 @@ func TestOpenedColumn(t *testing.T) {
 	assert.NotContains(t, r.out, "Landed")
 	r = f.run("profile", "a.csv", "--column", "wieght")
 	assert.Equal(t, 2, r.code)
-	assert.Contains(t, r.err, `Is "Weight" meant?`)
+	assert.Contains(t, r.err, `Did you mean "Weight"?`)
 }
 
 func TestSelectionOfColumns(t *testing.T) {

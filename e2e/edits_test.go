@@ -86,7 +86,7 @@ func TestWrongEdits(t *testing.T) {
 	f.file("a.csv", lots)
 	f.file("p.yaml", "plan: 1\ncolumns: {Lot: {to: text}}\n")
 	for _, tt := range []struct{ args, want string }{
-		{"--step|Lott: trim", `there is no column "Lott". Is "Lot" meant?`},
+		{"--step|Lott: trim", `there is no column "Lott". Did you mean "Lot"?`},
 		{"--step|Lot trim", `--step takes COLUMN: STEP, as in 'Remark: keep: digits', not "Lot trim"`},
 		{"--step|Lot: tirm", `--step "Lot: tirm": unknown step "tirm"; did you mean "trim"?`},
 		{"--step|Lot: [trim", `--step "Lot: [trim": this is no YAML`},

@@ -248,7 +248,7 @@ func TestTwoWriters(t *testing.T) {
 			whole[f.run("profile", output, "--column", "lot").out] = true
 		}
 		before := f.names()
-		for range 4 {
+		for range nets.Size(2, 4) {
 			var runs [2]*exec.Cmd
 			var said [2]bytes.Buffer
 			for i := range runs {

@@ -48,7 +48,7 @@ func TestWrongCommandLines(t *testing.T) {
 	f := newFolder(t)
 	f.file("a.csv", "a,b\n1,2\n")
 	for _, tt := range []struct{ args, want string }{
-		{"profle a.csv", `Is "profile" meant?`},
+		{"profle a.csv", `Did you mean "profile"?`},
 		{"profile", "which source?"},
 		{"profile a.csv --colour never", "unknown flag: --colour"},
 		{"profile a.csv --color red", "--color is auto, always or never"},

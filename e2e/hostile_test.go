@@ -151,12 +151,12 @@ func TestHostileCells(t *testing.T) {
 		f.harmless(append(args, source...)...)
 	}
 	for i, text := range hostile {
-		if strings.Contains(text, "\x00") {
+		if strings.Contains(text, "\x00") || i%nets.Size(3, 1) != 0 {
 			continue // no argument can have it
 		}
 		r := f.run("why", "--value", text, "--as", "value=decimal")
 		quiet(t, "why "+text, r.out+r.err)
-		if i%5 == 0 {
+		if i%15 == 0 {
 			f.harmless("why", "in.csv", "--encoding", "utf-8", "--row", fmt.Sprint(4*i+1), "--column", "text")
 		}
 	}
@@ -287,7 +287,10 @@ func TestHostilePlans(t *testing.T) {
 	t.Parallel()
 	f := newFolder(t)
 	f.file("in.csv", "lot,kg\nA,1\nB,2\nC,x\n")
-	for _, text := range hostile {
+	for i, text := range hostile {
+		if i%nets.Size(3, 1) != 0 {
+			continue
+		}
 		quoted, err := json.Marshal(text)
 		require.NoError(t, err)
 		q := string(quoted)

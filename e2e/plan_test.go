@@ -363,7 +363,7 @@ func TestPlansThatAreWrong(t *testing.T) {
 	assert.Equal(t, 2, r.code)
 	assert.Contains(t, r.err, `it has "Weight"`)
 	f.file("p.yaml", "plan: 1\ncolumns: {w: {from: Weight}}\n")
-	assert.Contains(t, f.run("convert", "a.csv", "-o", "o.csv", "--plan", "p.yaml", "--as", "w=text").err, "with --plan, change the plan")
+	assert.Contains(t, f.run("convert", "a.csv", "-o", "o.csv", "--plan", "p.yaml", "--as", "w=text").err, "--plan can't be used together with flags that change what is drafted: --as")
 	assert.Equal(t, []string{"a.csv", "p.yaml"}, f.names())
 }
 

@@ -10,6 +10,8 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/require"
+
+	"junvo/internal/nets"
 )
 
 // built builds the program with a tag.
@@ -47,6 +49,7 @@ func manyBlocks() string {
 // No sink, view or command keeps a piece of a buffer longer than it may: the program says and writes the same where each
 // buffer is overwritten when its time is over.
 func TestBuffersAreNotKept(t *testing.T) {
+	nets.OnlyWhole(t)
 	t.Parallel()
 	poisoned := built(t, "poison")
 	text := manyBlocks()

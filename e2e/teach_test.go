@@ -215,7 +215,7 @@ func TestTeachFindsNoRule(t *testing.T) {
 			assert.Contains(t, r.err, say, "%v", c.args)
 		}
 	}
-	assert.Contains(t, f.run("teach", "a.csv", "Lot txt", "--row", "1 => 51").err, `Is "Lot text" meant?`)
+	assert.Contains(t, f.run("teach", "a.csv", "Lot txt", "--row", "1 => 51").err, `Did you mean "Lot text"?`)
 	assert.Contains(t, f.run("teach", "a.csv", "--row", "1 => 51").err, "which column?")
 	assert.Equal(t, 3, f.run("teach", "none.csv", "Lot text", "--row", "1 => 51").code)
 	f.file("empty.csv", "")

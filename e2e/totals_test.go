@@ -46,7 +46,7 @@ func TestTotalsByGroups(t *testing.T) {
 	r = f.run("totals", "a.csv", "--plan", "p.yaml", "--by", "boat,port", "--sum", "kg", "--format", "markdown")
 	assert.Contains(t, r.out, "| Ada | QN | 2 | 4.0 |")
 	for args, want := range map[string]string{
-		"--sum boat": "--sum is of numbers, and the column boat is text", "--by bota": `Is "boat" meant?`, "--by secret": "is private",
+		"--sum boat": "--sum is of numbers, and the column boat is text", "--by bota": `Did you mean "boat"?`, "--by secret": "is private",
 		"--by x=kgg+1": "did you mean the column kg?", "--order-by sum": `there is no heading "sum"`, "--top -1": "--top is a number",
 		"-o a.csv": "the source", "-o x.txt": "ends in none of", "--expect nosuch.csv": "can't read the control",
 	} {
@@ -87,7 +87,7 @@ func TestTotalsComparedWithAControl(t *testing.T) {
 	assert.Equal(t, 1, r.code)
 	fits(t, "totals.schema.json", r.out)
 	for text, want := range map[string]string{
-		"boat,sumkg\n": `Is "sum kg" meant?`, "sum kg\n1\n": `it lacks the column "boat"`, "boat,rows\nAda,1\nAda,2\n": "line 3 stands there twice", "": "empty",
+		"boat,sumkg\n": `Did you mean "sum kg"?`, "sum kg\n1\n": `it lacks the column "boat"`, "boat,rows\nAda,1\nAda,2\n": "line 3 stands there twice", "": "empty",
 	} {
 		f.file("wrong.csv", text)
 		r := f.run(append(args, "wrong.csv")...)

@@ -38,7 +38,7 @@ func TestBadInput(t *testing.T) {
 		code int
 		says string
 	}{
-		{[]string{"profile", "god.csv"}, 3, "there is no such file. Is good.csv meant?"},
+		{[]string{"profile", "god.csv"}, 3, "there is no such file. Did you mean good.csv?"},
 		{[]string{"profile", "folder"}, 3, "it is a folder"},
 		{[]string{"profile", "empty.csv"}, 3, "it is empty"},
 		{[]string{"profile", "noise.csv"}, 3, "not text"},
@@ -50,12 +50,12 @@ func TestBadInput(t *testing.T) {
 		{[]string{"profile", "good.csv", "--fit", "zero"}, 2, "--fit"},
 		{[]string{"profile", "good.csv", "--date-order", "myd"}, 2, "--date-order"},
 		{[]string{"profile", "good.csv", "--nonsense"}, 2, "--nonsense"},
-		{[]string{"profil", "good.csv"}, 2, `Is "profile" meant?`},
+		{[]string{"profil", "good.csv"}, 2, `Did you mean "profile"?`},
 		{[]string{"convert", "good.csv"}, 2, "-o clean.csv"},
 		{[]string{"convert", "good.csv", "-o", "good.csv"}, 2, "is the source"},
 		{[]string{"convert", "good.csv", "-o", "out.doc"}, 2, "none of .csv, .tsv, .jsonl, .xlsx, .parquet, .db"},
 		{[]string{"convert", "good.csv", "-o", "nowhere/out.csv"}, 4, "no such file or directory"},
-		{[]string{"convert", "good.csv", "-o", "out.csv", "--as", "Net wieght=decimal"}, 2, `Is "Net weight" meant?`},
+		{[]string{"convert", "good.csv", "-o", "out.csv", "--as", "Net wieght=decimal"}, 2, `Did you mean "Net weight"?`},
 		{[]string{"convert", "good.csv", "-o", "out.csv", "--as", "port=number"}, 2, "the types are text, integer"},
 	} {
 		r := f.run(tt.args...)

@@ -64,7 +64,7 @@ func TestTurnMistakes(t *testing.T) {
 		"Jan,Feb":                  "--turn takes COLUMNS => NAMES,CELLS",
 		"Jan => month":             "--turn takes COLUMNS => NAMES,CELLS",
 		"Jan => a,a":               "--turn takes COLUMNS => NAMES,CELLS",
-		"Jan,Fbe => month,amount":  `there is no column "Fbe". Is "Feb" meant?`,
+		"Jan,Fbe => month,amount":  `there is no column "Fbe". Did you mean "Feb"?`,
 		"Jan,Feb => Vessel,amount": `the source has one of that name already`,
 	} {
 		r := f.run("convert", "a.csv", "--turn", turn, "-o", "o.csv")

@@ -82,7 +82,7 @@ columns:
 	assert.Equal(t, "12,50", a.Steps[1].Text)
 	assert.Equal(t, []string{"decimal", "12.50"}, []string{a.Reading, a.Result})
 	assert.Contains(t, f.run("why", "a.csv", "--row", "4", "--column", "kilo", "--plan", "p.yaml").out, "so it becomes      blank")
-	assert.Contains(t, f.run("why", "a.csv", "--row", "4", "--column", "kila", "--plan", "p.yaml").err, `Is "kilo" meant?`)
+	assert.Contains(t, f.run("why", "a.csv", "--row", "4", "--column", "kila", "--plan", "p.yaml").err, `Did you mean "kilo"?`)
 	assert.Contains(t, f.run("why", "--value", "x", "--plan", "p.yaml").err, "name the column of the plan")
 }
 
@@ -119,7 +119,7 @@ func TestWhyIsAskedWrongly(t *testing.T) {
 		{[]string{"why", "a.csv", "--row", "1"}, "--column"},
 		{[]string{"why", "a.csv", "--row", "1", "--line", "2", "--column", "weight"}, "--row or its --line"},
 		{[]string{"why", "a.csv", "--row", "99", "--column", "weight"}, "the source has 11"},
-		{[]string{"why", "a.csv", "--row", "1", "--column", "wieght"}, `Is "weight" meant?`},
+		{[]string{"why", "a.csv", "--row", "1", "--column", "wieght"}, `Did you mean "weight"?`},
 		{[]string{"why", "a.csv", "--value", "x"}, "takes the place"},
 		{[]string{"why", "--value", "x", "--as", "number"}, "takes a type"},
 	} {

@@ -96,7 +96,7 @@ func TestWorkbooksThatCannotBeRead(t *testing.T) {
 		code int
 		want string
 	}{
-		{[]string{"profile", "book.xlsx#Landing"}, 3, `Is "Landings" meant?`},
+		{[]string{"profile", "book.xlsx#Landing"}, 3, `Did you mean "Landings"?`},
 		{[]string{"profile", "none.xlsx#S"}, 3, "there is no such file"},
 		{[]string{"profile", "-"}, 0, ""},
 	} {
@@ -141,5 +141,5 @@ func TestDatabase(t *testing.T) {
 	assert.Equal(t, []string{"no,kg", "0000,1000.5", "0001,1001", "0002,1002", "0003,1003.5"}, strings.Split(f.read("o.csv"), "\n")[:5])
 	r = f.run("profile", "store.db#landing")
 	assert.Equal(t, 3, r.code)
-	assert.Contains(t, r.err, `Is "landings" meant?`)
+	assert.Contains(t, r.err, `Did you mean "landings"?`)
 }

@@ -77,7 +77,7 @@ func outputEndings() string {
 	for _, f := range outputFormats {
 		all = append(all, f.endings[0])
 	}
-	return listed(all)
+	return table.Some(all)
 }
 
 // target returns the file of the output, and the table in it where it is a database.

@@ -51,7 +51,7 @@ func listEndings() string {
 			all = append(all, f.endings[0])
 		}
 	}
-	return listed(all)
+	return table.Some(all)
 }
 
 // checkList says what is wrong with the name of a list. One without an ending that is known is CSV.

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"path/filepath"
+	"slices"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -129,11 +130,12 @@ func besideOf(plan string) func(name string) ([]byte, error) {
 	}
 }
 
-// notWithPlan returns an error where flags were given that change what is drafted, for a command that has a plan.
-func (a *app) notWithPlan() error {
+// notWithPlan returns an error where flags were given that change what is drafted, but for some, for a command that has a
+// plan.
+func (a *app) notWithPlan(but ...string) error {
 	var given []string
 	a.flags.Visit(func(f *pflag.Flag) {
-		if group := groupOf(f); group == groupTypes || group == groupEdits {
+		if group := groupOf(f); (group == groupTypes || group == groupEdits) && !slices.Contains(but, f.Name) {
 			given = append(given, "--"+f.Name)
 		}
 	})

@@ -153,7 +153,7 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 		"with --format json")
 	page.flags(cmd)
 	f.StringVar(&picture, "picture", "", "also draw the strips of the columns, and with --column how their values are "+
-		"spread, to this `file`: NAME.svg or NAME.png")
+		"spread, to this `file`: NAME.svg")
 	into(cmd, groupLists)
 	wholeOnly(cmd, "each", "rows-of")
 	w.edits.stepFlags(cmd)

@@ -203,8 +203,8 @@ func checkPicture(path string, each, told bool) error {
 	switch ending := strings.ToLower(filepath.Ext(path)); {
 	case path == "":
 		return nil
-	case ending != ".svg" && ending != ".png":
-		return usage("a picture is NAME.svg or NAME.png, not %q", filepath.Base(path))
+	case ending != ".svg":
+		return usage("a picture is written as SVG: name it NAME.svg, not %q", filepath.Base(path))
 	case each:
 		return usage("--picture draws one source, so that it does not go with --each")
 	case isThere(path) && !told:
@@ -222,11 +222,7 @@ func drawColumns(path string, p *profile.Profile, sel *selection) error {
 	if err != nil {
 		return err
 	}
-	drawn, err := report.Picture(p, columns, len(sel.columns) > 0, strings.EqualFold(filepath.Ext(path), ".png"))
-	if err != nil {
-		return outputError(err)
-	}
-	return writeWhole(path, drawn)
+	return writeWhole(path, report.Picture(p, columns, len(sel.columns) > 0))
 }
 
 // reportProfiles writes the page of profiles alone.

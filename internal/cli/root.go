@@ -291,7 +291,7 @@ for every cell that would not go.`,
 func unknownCommand(cmd *cobra.Command, name string) error {
 	near := ""
 	if s := cmd.SuggestionsFor(name); len(s) > 0 {
-		near = fmt.Sprintf(" Is %q meant?", s[0])
+		near = fmt.Sprintf(" Did you mean %q?", s[0])
 	}
 	return usage("there is no command %q.%s `junvo --help` lists them", name, near)
 }
@@ -379,7 +379,7 @@ func (a *app) check() error {
 	case a.source.HeaderRow < 0:
 		return usage("--header-row is the number of a line, from 1")
 	case a.source.Format != "" && !slices.Contains(input.Formats, a.source.Format):
-		return usage("--source-format is %s, not %q", listed(input.Formats), a.source.Format)
+		return usage("--source-format is %s, not %q", table.Some(input.Formats), a.source.Format)
 	case slices.ContainsFunc(a.source.Widths, func(w int) bool { return w < 1 }):
 		return usage("--widths are numbers of characters, from 1")
 	case a.source.Widths != nil && (a.source.Delimiter != "" || a.source.Quote != "" || a.source.Escape != ""):

@@ -205,7 +205,11 @@ func (a *app) prepareLesson(ctx context.Context, paths []string, named string, t
 	var err error
 	if t.plan != "" {
 		if _, err := os.Stat(t.plan); err == nil || t.plan == "-" {
-			if err := a.notWithPlan(); err != nil {
+			var typed []string
+			if len(t.wishes.as) == 0 { // what was given is the type of the new column
+				typed = []string{"as"}
+			}
+			if err := a.notWithPlan(typed...); err != nil {
 				return nil, err
 			}
 			if l.as, l.held, err = a.loadPlan(t.plan); err != nil {

@@ -28,9 +28,8 @@ func (a *app) help(root *cobra.Command) *cobra.Command {
 			if text += mentions(root, strings.ToLower(word)); text != "" {
 				return a.print(text)
 			}
-			switch {
-			case near != "":
-				return usage("there is no help for %q. Is %q meant?", word, near)
+			if near != "" {
+				return usage("there is no help for %q. Did you mean %q?", word, near)
 			}
 			return usage("there is no help for %q; `junvo --help` lists the commands and topics, and `junvo help tasks` "+
 				"what people do", word)

@@ -16,6 +16,7 @@ import (
 	"junvo/internal/order"
 	"junvo/internal/plan"
 	"junvo/internal/show"
+	"junvo/internal/table"
 	"junvo/internal/table/wholefile"
 	"junvo/internal/totals"
 	"junvo/internal/value"
@@ -479,7 +480,7 @@ func (t *totalsFlags) order(page *show.Totals) error {
 		}
 	}
 	if !ok {
-		return usage("there is no heading %q; there are %s", name, listed(headings))
+		return usage("%w", table.Unknown("heading", name, headings))
 	}
 	at := slices.Index(headings, heading)
 	keys := order.NewKeys([]order.Key{{Type: page.Result()[at].Type, Descending: descending}})

@@ -160,7 +160,7 @@ func (q *question) turned(p *plan.Plan) error {
 	case is:
 		q.from, q.column = name, p.TurnInto[1]
 	case p.Turn != nil && q.column == p.TurnInto[1]:
-		return usage("the row has a cell of %s for each of the columns %s: name one of them with --column", q.column, listed(p.Turn))
+		return usage("the row has a cell of %s for each of the columns %s: name one of them with --column", q.column, table.Some(p.Turn))
 	}
 	return nil
 }
@@ -195,7 +195,7 @@ func (w *wishes) askValue() (reading.Ask, error) {
 	for _, name := range as {
 		t, ok := value.ParseType(name)
 		if !ok {
-			return ask, usage("with --value, --as takes a type: %s; not %q", listed(value.TypeNames()), name)
+			return ask, usage("with --value, --as takes a type: %s; not %q", table.Some(value.TypeNames()), name)
 		}
 		ask.Type = &t
 	}

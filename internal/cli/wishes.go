@@ -49,18 +49,7 @@ func findName(name string, names []string) (string, bool) {
 }
 
 func unknownColumn(name string, names []string) error {
-	if near := table.Nearest(name, names); near != "" {
-		return usage("there is no column %q. Is %q meant?", name, near)
-	}
-	return usage("there is no column %q; the columns are %s", name, listed(names))
-}
-
-// listed lists the first names of many.
-func listed(names []string) string {
-	if len(names) > 12 {
-		names = append(names[:12:12], "…")
-	}
-	return strings.Join(names, ", ")
+	return usage("%w", table.Unknown("column", name, names))
 }
 
 // parseShare reads a share such as 95% or 0.95.

@@ -63,6 +63,8 @@ func (s *Source) SetAside(r convert.AsideRow) error {
 var (
 	//go:embed page.html
 	pageHTML string
+	//go:embed colours.css
+	coloursCSS string // and how pictures look
 	//go:embed page.css
 	pageCSS string
 	//go:embed page.js
@@ -71,7 +73,7 @@ var (
 
 // style and script are as they stand in the page: without what only their editors need.
 var (
-	style  = sync.OnceValue(func() string { return lean(pageCSS) })
+	style  = sync.OnceValue(func() string { return lean(coloursCSS + pageCSS) })
 	script = sync.OnceValue(func() string { return lean(pageJS) })
 )
 

@@ -10,8 +10,8 @@ import (
 	"junvo/internal/show"
 )
 
-// The pictures of the page are drawn here and not by a library: those that draw charts put their colours into style
-// attributes, which the page's policy forbids, and which know of no dark page.
+// The pictures of the page, and those for documents, are drawn here and not by a library: those that draw charts put
+// their colours into style attributes, which the page's policy forbids, and which know of no dark page.
 
 // part is a part of a bar: so many of something, with the letter that stands for it.
 type part struct {

@@ -34,11 +34,7 @@ func (t *Totals) Compare(control [][]string) (*Compared, error) {
 	for _, name := range control[0] {
 		i := slices.IndexFunc(headings, func(h string) bool { return strings.EqualFold(h, strings.TrimSpace(name)) })
 		if i < 0 {
-			say := fmt.Sprintf("there is no figure %q; there are %s", name, strings.Join(headings[:lacking], ", "))
-			if near := table.Nearest(name, headings[:lacking]); near != "" {
-				say = fmt.Sprintf("there is no figure %q. Is %q meant?", name, near)
-			}
-			return nil, fmt.Errorf("%s", say)
+			return nil, table.Unknown("figure", name, headings[:lacking])
 		}
 		at = append(at, i)
 	}

@@ -137,10 +137,15 @@ func Open(open func() (io.ReadCloser, error), name string, info table.Info) (*re
 	if err != nil {
 		return nil, err
 	}
-	chosen, why, err := choose(names, name)
+	if len(names) == 0 {
+		return nil, ErrNone
+	}
+	parts := table.Parts{What: "table", Example: "dump.sql", Names: names, Short: unqualified}
+	i, why, err := parts.Choose(name)
 	if err != nil {
 		return nil, err
 	}
+	chosen := names[i]
 	info.Decisions = append(info.Decisions, table.Decision{What: "table", Value: chosen, Why: why})
 	if d.backslash {
 		info.Decisions = append(info.Decisions, table.Decision{
@@ -184,38 +189,6 @@ func notCarriedOut(left []unread, name string) []table.Note {
 
 // unqualified returns a name without that of its schema.
 func unqualified(name string) string { return name[strings.LastIndexByte(name, '.')+1:] }
-
-func choose(names []string, name string) (chosen, why string, err error) {
-	var alike []string
-	for _, n := range names {
-		if n == name {
-			return n, "as told", nil
-		}
-		if strings.EqualFold(n, name) || strings.HasSuffix(strings.ToLower(n), "."+strings.ToLower(name)) {
-			alike = append(alike, n)
-		}
-	}
-	const most = 12
-	some := strings.Join(names[:min(len(names), most)], ", ")
-	if len(names) > most {
-		some += fmt.Sprintf(" and %d more", len(names)-most)
-	}
-	switch {
-	case len(names) == 0:
-		return "", "", ErrNone
-	case name == "" && len(names) == 1:
-		return names[0], "the only one that has rows", nil
-	case name == "":
-		return "", "", fmt.Errorf("it has the rows of %d tables: name one after #, as in dump.sql#%s; there are %s",
-			len(names), names[0], some)
-	case len(alike) == 1:
-		return alike[0], "as told", nil
-	}
-	if near := table.Nearest(name, names); near != "" {
-		return "", "", fmt.Errorf("it has no rows of a table %q. Is %q meant?", name, near)
-	}
-	return "", "", fmt.Errorf("it has no rows of a table %q; there are %s", name, some)
-}
 
 // Read implements [records.Reader].
 func (r *reader) Read() (*records.Record, error) {

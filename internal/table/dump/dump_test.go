@@ -116,8 +116,8 @@ SELECT pg_catalog.setval('s', 1, false);
 		assert.Equal(t, want, got, name)
 	}
 	for name, want := range map[string]string{
-		"":  "it has the rows of 4 tables: name one after #, as in dump.sql#public.t; there are public.t, public.u, public.v, u",
-		"w": "it has no rows of a table \"w\"", "public.tt": `Is "public.t" meant?`,
+		"":  "it has 4 tables: name one after #, as in dump.sql#public.t, or all with #*; there are public.t, public.u, public.v, u",
+		"w": "there is no table \"w\"", "public.tt": `Did you mean "public.t"?`,
 	} {
 		_, err := Open(from(dump), name, table.Info{Name: "d"})
 		assert.ErrorContains(t, err, want, name)

@@ -7,7 +7,6 @@ import (
 	"fmt"
 	"io"
 	"path"
-	"slices"
 	"strings"
 	"sync/atomic"
 	"unicode/utf8"
@@ -82,16 +81,8 @@ func (s *Source) openArchive(z *zip.Reader, f *file, o Options) error {
 func choose(z *zip.Reader, f *file) (e entry, rest string, err error) {
 	all := entries(z)
 	names := namesOf(all)
-	switch {
-	case len(all) == 0:
+	if len(all) == 0 {
 		return e, "", &Error{f.path, errors.New("it is an archive (ZIP) with no file in it"), ""}
-	case f.part == "" && len(all) == 1:
-		return all[0], "", nil
-	case f.part == "":
-		return e, "", &Error{
-			f.path, fmt.Errorf("it is an archive (ZIP) of %d files: %s", len(all), someOf(names)),
-			fmt.Sprintf("Name one after #, as in %s#%s, or all with #*.", path.Base(f.name), names[0]),
-		}
 	}
 	for _, e := range all {
 		if rest, ok := strings.CutPrefix(f.part, e.name); ok && (rest == "" || rest[0] == '#') {
@@ -99,23 +90,12 @@ func choose(z *zip.Reader, f *file) (e entry, rest string, err error) {
 		}
 	}
 	// A name without its folder, or in other letters, will do where it is one file's only.
-	alike := slices.DeleteFunc(slices.Clone(all), func(e entry) bool {
-		return !strings.EqualFold(e.name, f.part) && !strings.EqualFold(path.Base(e.name), f.part)
-	})
-	if len(alike) == 1 {
-		return alike[0], "", nil
+	parts := table.Parts{What: "file", Example: path.Base(f.name), Names: names, Short: path.Base}
+	i, _, err := parts.Choose(f.part)
+	if err != nil {
+		return e, "", &Error{f.path, err, ""}
 	}
-	do := "It holds " + someOf(names) + "."
-	near := table.Nearest(f.part, names)
-	for _, e := range all {
-		if base := path.Base(e.name); near == "" && table.Nearest(path.Base(f.part), []string{base}) == base {
-			near = e.name
-		}
-	}
-	if near != "" {
-		do = fmt.Sprintf("Is %q meant?", near)
-	}
-	return e, "", &Error{f.path, fmt.Errorf("there is no file %q in the archive", f.part), do}
+	return all[i], "", nil
 }
 
 // entry returns a file of an archive as a file, within bounds.
@@ -244,15 +224,4 @@ func namesOf(all []entry) []string {
 		names[i] = e.name
 	}
 	return names
-}
-
-// maxNamed is how many parts are named where one must be chosen.
-const maxNamed = 12
-
-// someOf lists names, of many the first.
-func someOf(names []string) string {
-	if len(names) > maxNamed {
-		return strings.Join(names[:maxNamed], ", ") + fmt.Sprintf(" and %d more", len(names)-maxNamed)
-	}
-	return strings.Join(names, ", ")
 }

@@ -142,9 +142,9 @@ func TestArchivesThatCannotBeRead(t *testing.T) {
 		"ods.zip": archive(t, member{"ppt/x", ""}),
 	})
 	for path, want := range map[string]string{
-		"two.zip":                "it is an archive (ZIP) of 2 files: long/jan.csv, feb.csv. Name one after #, as in two.zip#long/jan.csv, or all with #*.",
-		"two.zip#jam.csv":        `there is no file "jam.csv" in the archive. Is "long/jan.csv" meant?`,
-		"two.zip#x":              `there is no file "x" in the archive. It holds long/jan.csv, feb.csv.`,
+		"two.zip":                "it has 2 files: name one after #, as in two.zip#long/jan.csv, or all with #*; there are long/jan.csv, feb.csv",
+		"two.zip#jam.csv":        `there is no file "jam.csv". Did you mean "long/jan.csv"?`,
+		"two.zip#x":              `there is no file "x"; there are long/jan.csv, feb.csv`,
 		"two.zip#feb.csv#x":      `it has no part "x"`,
 		"locked.zip#feb.csv":     "feb.csv: it is encrypted. Unpack the archive with its password first.",
 		"unknown.zip#feb.csv":    "it is compressed by method 9 of the ZIP format, which is not read. Unpack it first.",

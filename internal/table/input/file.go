@@ -66,7 +66,7 @@ func missing(path string, err error) error {
 	case errors.Is(err, fs.ErrNotExist):
 		do := "Check the name."
 		if near := nearest(path); near != "" {
-			do = fmt.Sprintf("Is %s meant?", near)
+			do = fmt.Sprintf("Did you mean %s?", near)
 		}
 		return &Error{path, errors.New("there is no such file"), do}
 	case errors.Is(err, fs.ErrPermission):

@@ -131,7 +131,7 @@ func TestSeveralPaths(t *testing.T) {
 func TestWhatCannotBeOpened(t *testing.T) {
 	dir := write(t, map[string]string{"landings.csv": "a\n1\n", "empty.csv": "", "garbage": string(bytes.Repeat([]byte{1, 2, 3, 0, 0xff}, 9000))})
 	for name, want := range map[string]string{
-		"landing.csv":      "there is no such file. Is " + filepath.Join(dir, "landings.csv") + " meant?",
+		"landing.csv":      "there is no such file. Did you mean " + filepath.Join(dir, "landings.csv") + "?",
 		"nothing-like-it":  "there is no such file. Check the name.",
 		".":                "it is a folder. Name a file in it.",
 		"empty.csv":        "it is empty. There is no header and no row in it.",

@@ -7,6 +7,7 @@ import (
 	"path/filepath"
 	"strings"
 
+	"junvo/internal/table"
 	"junvo/internal/table/postgres"
 )
 
@@ -86,7 +87,7 @@ func matching(file, pattern string) ([]string, error) {
 	if len(out) == 0 {
 		do := "It has no parts."
 		if len(parts) > 0 {
-			do = "It holds " + someOf(parts) + "."
+			do = "It holds " + table.Some(parts) + "."
 		}
 		return nil, &Error{file + "#" + pattern, errors.New("no part of it matches the pattern"), do}
 	}

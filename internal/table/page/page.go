@@ -191,11 +191,7 @@ func choose(all []Table, part string) (chosen *Table, why string, err error) {
 			return t, "as told", nil
 		}
 	}
-	const most = 8
-	some := strings.Join(names[:min(len(names), most)], ", ")
-	if len(names) > most {
-		some += fmt.Sprintf(" and %d more", len(names)-most)
-	}
+	some := table.Some(names)
 	switch {
 	case len(all) == 0:
 		return nil, "", ErrNoTable

@@ -152,8 +152,8 @@ func TestNamesAndQueries(t *testing.T) {
 		`SELECT description FROM pg_description JOIN pg_class c ON c.oid = objoid WHERE relname LIKE 'x"%' AND objsubid = 3`))
 
 	for name, want := range map[string]string{
-		"":      "it has 3 tables: name one after #, as in postgres://host/database#public.dear; there are public.dear, ",
-		"deer":  `there is no table "deer" that may be read. Is "dear" meant?`,
+		"":      "it has 3 tables: name one after #, as in postgres://host/database#public.dear, or all with #*; there are public.dear, ",
+		"deer":  `there is no table "deer". Did you mean "public.dear"?`,
 		"DEAR":  "",
 		"s.t.q": "",
 		"q":     "",

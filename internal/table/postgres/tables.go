@@ -1,11 +1,8 @@
 package postgres
 
 import (
-	"cmp"
 	"context"
 	"errors"
-	"fmt"
-	"strings"
 
 	"github.com/jackc/pgx/v5/pgconn"
 
@@ -58,46 +55,23 @@ func Tables(address string) ([]string, error) {
 	return names, err
 }
 
-// maxNamed is how many tables are named where one must be chosen.
-const maxNamed = 12
-
 // choose picks a table by its name, with its schema or without, or the only one.
 func choose(all []named, name string) (chosen *named, why string, err error) {
-	var names, bare []string
-	var alike, whole []*named
+	bare := map[string]string{}
+	parts := table.Parts{What: "table", Example: "postgres://host/database", Short: func(whole string) string { return bare[whole] }}
+	var at []int
 	for i := range all {
-		n := &all[i]
-		if n.String() == name || n.name == name && n.visible {
-			return n, "as told", nil
+		if all[i].name == name && all[i].visible {
+			return &all[i], "as told", nil
 		}
-		if strings.EqualFold(n.String(), name) || strings.EqualFold(n.name, name) {
-			alike = append(alike, n)
-		}
-		if !n.part {
-			whole = append(whole, n)
-			names, bare = append(names, n.String()), append(bare, n.name)
+		if !all[i].part || name != "" {
+			parts.Names, at = append(parts.Names, all[i].String()), append(at, i)
+			bare[all[i].String()] = all[i].name
 		}
 	}
-	some := strings.Join(names[:min(len(names), maxNamed)], ", ")
-	if len(names) > maxNamed {
-		some += fmt.Sprintf(" and %d more", len(names)-maxNamed)
-	}
-	switch {
-	case len(all) == 0:
+	if len(at) == 0 {
 		return nil, "", ErrNoTable
-	case name == "" && len(whole) == 1:
-		return whole[0], "the only one", nil
-	case name == "":
-		return nil, "", fmt.Errorf("it has %d tables: name one after #, as in postgres://host/database#%s; there are %s",
-			len(all), names[0], some)
-	case len(alike) == 1:
-		return alike[0], "as told", nil
-	case len(alike) > 1:
-		return nil, "", fmt.Errorf("the name %q is that of %d tables: name one with its schema, as in %s", name, len(alike),
-			alike[0])
 	}
-	if near := cmp.Or(table.Nearest(name, names), table.Nearest(name, bare)); near != "" {
-		return nil, "", fmt.Errorf("there is no table %q that may be read. Is %q meant?", name, near)
-	}
-	return nil, "", fmt.Errorf("there is no table %q that may be read; the tables are %s", name, some)
+	i, why, err := parts.Choose(name)
+	return &all[at[i]], why, err
 }

@@ -125,9 +125,15 @@ func (s *Source) open(path string, size int64, name, query string) error {
 		if err != nil {
 			return err
 		}
-		if chosen, why, err = choose(names, name); err != nil {
+		if len(names) == 0 {
+			return ErrNoTable
+		}
+		parts := table.Parts{What: "table", Example: "store.db", Names: names}
+		var i int
+		if i, why, err = parts.Choose(name); err != nil {
 			return err
 		}
+		chosen = names[i]
 		what, from = "table", quote(chosen)
 	}
 	columns, truths, err := s.columns(from)
@@ -195,28 +201,6 @@ func (s *Source) strings(query string, args ...any) (out []string, err error) {
 }
 
 // choose picks a table by its name, or the only one.
-func choose(names []string, name string) (chosen, why string, err error) {
-	if len(names) == 0 {
-		return "", "", ErrNoTable
-	}
-	if name == "" {
-		if len(names) > 1 {
-			return "", "", fmt.Errorf("it has %d tables: name one after #, as in store.db#%s; there are %s", len(names),
-				names[0], strings.Join(names, ", "))
-		}
-		return names[0], "the only one", nil
-	}
-	for _, n := range names {
-		if strings.EqualFold(n, name) {
-			return n, "as told", nil
-		}
-	}
-	if near := table.Nearest(name, names); near != "" {
-		return "", "", fmt.Errorf("there is no table %q. Is %q meant?", name, near)
-	}
-	return "", "", fmt.Errorf("there is no table %q; the tables are %s", name, strings.Join(names, ", "))
-}
-
 // Info implements [table.Source].
 func (s *Source) Info() *table.Info { return &s.info }
 

@@ -123,7 +123,7 @@ func TestOpenDocumentSheets(t *testing.T) {
 		assert.Contains(t, all, want)
 	}
 	_, err = OpenDocument(strings.NewReader(d), int64(len(d)), "x.ods", "Landing", Options{})
-	assert.ErrorContains(t, err, `Is "Landings" meant?`)
+	assert.ErrorContains(t, err, `Did you mean "Landings"?`)
 	_, err = OpenDocument(strings.NewReader(d), int64(len(d)), "x.ods", "Empty", Options{})
 	assert.ErrorIs(t, err, ErrEmpty)
 }

@@ -166,27 +166,18 @@ func (b *book) decisions() []table.Decision {
 
 // choose finds a sheet by its name; the first that is not hidden for "".
 func choose(all []Sheet, name string) (*Sheet, error) {
-	names := make([]string, len(all))
+	parts := table.Parts{What: "sheet", Names: make([]string, len(all))}
 	for i := range all {
-		s := &all[i]
-		names[i] = s.Name
-		if s.Name == name || name == "" && !s.Hidden {
-			return s, nil
+		parts.Names[i] = all[i].Name
+		if name == "" && !all[i].Hidden {
+			return &all[i], nil
 		}
 	}
 	if name == "" {
 		return &all[0], nil
 	}
-	for i, n := range names {
-		if strings.EqualFold(n, name) {
-			return &all[i], nil
-		}
-	}
-	say := fmt.Sprintf("there is no sheet %q; the sheets are %s", name, strings.Join(names, ", "))
-	if near := table.Nearest(name, names); near != "" {
-		say = fmt.Sprintf("there is no sheet %q. Is %q meant?", name, near)
-	}
-	return nil, errors.New(say)
+	i, _, err := parts.Choose(name)
+	return &all[i], err
 }
 
 // decoder reads the XML of a part.

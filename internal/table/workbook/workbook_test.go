@@ -186,7 +186,7 @@ func TestWorkbooksThatCannotBeRead(t *testing.T) {
 	_, err := Open(r, r.Size()-30, "b", "", Options{})
 	assert.ErrorContains(t, err, "no whole zip archive")
 	_, err = Open(r, r.Size(), "b", "Landing", Options{})
-	assert.ErrorContains(t, err, `Is "Landings" meant?`)
+	assert.ErrorContains(t, err, `Did you mean "Landings"?`)
 	_, err = Open(parts{"xl/worksheets/sheet1.xml": sheetOf(landings)}.zip(t), 0, "b", "", Options{})
 	assert.Error(t, err)
 }
