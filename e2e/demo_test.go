@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"junvo/demo"
+	"junvo/internal/nets"
 )
 
 // truth is what the generator says the sample must come to.
@@ -120,7 +121,7 @@ func TestDemoShowsTheJob(t *testing.T) {
 func TestWorkersDoNotMatter(t *testing.T) {
 	t.Parallel()
 	f := newFolder(t)
-	require.Equal(t, 0, f.run("demo", "d", "--rows", "30000").code)
+	require.Equal(t, 0, f.run("demo", "d", "--rows", fmt.Sprint(nets.Size(8000, 30000))).code)
 	type outcome struct{ profile, ledger, table, failures, aside string }
 	var first outcome
 	for i, n := range []string{"1", "2", "7"} {

@@ -74,7 +74,7 @@ func TestInterruptOfWhatWaits(t *testing.T) {
 func TestKill(t *testing.T) {
 	t.Parallel()
 	f := newFolder(t)
-	require.Equal(t, 0, f.run("demo", "d", "--rows", "6000").code)
+	require.Equal(t, 0, f.run("demo", "d", "--rows", fmt.Sprint(nets.Size(2000, 6000))).code)
 	require.Equal(t, 0, f.run("draft", "d/landings.csv", "-o", "p.yaml").code)
 	for _, output := range []string{"o.csv", "o.jsonl", "o.xlsx", "o.parquet", "o.db"} {
 		args := []string{"convert", "d/landings.csv", "--plan", "p.yaml", "-o", output}

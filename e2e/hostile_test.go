@@ -265,8 +265,8 @@ func TestHostileParts(t *testing.T) {
 
 	f.file("in.csv", "lot,kg\nA,1\n")
 	require.Zero(t, f.run("draft", "in.csv", "-o", "p.yaml").code)
-	for _, text := range hostile {
-		if strings.Contains(text, "\x00") || strings.TrimSpace(text) == "" {
+	for i, text := range hostile {
+		if strings.Contains(text, "\x00") || strings.TrimSpace(text) == "" || i%nets.Size(3, 1) != 0 {
 			continue
 		}
 		r := f.run("convert", "in.csv", "-o", "o.db#"+text, "--ddl", "sqlite", "--plan", "p.yaml")

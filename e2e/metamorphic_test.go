@@ -12,6 +12,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"junvo/internal/nets"
 )
 
 // messyColumn makes a column of one kind, with intruders.
@@ -103,7 +105,7 @@ var terms = map[string]string{"decimal": `, decimal-mark: "."`, "timestamp": ", 
 // files, or on the format that its texts stand in; and what has been converted stays as it is.
 func TestTheSameTableInOtherForms(t *testing.T) {
 	t.Parallel()
-	for seed := range uint64(12) {
+	for seed := range uint64(nets.Size(4, 12)) {
 		r := rand.New(rand.NewPCG(seed, 3))
 		table := messyTable(r, 40+r.IntN(400))
 		f := newFolder(t)

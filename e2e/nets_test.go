@@ -77,7 +77,7 @@ func TestWorkersChangeNothing(t *testing.T) {
 	f.file("p.yaml", everything)
 	want := map[string]string{}
 	for _, workers := range []string{"1", "2", "5"}[nets.Size(1, 0):] {
-		for _, out := range []string{"o.csv", "o.tsv", "o.jsonl", "o.parquet"} {
+		for _, out := range []string{"o.csv", "o.parquet", "o.jsonl", "o.tsv"}[:nets.Size(2, 4)] {
 			r := f.run("convert", "a.csv", "--plan", "p.yaml", "-o", out, "--workers", workers, "--origin")
 			if out == "o.parquet" { // a column of numbers can't keep text
 				require.Equal(t, 2, r.code)

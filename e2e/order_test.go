@@ -55,7 +55,7 @@ func TestMoreRowsThanAreSortedAtOnce(t *testing.T) {
 	f := newFolder(t)
 	var b strings.Builder
 	b.WriteString("no,text\n")
-	const rows = 300_000
+	const rows = 300_000 // more than are held
 	for i := range rows {
 		fmt.Fprintf(&b, "%d,%s\n", (i*7919)%1_000_003, strings.Repeat("some text ", 18))
 	}

@@ -7,6 +7,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"junvo/internal/nets"
 )
 
 // wide is a table of so many columns that its header line is longer than what is looked at of a file
@@ -35,7 +37,7 @@ func wide(columns int) string {
 // A table of many columns is read whole, by every command, and a plan for it is read back.
 func TestManyColumns(t *testing.T) {
 	t.Parallel()
-	const columns = 12_000
+	columns := nets.Size(4000, 12_000)
 	f := newFolder(t)
 	text := wide(columns)
 	f.file("a.csv", text)

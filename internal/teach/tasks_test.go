@@ -204,7 +204,7 @@ func TestTasks(t *testing.T) {
 	doc, err := os.ReadFile("../../docs/teach.md")
 	require.NoError(t, err)
 	for _, file := range []string{"tasks", "odd"} {
-		tasks := some(loadTasks(t, "testdata/"+file+".txt"), nets.Size(5, 1))
+		tasks := some(loadTasks(t, "testdata/"+file+".txt"), nets.Size(12, 1))
 		results := make([]figures, len(tasks))
 		t.Run(file, func(t *testing.T) {
 			for i, s := range tasks {
@@ -235,8 +235,8 @@ func TestTasks(t *testing.T) {
 			assert.Contains(t, string(doc), table)
 		}
 		if file == "tasks" {
-			assert.GreaterOrEqual(t, all.tasks, nets.Size(20, 100))
-			assert.GreaterOrEqual(t, all.easy*10, all.tasks*nets.Size(8, 9))
+			assert.GreaterOrEqual(t, all.tasks, nets.Size(9, 100))
+			assert.GreaterOrEqual(t, all.easy*10, all.tasks*nets.Size(7, 9))
 			assert.Zero(t, all.wrong)
 		}
 	}

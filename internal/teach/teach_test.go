@@ -30,7 +30,7 @@ func (c *converted) Write(_ []byte, rows *table.Rows) error {
 
 // The plan of a rule does what the rule does, cell for cell: for all rules that were found for all tasks.
 func TestPlansDoWhatRulesDo(t *testing.T) {
-	for _, s := range some(loadTasks(t, "testdata/tasks.txt"), nets.Size(5, 1)) {
+	for _, s := range some(loadTasks(t, "testdata/tasks.txt"), nets.Size(9, 1)) {
 		sources := s.sources()
 		rows := append(s.rows, make([]string, len(s.columns)), append([]string{"nothing like it"}, s.rows[0][1:]...))
 		texts, err := teach.Texts(context.Background(), sources, s.columns, &plan.Plan{}, rows)
