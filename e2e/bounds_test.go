@@ -81,6 +81,7 @@ func (f *folder) refused(code int, want string, megabytes int, args ...string) {
 
 // Whatever a plan says, it is refused, or what it makes is bounded: each cell that it would not is a failure.
 func TestBoundsOfPlans(t *testing.T) {
+	nets.OnlyWhole(t)
 	t.Parallel()
 	f := newFolder(t)
 	f.file("in.csv", "x,y\naaaaaaaaaa,7\nb,2\n")
@@ -134,6 +135,7 @@ func TestBoundsOfPlans(t *testing.T) {
 
 // A cell of many pieces is taken apart once, and patterns take time in proportion to the text.
 func TestBoundsOfSteps(t *testing.T) {
+	nets.OnlyWhole(t)
 	t.Parallel()
 	f := newFolder(t)
 	const n = 8000
@@ -160,6 +162,7 @@ func TestBoundsOfSteps(t *testing.T) {
 
 // Containers can say far more than they hold; what is read of them is bounded.
 func TestBoundsOfContainers(t *testing.T) {
+	nets.OnlyWhole(t)
 	t.Parallel()
 	f := newFolder(t)
 	var last strings.Builder
@@ -203,6 +206,7 @@ func TestBoundsOfContainers(t *testing.T) {
 
 // Long cells and many failures or answers have bounds of their own.
 func TestBoundsOfText(t *testing.T) {
+	nets.OnlyWhole(t)
 	t.Parallel()
 	f := newFolder(t)
 	f.file("big.csv", "x,y\n"+strings.Repeat("v", 20<<20)+",1\nb,2\n")
@@ -247,6 +251,7 @@ func TestBoundsFarOut(t *testing.T) {
 
 // More sources than a process may have files open at once are read in turn.
 func TestFewDescriptors(t *testing.T) {
+	nets.OnlyWhole(t)
 	t.Parallel()
 	f := newFolder(t)
 	require.NoError(t, os.Mkdir(f.path("out"), 0o755))
@@ -335,6 +340,7 @@ func TestDamagedFiles(t *testing.T) {
 
 // Memory does not grow with the number of files that are one table; names that no plan can have are a mistake.
 func TestBoundsOfFiles(t *testing.T) {
+	nets.OnlyWhole(t)
 	t.Parallel()
 	f := newFolder(t)
 	require.NoError(t, os.Mkdir(f.path("many"), 0o755))

@@ -126,6 +126,7 @@ func TestCompressedSources(t *testing.T) {
 
 // A line without end is an error in bounded time and memory.
 func TestEndlessLine(t *testing.T) {
+	nets.OnlyWhole(t)
 	t.Parallel()
 	f := newFolder(t)
 	cmd := exec.Command(junvo, "profile", "-")

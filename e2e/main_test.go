@@ -5,11 +5,14 @@ import (
 	"bytes"
 	"encoding/csv"
 	"errors"
+	"flag"
 	"fmt"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"runtime"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -21,6 +24,11 @@ import (
 var junvo string
 
 func TestMain(m *testing.M) {
+	// Tests wait for programs more than they work, so more of them run side by side than there are processors.
+	flag.Parse()
+	if f := flag.Lookup("test.parallel"); f.Value.String() == f.DefValue {
+		_ = flag.Set("test.parallel", strconv.Itoa(2*runtime.GOMAXPROCS(0))) // a number is a good one
+	}
 	dir, err := os.MkdirTemp("", "junvo-e2e-*")
 	if err != nil {
 		panic(err)

@@ -8,6 +8,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"junvo/internal/nets"
 )
 
 func TestRowsAreOrdered(t *testing.T) {
@@ -51,6 +53,7 @@ func TestRowsAreOrdered(t *testing.T) {
 // More rows than are sorted at once, with an output of each kind and its origin: the same
 // bytes for any number of workers, and the same rows as without an order.
 func TestMoreRowsThanAreSortedAtOnce(t *testing.T) {
+	nets.OnlyWhole(t)
 	t.Parallel()
 	f := newFolder(t)
 	var b strings.Builder

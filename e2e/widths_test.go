@@ -9,6 +9,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"junvo/internal/nets"
 )
 
 // listing is a list as an old program prints it: numbers on the right, no delimiter.
@@ -103,6 +105,7 @@ func TestWidthsOfManyLines(t *testing.T) {
 
 // The start of a file is looked at up to some line; the longest one may stand anywhere, the last one looked at included.
 func TestLongestLine(t *testing.T) {
+	nets.OnlyWhole(t)
 	t.Parallel()
 	f := newFolder(t)
 	for at := range 450 {
