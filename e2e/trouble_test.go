@@ -1,8 +1,8 @@
 package e2e
 
 import (
-	"fmt"
 	"bytes"
+	"fmt"
 	"io"
 	"math/rand/v2"
 	"os"

@@ -222,7 +222,7 @@ func (j *Job) converting(ctx context.Context, args []string) error {
 		return err
 	}
 	if plan != "" {
-		if err := j.mayRun(plan, plan); err != nil {
+		if err := j.requireRowLocal(plan, plan); err != nil {
 			return err
 		}
 	}
@@ -235,7 +235,7 @@ func (j *Job) converting(ctx context.Context, args []string) error {
 		if plan, args, err = j.draft(ctx, args, parts); err != nil {
 			return err
 		}
-		if err := j.mayRun(plan, "the plan that is drafted"); err != nil {
+		if err := j.requireRowLocal(plan, "the plan that is drafted"); err != nil {
 			return err
 		}
 	}
@@ -286,13 +286,13 @@ func (j *Job) draft(ctx context.Context, args []string, parts []Part) (plan stri
 	return plan, slices.Concat([]string{"convert"}, own, sources), j.asked(exit)
 }
 
-// mayRun sees that rows can be converted by themselves; name is what the plan is called.
-func (j *Job) mayRun(plan, name string) error {
+// requireRowLocal sees that rows can be converted by themselves; name is what the plan is called.
+func (j *Job) requireRowLocal(plan, name string) error {
 	p, exit := cli.LoadPlan(plan, j.Err)
 	if exit != 0 {
 		return code(exit)
 	}
-	if what := p.BeyondRow(); what != "" {
+	if what := p.CrossRow(); what != "" {
 		return usage("%s: %s needs rows of more than one part. Take it out of the plan and run it over the output "+
 			"with `junvo convert`, or convert the whole table with that", name, what)
 	}

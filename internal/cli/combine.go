@@ -15,7 +15,7 @@ import (
 )
 
 func (a *app) combine() *cobra.Command {
-	var w wishes
+	var w columnFlags
 	var sel selection
 	cmd := &cobra.Command{
 		Use:   "combine SAVED...",

@@ -27,7 +27,7 @@ type conversion struct {
 	reveal   bool
 	metadata bool
 	ddl      string
-	wishes   wishes
+	wishes   columnFlags
 	plan     string
 	output   string
 	fixes    string
@@ -397,15 +397,15 @@ func targetError(err error) error {
 }
 
 func outputError(err error) error {
-	return &exitError{exitOutput, fmt.Errorf("can't write: %w", inOneLine{err})}
+	return &exitError{exitOutput, fmt.Errorf("can't write: %w", singleLine{err})}
 }
 
-// inOneLine is several errors in one line.
-type inOneLine struct{ error }
+// singleLine is several errors in one line.
+type singleLine struct{ error }
 
-func (e inOneLine) Error() string { return strings.ReplaceAll(e.error.Error(), "\n", "; ") }
+func (e singleLine) Error() string { return strings.ReplaceAll(e.error.Error(), "\n", "; ") }
 
-func (e inOneLine) Unwrap() error { return e.error }
+func (e singleLine) Unwrap() error { return e.error }
 
 // convertTo reads the source and converts it.
 func (a *app) convertTo(ctx context.Context, paths []string, r *runnable, out *output, fixes *convert.Fixes,

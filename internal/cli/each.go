@@ -10,7 +10,7 @@ import (
 )
 
 // profileEach profiles sources one by one.
-func (a *app) profileEach(ctx context.Context, paths []string, w *wishes, sel *selection, page *reporting) error {
+func (a *app) profileEach(ctx context.Context, paths []string, w *columnFlags, sel *selection, page *reporting) error {
 	files, err := input.Paths(paths)
 	if err != nil {
 		return err

@@ -110,9 +110,9 @@ func cutStep(s string, names []string) (column int, text string, err error) {
 	return 0, "", unknownColumn(first, names)
 }
 
-// turning returns a source whose columns have become rows, as they are asked for.
+// turnedSource returns a source whose columns have become rows, as they are asked for.
 // aside says which kinds of rows of the file are no data.
-func (e *edits) turning(src *input.Source, blankWords []string, aside *[rowkind.NumKinds]bool) (*input.Source, error) {
+func (e *edits) turnedSource(src *input.Source, blankWords []string, aside *[rowkind.NumKinds]bool) (*input.Source, error) {
 	columns, into, err := e.turns(src.Info().Names)
 	if err != nil || columns == nil {
 		return src, err

@@ -21,7 +21,7 @@ func cutArrow(flag, text string) (before, result string, err error) {
 }
 
 // readExamples reads all examples: of texts, of files and of rows.
-func (a *app) readExamples(ctx context.Context, l *lesson, t *teachFlags) error {
+func (a *app) readExamples(ctx context.Context, l *dialogue, t *teachFlags) error {
 	var cells [][]string
 	var results []string
 	add := func(flag, text, result string) error {
@@ -74,7 +74,7 @@ func (a *app) readExamples(ctx context.Context, l *lesson, t *teachFlags) error 
 }
 
 // readRows reads the examples that are given by the numbers of their rows.
-func (a *app) readRows(ctx context.Context, l *lesson, rows []string) error {
+func (a *app) readRows(ctx context.Context, l *dialogue, rows []string) error {
 	if len(rows) == 0 {
 		return nil
 	}

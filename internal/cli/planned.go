@@ -32,7 +32,7 @@ type runnable struct {
 // ready loads a plan, or drafts one where no path is given, and finds its columns in
 // the source. What is drafted is written and loaded, so that running it is the same as
 // running the file.
-func (a *app) ready(ctx context.Context, paths []string, path string, w *wishes) (*runnable, error) {
+func (a *app) ready(ctx context.Context, paths []string, path string, w *columnFlags) (*runnable, error) {
 	if path != "" {
 		if err := a.notWithPlan(); err != nil {
 			return nil, err
@@ -52,7 +52,7 @@ func (a *app) ready(ctx context.Context, paths []string, path string, w *wishes)
 
 // drafted returns the plan that a profile suggests, with what the command line changes, as it is when its text, which
 // it returns, too, has been read again.
-func drafted(prof *profile.Profile, w *wishes, usableNames bool) (bound *plan.Bound, text []byte, err error) {
+func drafted(prof *profile.Profile, w *columnFlags, usableNames bool) (bound *plan.Bound, text []byte, err error) {
 	p := draft.Plan(prof, w.blankWords, usableNames)
 	if err := w.edits.apply(p, prof.Info.Names, func(column int) bool { return prof.Columns[column].AskedType() }); err != nil {
 		return nil, nil, err
@@ -147,7 +147,7 @@ func (a *app) notWithPlan(but ...string) error {
 }
 
 func (a *app) draft() *cobra.Command {
-	var w wishes
+	var w columnFlags
 	var output string
 	var keepNames, overwrite bool
 	cmd := &cobra.Command{

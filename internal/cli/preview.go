@@ -21,7 +21,7 @@ const previewRows = 10_000
 
 // previewFlags is what preview is asked to show.
 type previewFlags struct {
-	wishes   wishes
+	wishes   columnFlags
 	plan     string
 	columns  []string
 	rows     string

@@ -40,7 +40,7 @@ func (s *selection) flags(cmd *cobra.Command) {
 }
 
 func (a *app) profile() *cobra.Command {
-	var w wishes
+	var w columnFlags
 	var sel selection
 	var saved, against, rowsOf string
 	var page reporting
@@ -168,7 +168,7 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 const mostToHold = 32 << 20
 
 // holdTotals says below a profile whether total rows agree with the rows that they add up.
-func (a *app) holdTotals(ctx context.Context, paths []string, p *profile.Profile, w *wishes) error {
+func (a *app) holdTotals(ctx context.Context, paths []string, p *profile.Profile, w *columnFlags) error {
 	if p.Bytes > mostToHold || slices.ContainsFunc(paths, readOnce) || w.edits.any() ||
 		!slices.ContainsFunc(p.Findings, func(f profile.Finding) bool { return show.IsOfTotals(f.Kind) }) {
 		return nil
@@ -236,7 +236,7 @@ func someSource(cmd *cobra.Command, args []string) error {
 }
 
 // profileOf profiles a source with the user's wishes.
-func (a *app) profileOf(ctx context.Context, paths []string, w *wishes) (*profile.Profile, error) {
+func (a *app) profileOf(ctx context.Context, paths []string, w *columnFlags) (*profile.Profile, error) {
 	c, err := a.collect(ctx, paths, w)
 	if err != nil {
 		return nil, err
@@ -252,11 +252,11 @@ type collected struct {
 
 // asideOfFile finds which kinds of rows are no data in a source whose columns become rows: only the columns as they
 // stand tell what total rows add up. It is nil where none do.
-func (a *app) asideOfFile(ctx context.Context, paths []string, w *wishes) (*[rowkind.NumKinds]bool, error) {
+func (a *app) asideOfFile(ctx context.Context, paths []string, w *columnFlags) (*[rowkind.NumKinds]bool, error) {
 	if w.edits.turn == "" {
 		return nil, nil
 	}
-	p, err := a.profileOf(ctx, paths, &wishes{
+	p, err := a.profileOf(ctx, paths, &columnFlags{
 		decimalMark: w.decimalMark, dateOrder: w.dateOrder, fit: w.fit, blankWords: w.blankWords, alone: w.alone,
 	})
 	if err != nil {
@@ -265,7 +265,7 @@ func (a *app) asideOfFile(ctx context.Context, paths []string, w *wishes) (*[row
 	return &p.SetAside, nil
 }
 
-func (a *app) collect(ctx context.Context, paths []string, w *wishes) (*collected, error) {
+func (a *app) collect(ctx context.Context, paths []string, w *columnFlags) (*collected, error) {
 	src, err := a.open(paths, nil)
 	if err != nil {
 		return nil, err
@@ -275,7 +275,7 @@ func (a *app) collect(ctx context.Context, paths []string, w *wishes) (*collecte
 	if err != nil {
 		return nil, err
 	}
-	if src, err = w.edits.turning(src, w.blankWords, aside); err != nil {
+	if src, err = w.edits.turnedSource(src, w.blankWords, aside); err != nil {
 		return nil, err
 	}
 	stepped, err := w.edits.stepped(src)
@@ -353,8 +353,8 @@ func more(text string) string {
 	return "\n" + text
 }
 
-// wishes are what the user says about the columns.
-type wishes struct {
+// columnFlags are what the user says about the columns.
+type columnFlags struct {
 	as          []string
 	blankWords  []string
 	decimalMark string
@@ -371,7 +371,7 @@ type wishes struct {
 // defaultFit is reading.DefaultFit as people write it.
 const defaultFit = "90%"
 
-func (w *wishes) flags(cmd *cobra.Command) {
+func (w *columnFlags) flags(cmd *cobra.Command) {
 	w.typeFlags(cmd)
 	cmd.Flags().StringArrayVar(&w.blankWords, "blank-word", nil, "word that stands for blank in every column (repeatable)")
 	cmd.Flags().StringArrayVar(&w.private, "private", nil, "column whose values are to appear in no report (repeatable)")
@@ -379,7 +379,7 @@ func (w *wishes) flags(cmd *cobra.Command) {
 }
 
 // typeFlags are the wishes about what was counted already.
-func (w *wishes) typeFlags(cmd *cobra.Command) {
+func (w *columnFlags) typeFlags(cmd *cobra.Command) {
 	f := cmd.Flags()
 	f.StringArrayVar(&w.as, "as", nil, "type of a column, as in \"Net weight\"=decimal (repeatable)")
 	f.StringVar(&w.decimalMark, "decimal-mark", "", "decimal mark of all numbers: . or , (default: by evidence)")
@@ -390,7 +390,7 @@ func (w *wishes) typeFlags(cmd *cobra.Command) {
 }
 
 // hides says which columns are private.
-func (w *wishes) hides(names []string) (func(string) bool, error) {
+func (w *columnFlags) hides(names []string) (func(string) bool, error) {
 	var hidden []string
 	for _, want := range w.private {
 		name, ok := findName(want, names)
@@ -403,7 +403,7 @@ func (w *wishes) hides(names []string) (func(string) bool, error) {
 }
 
 // asker checks the wishes against the columns and returns them for each column.
-func (w *wishes) asker(names []string) (func(string) reading.Ask, error) {
+func (w *columnFlags) asker(names []string) (func(string) reading.Ask, error) {
 	var all reading.Ask
 	if w.decimalMark != "" {
 		m, ok := reading.ParseMark(w.decimalMark)

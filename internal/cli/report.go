@@ -125,7 +125,7 @@ func (a *app) readAround(ctx context.Context, paths []string, s *report.Source, 
 }
 
 func (a *app) reportCommand() *cobra.Command {
-	var w wishes
+	var w columnFlags
 	var r reporting
 	var planPath string
 	cmd := &cobra.Command{
@@ -162,7 +162,7 @@ page, too. Private columns show shapes only.`,
 	return cmd
 }
 
-func (a *app) runReport(ctx context.Context, paths []string, planPath string, w *wishes, r *reporting) error {
+func (a *app) runReport(ctx context.Context, paths []string, planPath string, w *columnFlags, r *reporting) error {
 	var files wholefile.Files
 	files.Writes(r.path, "the report")
 	files.Reads(planPath, "the plan")

@@ -87,10 +87,10 @@ func Main(args []string, in io.Reader, out, errOut io.Writer) int {
 	// A closed pipe is an error of the write, not the end of the program.
 	signal.Ignore(syscall.SIGPIPE)
 	log.SetOutput(io.Discard) // what libraries warn of damaged files is told in errors
-	a := &app{format: "table", in: in, out: &watched{w: out}, err: errOut}
+	a := &app{format: "table", in: in, out: &errTrackingWriter{w: out}, err: errOut}
 	ended := make(chan struct{})
 	defer close(ended)
-	go endInTime(ctx, ended, errOut)
+	go forceExitAfter(ctx, ended, errOut)
 	return a.run(ctx, args)
 }
 
@@ -98,9 +98,9 @@ func Main(args []string, in io.Reader, out, errOut io.Writer) int {
 // never comes, or for a library that does not listen.
 const patience = 400 * time.Millisecond
 
-// endInTime ends the program when an interrupt has come and the command has not ended in time.
+// forceExitAfter ends the program when an interrupt has come and the command has not ended in time.
 // Nothing of what has been begun is left; outputs that are appearing appear first.
-func endInTime(ctx context.Context, ended <-chan struct{}, errOut io.Writer) {
+func forceExitAfter(ctx context.Context, ended <-chan struct{}, errOut io.Writer) {
 	<-ctx.Done()
 	select {
 	case <-ended:
@@ -120,13 +120,13 @@ func endInTime(ctx context.Context, ended <-chan struct{}, errOut io.Writer) {
 	os.Exit(exitInterrupted)
 }
 
-// watched is standard output. It keeps the first error of writing, which who prints help does not.
-type watched struct {
+// errTrackingWriter is standard output. It keeps the first error of writing, which who prints help does not.
+type errTrackingWriter struct {
 	w   io.Writer
 	err error
 }
 
-func (w *watched) Write(p []byte) (int, error) {
+func (w *errTrackingWriter) Write(p []byte) (int, error) {
 	n, err := w.w.Write(p)
 	if err != nil && w.err == nil {
 		w.err = err
@@ -142,7 +142,7 @@ func (a *app) run(ctx context.Context, args []string) int {
 	root.SetOut(a.out)
 	root.SetErr(a.err)
 	err := a.execute(ctx, root)
-	if w, ok := a.out.(*watched); ok && w.err != nil && (err == nil || errors.Is(err, w.err)) {
+	if w, ok := a.out.(*errTrackingWriter); ok && w.err != nil && (err == nil || errors.Is(err, w.err)) {
 		err = &exitError{exitOutput, fmt.Errorf("can't write to standard output: %w", w.err)}
 	}
 	code := exitCode(ctx, err)
@@ -407,7 +407,7 @@ func terminalOf(stream any) *os.File {
 func (a *app) page() show.Page {
 	p := show.Page{Width: defaultWidth, Colour: a.color == "always"}
 	out := a.out
-	if w, ok := out.(*watched); ok {
+	if w, ok := out.(*errTrackingWriter); ok {
 		out = w.w
 	}
 	f := terminalOf(out)

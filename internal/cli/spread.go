@@ -35,7 +35,7 @@ var errSpread = &exitError{exitDone, errors.New("")}
 
 // RunSpread runs a command as [Main] does, without a hold on signals. It returns the exit code.
 func RunSpread(ctx context.Context, args []string, s Spread, out, errOut io.Writer) int {
-	a := &app{format: "table", in: strings.NewReader(""), out: &watched{w: out}, err: errOut, spread: s}
+	a := &app{format: "table", in: strings.NewReader(""), out: &errTrackingWriter{w: out}, err: errOut, spread: s}
 	a.source.Range = s.Range
 	return a.run(ctx, args)
 }

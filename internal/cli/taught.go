@@ -13,7 +13,7 @@ import (
 )
 
 // endLesson prints what was found, and writes the rule to the plan when there is one answer.
-func (a *app) endLesson(ctx context.Context, l *lesson, t *teachFlags, page *show.Taught) error {
+func (a *app) endLesson(ctx context.Context, l *dialogue, t *teachFlags, page *show.Taught) error {
 	f := show.Format(a.format)
 	text := ""
 	if f == show.JSON {
@@ -51,7 +51,7 @@ func (a *app) endLesson(ctx context.Context, l *lesson, t *teachFlags, page *sho
 }
 
 // planned returns the columns of a plan for the rule, with its examples.
-func (l *lesson) planned(t *teachFlags, page *show.Taught) ([]plan.Column, error) {
+func (l *dialogue) planned(t *teachFlags, page *show.Taught) ([]plan.Column, error) {
 	taken := map[string]bool{}
 	for i := range l.as.Columns {
 		taken[l.as.Columns[i].Name] = true
@@ -100,7 +100,7 @@ func (l *lesson) planned(t *teachFlags, page *show.Taught) ([]plan.Column, error
 }
 
 // text returns the text of the plan with more columns: the one that is there, or a drafted one.
-func (l *lesson) text(t *teachFlags, columns []plan.Column) ([]byte, error) {
+func (l *dialogue) text(t *teachFlags, columns []plan.Column) ([]byte, error) {
 	text := l.held
 	if text == nil {
 		var err error
@@ -117,7 +117,7 @@ func (l *lesson) text(t *teachFlags, columns []plan.Column) ([]byte, error) {
 }
 
 // write writes the plan.
-func (l *lesson) write(t *teachFlags, columns []plan.Column) error {
+func (l *dialogue) write(t *teachFlags, columns []plan.Column) error {
 	text, err := l.text(t, columns)
 	if err != nil {
 		return usage("%s: %w", t.plan, err)
@@ -131,7 +131,7 @@ func (l *lesson) write(t *teachFlags, columns []plan.Column) error {
 }
 
 // previewTaught shows what the rule makes of the column.
-func (a *app) previewTaught(ctx context.Context, l *lesson, columns []plan.Column) (string, error) {
+func (a *app) previewTaught(ctx context.Context, l *dialogue, columns []plan.Column) (string, error) {
 	only := &plan.Plan{
 		Source: l.as.Source, Turn: l.as.Turn, TurnInto: l.as.TurnInto, SetAside: l.as.SetAside, BlankWords: l.as.BlankWords, Columns: columns,
 	}

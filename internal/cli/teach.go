@@ -33,7 +33,7 @@ type teachFlags struct {
 	plan     string
 	preview  bool
 	ask      bool
-	wishes   wishes
+	wishes   columnFlags
 }
 
 func (a *app) teach() *cobra.Command {
@@ -96,8 +96,8 @@ func (a *app) asksPerson() bool {
 	return terminalOf(a.in) != nil && terminalOf(a.err) != nil && a.format == string(show.Table)
 }
 
-// lesson is what teach works on.
-type lesson struct {
+// dialogue is what teach works on.
+type dialogue struct {
 	paths   []string
 	columns []string   // of the source
 	as      *plan.Plan // how it is read
@@ -200,8 +200,8 @@ func (t *teachFlags) arguments(cmd *cobra.Command, args []string) (paths []strin
 }
 
 // prepareLesson reads the plan, or drafts one, and finds the columns.
-func (a *app) prepareLesson(ctx context.Context, paths []string, named string, t *teachFlags) (*lesson, error) {
-	l := &lesson{paths: paths}
+func (a *app) prepareLesson(ctx context.Context, paths []string, named string, t *teachFlags) (*dialogue, error) {
+	l := &dialogue{paths: paths}
 	var err error
 	if t.plan != "" {
 		if _, err := os.Stat(t.plan); err == nil || t.plan == "-" {
@@ -258,7 +258,7 @@ func (a *app) prepareLesson(ctx context.Context, paths []string, named string, t
 
 // findColumns finds the columns that are named: those of --from, and the one that stands beside the sources, unless
 // that is a name for what --from is made into.
-func (a *app) findColumns(l *lesson, named string, from []string) error {
+func (a *app) findColumns(l *dialogue, named string, from []string) error {
 	src, err := a.open(l.paths, l.as)
 	if err != nil {
 		return err
@@ -282,7 +282,7 @@ func (a *app) findColumns(l *lesson, named string, from []string) error {
 }
 
 // run hands the rows of the columns to a sink.
-func (l *lesson) run(a *app) func(context.Context, table.Sink) error {
+func (l *dialogue) run(a *app) func(context.Context, table.Sink) error {
 	return func(ctx context.Context, sink table.Sink) error {
 		p, err := teach.Collecting(l.task.Sources, l.as)
 		if err != nil {
@@ -305,7 +305,7 @@ func (l *lesson) run(a *app) func(context.Context, table.Sink) error {
 }
 
 // learn searches for rules. Where none fits, the error says why.
-func (a *app) learn(ctx context.Context, l *lesson) (*teach.Found, error) {
+func (a *app) learn(ctx context.Context, l *dialogue) (*teach.Found, error) {
 	if i, j, ok := l.task.Contradiction(); ok {
 		x, y := &l.task.Examples[i], &l.task.Examples[j]
 		return nil, usage("the examples contradict each other: of %s, both %s and %s are to come out", l.cells(x),
@@ -334,7 +334,7 @@ func quotedResult(result string) string {
 }
 
 // cells says what the cells of an example are.
-func (l *lesson) cells(e *teach.Example) string {
+func (l *dialogue) cells(e *teach.Example) string {
 	var parts []string
 	for i, s := range l.task.Sources {
 		if s.Read == nil {
@@ -345,7 +345,7 @@ func (l *lesson) cells(e *teach.Example) string {
 }
 
 // noRule says that no rule fits, and the nearest one with what it misses.
-func (l *lesson) noRule() error {
+func (l *dialogue) noRule() error {
 	lines := manyErrors{"no rule was found that fits all examples; the search is bounded, to three steps for each part " +
 		"among others"}
 	rule, missed := l.task.Nearest()
@@ -371,7 +371,7 @@ func (l *lesson) noRule() error {
 
 // taughtPage returns what is shown of what was found. Whoever answers a question goes on from the command as it was
 // typed.
-func (a *app) taughtPage(l *lesson, t *teachFlags, found *teach.Found) *show.Taught {
+func (a *app) taughtPage(l *dialogue, t *teachFlags, found *teach.Found) *show.Taught {
 	name := t.into
 	if name == "" {
 		name = plan.UsableName(strings.Join(l.columns, " "))
@@ -387,7 +387,7 @@ func (a *app) taughtPage(l *lesson, t *teachFlags, found *teach.Found) *show.Tau
 }
 
 // askWhich asks the most telling question, and adds the answer to the examples; more is false where there is none.
-func (a *app) askWhich(l *lesson, page *show.Taught, in *bufio.Reader) (more bool, err error) {
+func (a *app) askWhich(l *dialogue, page *show.Taught, in *bufio.Reader) (more bool, err error) {
 	q := page.Questions[0]
 	answers := q.Answers()
 	for {

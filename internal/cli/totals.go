@@ -26,7 +26,7 @@ import (
 type totalsFlags struct {
 	guard   bool // cells that look like formulas
 	replace bool // any file may go that the output takes the place of
-	wishes  wishes
+	wishes  columnFlags
 	plan    string
 	by      []string
 	columns [][]string // of each kind of figure

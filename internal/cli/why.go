@@ -31,7 +31,7 @@ type question struct {
 
 func (a *app) why() *cobra.Command {
 	var q question
-	var w wishes
+	var w columnFlags
 	cmd := &cobra.Command{
 		Use:   "why SOURCE --row N --column NAME",
 		Short: "Say why a cell reads as it does, down to its characters",
@@ -90,7 +90,7 @@ With --value no source is needed.`,
 }
 
 // whyValue answers for a text by itself.
-func whyValue(args []string, q *question, w *wishes) (*show.Answer, error) {
+func whyValue(args []string, q *question, w *columnFlags) (*show.Answer, error) {
 	if len(args) > 0 || q.row > 0 || q.line > 0 || q.column != "" {
 		return nil, usage("--value takes the place of a source, --row, --line and --column")
 	}
@@ -184,7 +184,7 @@ func columnOf(p *plan.Plan, name string) (*plan.Column, error) {
 }
 
 // askValue reads the wishes where there is one text: --as has no column.
-func (w *wishes) askValue() (reading.Ask, error) {
+func (w *columnFlags) askValue() (reading.Ask, error) {
 	as := w.as
 	w.as = nil
 	asker, err := w.asker(nil)
@@ -204,7 +204,7 @@ func (w *wishes) askValue() (reading.Ask, error) {
 
 // whyCell answers for a cell of a source. It reads the source up to the cell, then
 // twice as a whole: for what the column decides, and for the cells alike.
-func (a *app) whyCell(ctx context.Context, paths []string, q *question, w *wishes) (*show.Answer, error) {
+func (a *app) whyCell(ctx context.Context, paths []string, q *question, w *columnFlags) (*show.Answer, error) {
 	switch {
 	case len(paths) == 0:
 		return nil, usage("which cell? Name a source, --row and --column; or a text with --value")
@@ -326,7 +326,7 @@ func (a *app) whyMade(
 }
 
 // hides reports whether the cell's column is private.
-func (q *question) hides(w *wishes, p *plan.Plan, column int, names []string) (bool, error) {
+func (q *question) hides(w *columnFlags, p *plan.Plan, column int, names []string) (bool, error) {
 	if p != nil {
 		return p.Hides(names[column]) && !q.reveal, nil
 	}

@@ -68,7 +68,7 @@ func (c *column) fail(cell []byte, why reason.Reason, detail string) outcome {
 // or written as the column's cells are, which no step changes. It appends nothing for a cell that is
 // meant to be blank. It returns why the answer can't be taken, "" where it can.
 func (c *column) appendAnswer(answer string) string {
-	if answer == BlankOnPurpose {
+	if answer == blankOnPurpose {
 		if c.plan.Must.NotBlank {
 			return "is not allowed: the cell must not be blank"
 		}

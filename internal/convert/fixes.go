@@ -42,8 +42,8 @@ func (a *Answer) State() string {
 	return "no"
 }
 
-// BlankOnPurpose is the answer for a cell that is meant to be blank.
-const BlankOnPurpose = "(blank)"
+// blankOnPurpose is the answer for a cell that is meant to be blank.
+const blankOnPurpose = "(blank)"
 
 // NewFixes returns no fixes yet. Values are compared as shown shows them, since that is
 // what a person had before them.

@@ -30,7 +30,7 @@ func (w *worker) lookHeadings(b *table.Block, res *result) {
 	if w.plan.HeadingInto == "" {
 		return
 	}
-	h := &w.headed
+	h := &w.sectionHeadings
 	h.of, h.texts = h.of[:0], append(h.texts[:0], "")
 	aside := res.aside
 	for row := range b.Rows {

@@ -20,13 +20,13 @@ type worker struct {
 	stages    [][]*column // each after those that it is made of; those of a stage after what they ask of rows before
 	visible   []int       // the columns that are written
 	relays
-	headed headings  // of the block at hand
-	splits []*splits // of the plan's splits
-	asks   bool      // whether a column sets rows aside
-	hidden []bool    // the columns of the source whose cells are not to be shown
-	hides  bool      // whether there are any
-	counts bool      // whether the number of rows before a block matters
-	before rowCount  // that number
+	sectionHeadings headings  // of the block at hand
+	splits          []*splits // of the plan's splits
+	asks            bool      // whether a column sets rows aside
+	hidden          []bool    // the columns of the source whose cells are not to be shown
+	hides           bool      // whether there are any
+	counts          bool      // whether the number of rows before a block matters
+	before          rowCount  // that number
 	// rowsOfPart is how many rows of a larger table stand before the source.
 	rowsOfPart int64
 	// asksFailed says that an expression asks which cells have failed.
@@ -86,7 +86,7 @@ func newWorker(info *table.Info, p *plan.Bound, o *Options, relays relays) *work
 			c.holds, c.asIs, c.verbatim = o.Holds, false, false
 		}
 		c.index, c.from, c.raw = i, p.From(i), p.Raw(c.plan.Compute)
-		c.headed = &w.headed
+		c.headed = &w.sectionHeadings
 		c.asked = rowOf{&c.here, c.plan.Compute, c.raw}
 		if c.filled.Above {
 			c.above = &above{}

@@ -179,9 +179,9 @@ func (p *Plan) Place(column int) (place int) {
 	return place
 }
 
-// BeyondRow says what the plan asks of a row that depends on other rows, which stand in other parts where a table is
+// CrossRow says what the plan asks of a row that depends on other rows, which stand in other parts where a table is
 // converted in parts; "" where each row is converted by itself.
-func (p *Plan) BeyondRow() string {
+func (p *Plan) CrossRow() string {
 	switch {
 	case len(p.OrderBy) > 0:
 		return "rows: order-by"

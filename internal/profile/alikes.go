@@ -66,13 +66,13 @@ func (c *Column) alikes(b *table.Block, column, row, to, most int) (at int, unkn
 			}
 		}
 		if c.detail != nil {
-			c.settle() // the shapes of an opened column may be brought together
+			c.flushCounts() // the shapes of an opened column may be brought together
 		}
 		if !c.alike(e, x, cell, b, row) {
 			break
 		}
 	}
-	c.settle()
+	c.flushCounts()
 	return row, unknown
 }
 
@@ -97,8 +97,8 @@ func (c *Column) countAlike(a *alike, coef int64, cell []byte, b *table.Block, r
 	}
 }
 
-// settle adds what outlines have counted to their tallies.
-func (c *Column) settle() {
+// flushCounts adds what outlines have counted to their tallies.
+func (c *Column) flushCounts() {
 	for _, a := range c.touched {
 		t := &c.Tallies[a.tally]
 		t.Cells += a.cells

@@ -70,7 +70,7 @@ func (p *Profile) isAside(all *part, kind rowkind.Kind, ask func(string) reading
 	}
 	sums := p.addsUp(all, ask, kind)
 	rows := p.rowsOf(a.first)
-	if sums.right(kind) || kind == rowkind.Total && !many && (a.count > 1 || sums.off == "" || !p.ends(rows)) {
+	if sums.right(kind) || kind == rowkind.Total && !many && (a.count > 1 || sums.off == "" || !p.endTable(rows)) {
 		return true
 	}
 	switch {
@@ -113,8 +113,8 @@ func (p *Profile) carried(a *aside) {
 	}
 }
 
-// ends reports whether no data stands below a row.
-func (p *Profile) ends(rows []int64) bool {
+// endTable reports whether no data stands below a row.
+func (p *Profile) endTable(rows []int64) bool {
 	below := p.Aside[rowkind.Blank] + p.Aside[rowkind.Footer] + p.Aside[rowkind.Note] + p.Aside[rowkind.Rule]
 	return len(rows) > 0 && rows[0]+below >= p.Rows
 }

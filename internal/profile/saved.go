@@ -19,10 +19,10 @@ import (
 	"junvo/internal/value"
 )
 
-// SavedVersion is the version of the form in which profiles are saved, which
+// savedVersion is the version of the form in which profiles are saved, which
 // docs/saved-profile.md describes. It grows with every change of the form, of the bits of
 // [reading.Set], and of the catalogue of words.
-const SavedVersion = 6
+const savedVersion = 6
 
 // savedMark begins a saved profile, so that no other file is taken for one.
 const savedMark = "junvo profile"
@@ -207,7 +207,7 @@ func (c *Collected) Save(w io.Writer) error {
 	if err != nil {
 		return err
 	}
-	return savedForm.NewEncoder(w).Encode(savedFile{savedMark, SavedVersion, xxh3.Hash(body), body})
+	return savedForm.NewEncoder(w).Encode(savedFile{savedMark, savedVersion, xxh3.Hash(body), body})
 }
 
 // Load reads what Save has written.
@@ -217,9 +217,9 @@ func Load(r io.Reader) (*Collected, error) {
 	switch {
 	case f.Mark != savedMark || err != nil:
 		return nil, ErrNotSaved
-	case f.Version != SavedVersion:
+	case f.Version != savedVersion:
 		return nil, fmt.Errorf("it was saved in version %d of the form, and this program reads version %d: profile the "+
-			"source again", f.Version, SavedVersion)
+			"source again", f.Version, savedVersion)
 	case xxh3.Hash(f.Profile) != f.Checksum:
 		return nil, fmt.Errorf("the saved profile is damaged: %w", errDamaged)
 	}

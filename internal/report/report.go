@@ -105,14 +105,14 @@ type view struct {
 	Sources []*sourceView
 }
 
-// room is how much of what there is of a column the page shows, and has as JSON.
-type room struct {
+// limits is how much of what there is of a column the page shows, and has as JSON.
+type limits struct {
 	lists int // how many of each list
 	text  int // how many bytes a text takes at most
 }
 
 // rooms are those that are tried, one after the other, until the page is no longer than it may be.
-var rooms = []room{{8, 96}, {6, 72}, {4, 48}, {2, 36}, {1, 24}}
+var rooms = []limits{{8, 96}, {6, 72}, {4, 48}, {2, 36}, {1, 24}}
 
 // mostBytes is how long a page may be beside its failures: 400,000 bytes up to 50 columns, and 8,000 for each column
 // beyond.
@@ -143,7 +143,7 @@ func (p *Page) Write(w io.Writer) error {
 	return err
 }
 
-func (p *Page) write(w io.Writer, r room) error {
+func (p *Page) write(w io.Writer, r limits) error {
 	v := &view{
 		Title: show.Visible(p.Title), Again: p.Again, Several: len(p.Sources) > 1,
 		Style: template.CSS(style()), Script: template.JS(script()),
@@ -170,7 +170,7 @@ func digest(text string) string {
 
 // data returns what other programs read in the page: the profiles and the ledgers, in the forms that the commands
 // print.
-func (p *Page) data(r room) (string, error) {
+func (p *Page) data(r limits) (string, error) {
 	type one struct {
 		Profile json.RawMessage    `json:"profile"`
 		Ledger  json.RawMessage    `json:"ledger"`

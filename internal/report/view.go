@@ -116,7 +116,7 @@ type after struct {
 // viewer makes what the page shows of a source.
 type viewer struct {
 	*Source
-	room
+	limits
 }
 
 // fit shows a text in the room that there is.

@@ -21,7 +21,7 @@ func Odd(b *table.Block, rows *Reader, each func(row int, k Kind)) {
 	called, section := -1, 0 // the last row that was called, and the first of the section
 	call := func(row int, k Kind) {
 		// What stands right above a gap or a heading may add up the rows above it, without a word.
-		if above := row - 1; ends(k) && above > called && !overflows(b, above) {
+		if above := row - 1; endsSection(k) && above > called && !overflows(b, above) {
 			if rows.Kind(func(c int) []byte { return b.Cell(above, c) }, true) == BareTotal && rows.Adds(b, section, above) {
 				each(above, BareTotal)
 			}
@@ -68,8 +68,10 @@ func Odd(b *table.Block, rows *Reader, each func(row int, k Kind)) {
 	}
 }
 
-// ends reports whether rows of a kind end a section of the table.
-func ends(k Kind) bool { return k == Blank || k == SectionHeading || k == RepeatedHeading || k == Rule }
+// endsSection reports whether rows of a kind end a section of the table.
+func endsSection(k Kind) bool {
+	return k == Blank || k == SectionHeading || k == RepeatedHeading || k == Rule
+}
 
 // overflows reports whether a row has more cells than the table has columns.
 func overflows(b *table.Block, row int) bool {

@@ -142,7 +142,7 @@ func TestOddIsWhatKindSays(t *testing.T) {
 			})
 			r := NewReader(names, above, told)
 			for row, k := range got {
-				if k == BareTotal && ends(got[row+1]) {
+				if k == BareTotal && endsSection(got[row+1]) {
 					continue
 				}
 				titles += int(bit(r.titles.has(func(c int) []byte { return b.Cell(row, c) }, width, false)))

@@ -13,7 +13,7 @@ import (
 type Across struct {
 	of     *Totals
 	at     int // the key in By
-	turned *totals.Turned
+	turned *totals.Pivoted
 }
 
 // maxAcross is how many values may stand across.

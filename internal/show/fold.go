@@ -58,7 +58,7 @@ func (q *folded) rows(places int, page Page) (rows [][]string) {
 			names = append(names, "…")
 		}
 		rows = append(rows, []string{
-			Plural(int64(len(columns)), "column"), "", value.Type(t).String(), Strip(reads, places, page), Share(fits,
+			Plural(int64(len(columns)), "column"), "", value.Type(t).String(), strip(reads, places, page), Share(fits,
 				fits), "0",
 			strconv.FormatInt(reads[reading.AsBlank], 10), "", "", strings.Join(names, ", "),
 		})

@@ -30,16 +30,16 @@ var ledgerColumns = []column{
 // LedgerText returns the balance of cells and, but for CSV, that of rows, what failed, what the steps changed, and the
 // list of the files that were written.
 func LedgerText(l *convert.Ledger, f Format, page Page, files string) string {
-	text := LedgerTable(l, f, page)
+	text := ledgerTable(l, f, page)
 	switch f {
 	case Table:
-		return text + "\n" + LedgerRows(l) + LedgerTotals(l, page) + LedgerFailures(l, page) + LedgerDoubts(l, page) +
-			LedgerSums(l, page) + LedgerSteps(l, page) + files
+		return text + "\n" + LedgerRows(l) + LedgerTotals(l, page) + ledgerFailures(l, page) + ledgerDoubts(l, page) +
+			ledgerSums(l, page) + ledgerSteps(l, page) + files
 	case Markdown:
 		page = Page{Width: 1 << 20} // whoever shows it breaks the lines
 		var b strings.Builder
-		for line := range strings.Lines(LedgerRows(l) + LedgerTotals(l, page) + LedgerFailures(l, page) +
-			LedgerDoubts(l, page) + LedgerSums(l, page) + LedgerSteps(l, page) + files) {
+		for line := range strings.Lines(LedgerRows(l) + LedgerTotals(l, page) + ledgerFailures(l, page) +
+			ledgerDoubts(l, page) + ledgerSums(l, page) + ledgerSteps(l, page) + files) {
 			b.WriteString("- " + escapeCell(strings.TrimSpace(line)) + "\n")
 		}
 		return text + "\n" + b.String()
@@ -47,8 +47,8 @@ func LedgerText(l *convert.Ledger, f Format, page Page, files string) string {
 	return text
 }
 
-// LedgerTable returns the balance of cells, a line for each column.
-func LedgerTable(l *convert.Ledger, f Format, page Page) string {
+// ledgerTable returns the balance of cells, a line for each column.
+func ledgerTable(l *convert.Ledger, f Format, page Page) string {
 	g := &grid{columns: slices.Clone(ledgerColumns)}
 	for _, c := range l.Columns {
 		g.rows = append(g.rows, accountRow(Visible(c.Name), typeOf(&c), c.Convention, c))
@@ -122,8 +122,8 @@ func LedgerRows(l *convert.Ledger) string {
 	return s + "\n"
 }
 
-// LedgerFailures says of every column why its cells failed, with the most frequent texts; "" where none has.
-func LedgerFailures(l *convert.Ledger, page Page) string {
+// ledgerFailures says of every column why its cells failed, with the most frequent texts; "" where none has.
+func ledgerFailures(l *convert.Ledger, page Page) string {
 	var b strings.Builder
 	for _, c := range l.Columns {
 		for _, r := range c.Reasons {
@@ -189,8 +189,8 @@ func Differs(d *convert.TotalDiffer, named bool) string {
 	return say
 }
 
-// LedgerDoubts says what was found that changes what values mean; "" where nothing was.
-func LedgerDoubts(l *convert.Ledger, page Page) string {
+// ledgerDoubts says what was found that changes what values mean; "" where nothing was.
+func ledgerDoubts(l *convert.Ledger, page Page) string {
 	var b strings.Builder
 	for _, d := range l.Doubts {
 		if b.Len() == 0 {
@@ -209,9 +209,9 @@ func LedgerDoubts(l *convert.Ledger, page Page) string {
 	return b.String()
 }
 
-// LedgerSums says of the columns of numbers what they add up to, where others would have come to another sum; "" where
+// ledgerSums says of the columns of numbers what they add up to, where others would have come to another sum; "" where
 // none is so.
-func LedgerSums(l *convert.Ledger, page Page) string {
+func ledgerSums(l *convert.Ledger, page Page) string {
 	var b strings.Builder
 	for _, c := range l.Columns {
 		if c.Sums.After == "" || c.Sums.Before == "" && c.Made || value.SameNumber(c.Sums.Before, c.Sums.After) {
@@ -229,8 +229,8 @@ func LedgerSums(l *convert.Ledger, page Page) string {
 	return b.String()
 }
 
-// LedgerSteps says of every step how many cells it has changed, "" where there are none.
-func LedgerSteps(l *convert.Ledger, page Page) string {
+// ledgerSteps says of every step how many cells it has changed, "" where there are none.
+func ledgerSteps(l *convert.Ledger, page Page) string {
 	var b strings.Builder
 	for _, c := range l.Columns {
 		var parts []string

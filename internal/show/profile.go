@@ -49,7 +49,7 @@ func ProfileTable(columns []*profile.ColumnProfile, fold bool, f Format, page Pa
 	for _, c := range columns {
 		done := c.Conclusion
 		g.rows = append(g.rows, []string{
-			Visible(c.Name), StoredOf(c), done.Convention.Type.String(), Strip(done.Reads, places, page),
+			Visible(c.Name), StoredOf(c), done.Convention.Type.String(), strip(done.Reads, places, page),
 			Share(done.Fits, done.Fits+done.Fails), strconv.FormatInt(done.Fails, 10),
 			strconv.FormatInt(done.Reads[reading.AsBlank], 10), DistinctText(c), FromTo(c), inShort(c),
 		})

@@ -65,8 +65,8 @@ func TestStripShares(t *testing.T) {
 			require.Equal(t, 20, sum, "%v", reads)
 		}
 	}
-	assert.Equal(t, "dddddddddddddddddx·", Strip([reading.NumReadings]int64{reading.AsDecimal: 987, reading.AsText: 8, reading.AsBlank: 9}, 19, Page{}))
-	assert.Empty(t, Strip([reading.NumReadings]int64{}, 20, Page{}))
+	assert.Equal(t, "dddddddddddddddddx·", strip([reading.NumReadings]int64{reading.AsDecimal: 987, reading.AsText: 8, reading.AsBlank: 9}, 19, Page{}))
+	assert.Empty(t, strip([reading.NumReadings]int64{}, 20, Page{}))
 }
 
 func TestShareIsNeverRoundedToAllOrNothing(t *testing.T) {
@@ -127,7 +127,7 @@ func TestLedgerShowsItsSums(t *testing.T) {
 		{Name: "a\x1b", Type: value.Decimal, Convention: "unit kg", Cells: 2, Right: 1, Failed: 1}, {Name: "b", Cells: 2, Blank: 2},
 	}}
 	l.SetAside[rowkind.Note] = 1
-	out := LedgerTable(l, Table, Page{Width: 100})
+	out := ledgerTable(l, Table, Page{Width: 100})
 	assert.Contains(t, out, "a⟨U+001B⟩")
 	assert.Regexp(t, `all columns +4 +1 +0 +2 +0 +1\n`, out)
 	assert.Equal(t, "rows: 3 in = 2 out + 1 set aside (1 note)\n", LedgerRows(l))

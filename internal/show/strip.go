@@ -22,10 +22,10 @@ var stripColors = [reading.NumReadings]text.Colors{
 	{text.Faint},
 }
 
-// Strip returns the picture of a column: places letters, each for an equal share
+// strip returns the picture of a column: places letters, each for an equal share
 // of the cells, in the order of the readings. Every reading that occurs has at
 // least one place; the places that this costs are taken from the largest.
-func Strip(reads [reading.NumReadings]int64, places int, page Page) string {
+func strip(reads [reading.NumReadings]int64, places int, page Page) string {
 	var out strings.Builder
 	for r, n := range Shares(reads[:], places) {
 		if n > 0 {

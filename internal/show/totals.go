@@ -219,7 +219,7 @@ func (t *Totals) around(f Format, page Page) string {
 	if t.Ledger == nil || f != Table {
 		return ""
 	}
-	text := totalRows(&t.Ledger.Totals, page) + LedgerDoubts(t.Ledger, page)
+	text := totalRows(&t.Ledger.Totals, page) + ledgerDoubts(t.Ledger, page)
 	if text != "" {
 		text = "\n" + text
 	}

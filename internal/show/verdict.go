@@ -34,9 +34,9 @@ func (v *Verdict) Judge(allowed float64, strict bool) {
 func VerdictText(v *Verdict, f Format, page Page) string {
 	var b strings.Builder
 	if v.Ledger != nil {
-		b.WriteString(LedgerTable(v.Ledger, f, page))
+		b.WriteString(ledgerTable(v.Ledger, f, page))
 		if f == Table {
-			b.WriteString("\n" + LedgerRows(v.Ledger) + LedgerTotals(v.Ledger, page) + LedgerDoubts(v.Ledger, page))
+			b.WriteString("\n" + LedgerRows(v.Ledger) + LedgerTotals(v.Ledger, page) + ledgerDoubts(v.Ledger, page))
 		}
 	}
 	if f != Table {

@@ -14,8 +14,8 @@ type absent struct {
 
 var ways = []string{"blank", "keep", "fail"}
 
-// OtherwiseSay is what the argument otherwise takes.
-const OtherwiseSay = "otherwise: what a text gives in which that is not found: blank, keep, fail, or a text; a " +
+// otherwiseSay is what the argument otherwise takes.
+const otherwiseSay = "otherwise: what a text gives in which that is not found: blank, keep, fail, or a text; a " +
 	"text that is like one of these stands in {text: …}"
 
 // otherwise reads the argument of this name, whose value without it is a way.

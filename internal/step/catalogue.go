@@ -12,7 +12,7 @@ type Entry struct {
 // Example is a step as a plan writes it, and what it makes of a text.
 type Example struct{ Plan, In, Out string }
 
-const orKeep = OtherwiseSay + " (without it, keep)"
+const orKeep = otherwiseSay + " (without it, keep)"
 
 // Catalogue is the catalogue of steps.
 var Catalogue []Entry
@@ -97,7 +97,7 @@ func init() { // an initialiser in place would refer to itself through New
 					"sign, marks and exponent; -1 is the last",
 				"first: N, last: N, or from: N with length: N (default: to the end): characters",
 				"pattern: a regular expression (RE2), with group: N (default: 1 where it has groups) and nth: which match",
-				"ignore-case: true, with before, after, between and pattern", OtherwiseSay + " (without it, fail)",
+				"ignore-case: true, with before, after, between and pattern", otherwiseSay + " (without it, fail)",
 			},
 			[]Example{
 				{`take: {before: "/"}`, "A7/pier 2", "A7"},

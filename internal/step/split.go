@@ -24,8 +24,8 @@ type Split struct {
 	whole func(text string) string
 }
 
-// SplitArgs are the forms that the arguments of a split take.
-var SplitArgs = []string{
+// splitArgs are the forms that the arguments of a split take.
+var splitArgs = []string{
 	"at: a text, or classes of characters, at every occurrence of which is split; with nth, at that one only, from 1, " +
 		"or -1 for the last",
 	"turn: [CLASS, CLASS]: where a character of the first class is followed by one of the second, as in [letters, " +

@@ -51,7 +51,7 @@ func (f *finder) compose() []*Rule {
 		if found > 0 && w.cost > best+costSpread {
 			break
 		}
-		if f.ends(w) {
+		if f.reachesEnd(w) {
 			if made := f.rulesOf(w); len(made) > 0 {
 				if found == 0 {
 					best = w.cost
@@ -90,7 +90,7 @@ func (f *finder) compose() []*Rule {
 // costSpread is how much more than the cheapest a rule may cost.
 const costSpread = 12
 
-func (f *finder) ends(w *way) bool {
+func (f *finder) reachesEnd(w *way) bool {
 	for i, at := range w.at {
 		if at != len(f.results[i]) {
 			return false

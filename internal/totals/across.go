@@ -11,21 +11,21 @@ import (
 	"junvo/internal/value"
 )
 
-// Turned is totals of which one key stands across: each of its values is a column.
-type Turned struct {
+// Pivoted is totals of which one key stands across: each of its values is a column.
+type Pivoted struct {
 	Across []Key // in the order of their values; blank and what has failed come last
-	Rows   []TurnedRow
+	Rows   []PivotedRow
 }
 
-// TurnedRow is the groups that have the same other keys.
-type TurnedRow struct {
+// PivotedRow is the groups that have the same other keys.
+type PivotedRow struct {
 	Keys   []Key    // without the one that stands across
 	Groups []*Group // for each of Across; nil where there is none
 }
 
 // Turn puts the key at a place, of that type, across. The groups come in the order of their keys.
-func Turn(groups []*Group, at int, t value.Type) *Turned {
-	turned := &Turned{}
+func Turn(groups []*Group, at int, t value.Type) *Pivoted {
+	turned := &Pivoted{}
 	rows, columns := map[string]int{}, map[Key]bool{}
 	for _, g := range groups {
 		if !columns[g.Keys[at]] {
@@ -58,7 +58,7 @@ func Turn(groups []*Group, at int, t value.Type) *Turned {
 		if !ok {
 			i = len(turned.Rows)
 			rows[name] = i
-			turned.Rows = append(turned.Rows, TurnedRow{others, make([]*Group, len(turned.Across))})
+			turned.Rows = append(turned.Rows, PivotedRow{others, make([]*Group, len(turned.Across))})
 		}
 		turned.Rows[i].Groups[place[g.Keys[at]]] = g
 	}

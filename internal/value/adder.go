@@ -41,7 +41,7 @@ func (a *Adder) Add(text []byte) bool {
 	} else if len(text) <= ShortDigits {
 		return false // as a number it would be short
 	}
-	if coef, scale, ok := ParseWide(text); ok {
+	if coef, scale, ok := parseWide(text); ok {
 		var one Int192
 		one.Add(coef, 1)
 		a.addWide(one, scale)

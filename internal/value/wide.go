@@ -93,8 +93,8 @@ func (s Int192) big() *big.Int {
 // AddInt192 adds a divided by ten to the power of scale.
 func (s *Sum) AddInt192(a Int192, scale int32) { s.add(a.big(), scale) }
 
-// ParseWide is [ParseShort] for numbers of up to [WideDigits] digits.
-func ParseWide(text []byte) (coef Int128, scale int32, ok bool) {
+// parseWide is [ParseShort] for numbers of up to [WideDigits] digits.
+func parseWide(text []byte) (coef Int128, scale int32, ok bool) {
 	var digits [WideDigits]byte
 	n, point := 0, -1
 	negative := len(text) > 0 && text[0] == '-'

@@ -40,11 +40,11 @@ func TestWide(t *testing.T) {
 	for i, text := range texts {
 		number, err := ParseNumber(text)
 		require.NoError(t, err)
-		coef, scale, ok := ParseWide([]byte(text))
+		coef, scale, ok := parseWide([]byte(text))
 		require.True(t, ok, text)
 		require.Zero(t, coef.Number(scale).Compare(number), text)
 		require.Equal(t, number.String(), coef.Number(scale).String(), text)
-		beforeCoef, beforeScale, _ := ParseWide([]byte(before.String()))
+		beforeCoef, beforeScale, _ := parseWide([]byte(before.String()))
 		if beforeScale == scale {
 			require.Equal(t, number.Compare(before), coef.Compare(beforeCoef), "%s %s", text, before)
 		}
@@ -62,7 +62,7 @@ func TestWide(t *testing.T) {
 	}
 	require.Zero(t, want.Cmp(wide.Add(wide, got.Number().Rat())))
 	for _, text := range []string{"", "-", ".", "1.", ".5", "1..2", "1e5", " 1", "9" + nines} {
-		_, _, ok := ParseWide([]byte(text))
+		_, _, ok := parseWide([]byte(text))
 		require.False(t, ok, text)
 	}
 }

@@ -241,7 +241,7 @@ func (s *splitter) even(i int, marks []uint64) bool {
 	if i+stretch-s.start > table.MaxCell {
 		return false
 	}
-	spans, start := s.ends(i, marks)
+	spans, start := s.cellEnds(i, marks)
 	column := len(spans) - filled - rows*s.width
 	if column < 0 || column > s.width {
 		return false
@@ -263,9 +263,9 @@ func (s *splitter) even(i int, marks []uint64) bool {
 	return true
 }
 
-// ends appends a span for each cell that ends in the stretch at i, and returns where the
+// cellEnds appends a span for each cell that cellEnds in the stretch at i, and returns where the
 // next cell starts.
-func (s *splitter) ends(i int, marks []uint64) (spans []table.Span, start int) {
+func (s *splitter) cellEnds(i int, marks []uint64) (spans []table.Span, start int) {
 	at := len(s.spans)
 	spans = slices.Grow(s.spans, stretch)[:at+stretch]
 	n, next := cut(&spans[at], &marks[0], len(marks)/marksPerGroup, uint32(s.start), uint32(i))

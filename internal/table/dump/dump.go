@@ -55,8 +55,8 @@ const (
 	maxColumns = 10_000
 )
 
-// ErrNone is a dump without rows.
-var ErrNone = errors.New("the dump has no rows: no INSERT, and no COPY from stdin")
+// ErrNoRows is a dump without rows.
+var ErrNoRows = errors.New("the dump has no rows: no INSERT, and no COPY from stdin")
 
 // reader reads the rows of a dump, of one table or of all. It implements [records.Reader].
 type reader struct {
@@ -138,7 +138,7 @@ func Open(open func() (io.ReadCloser, error), name string, info table.Info) (*re
 		return nil, err
 	}
 	if len(names) == 0 {
-		return nil, ErrNone
+		return nil, ErrNoRows
 	}
 	parts := table.Parts{What: "table", Example: "dump.sql", Names: names, Short: unqualified}
 	i, why, err := parts.Choose(name)

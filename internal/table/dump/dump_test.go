@@ -126,7 +126,7 @@ SELECT pg_catalog.setval('s', 1, false);
 	require.NoError(t, err)
 	assert.Equal(t, "public.v", src.Info().Decisions[0].Value)
 	_, err = Open(from("CREATE TABLE t (a int);"), "", table.Info{Name: "d"})
-	assert.ErrorIs(t, err, ErrNone)
+	assert.ErrorIs(t, err, ErrNoRows)
 }
 
 // What changes rows and is not carried out is named, for its own table; signs of one dialect mean nothing in another.

@@ -58,7 +58,7 @@ const (
 )
 
 // ErrNoRecords is JSON without a record in it.
-var ErrNoRecords = records.ErrNone
+var ErrNoRecords = records.ErrNoRows
 
 // Open reads all of a file to find its columns, and opens it again for its rows. list names the
 // list of records that a record holds, with dots between keys; "" for what the content shows.

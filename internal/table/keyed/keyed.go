@@ -69,8 +69,8 @@ func (l *lines) record() *records.Record {
 	return &l.rec
 }
 
-// Other is the key of a line that has none.
-const Other = "line"
+// other is the key of a line that has none.
+const other = "line"
 
 // Log reads records of one line each. It implements [records.Reader].
 type Log struct {
@@ -81,7 +81,7 @@ type Log struct {
 // NewLog returns a reader of a log.
 func NewLog(f io.ReadCloser) *Log { return &Log{newLines(f), map[string]string{}} }
 
-// Read implements [records.Reader]. A line that is not made of keys and values is one value, of the key [Other].
+// Read implements [records.Reader]. A line that is not made of keys and values is one value, of the key [other].
 func (l *Log) Read() (*records.Record, error) {
 	for {
 		line, err := l.next()
@@ -96,7 +96,7 @@ func (l *Log) Read() (*records.Record, error) {
 			rec.Add(l.name(key), records.Cell{Text: string(v)})
 		}) {
 			rec = l.record()
-			rec.Add(Other, records.Cell{Text: string(line)})
+			rec.Add(other, records.Cell{Text: string(line)})
 		}
 		return rec, nil
 	}
@@ -223,7 +223,7 @@ func NewBlocks(f io.ReadCloser) *Blocks { return &Blocks{lines: newLines(f)} }
 const cellSize = 64
 
 // Read implements [records.Reader]. A line that begins with a space goes on with the value before; one without a key is
-// a value of the key [Other].
+// a value of the key [other].
 func (b *Blocks) Read() (*records.Record, error) {
 	var rec *records.Record
 	size := 0
@@ -292,7 +292,7 @@ func (b *Blocks) add(rec *records.Record, line []byte) {
 		rec.Add(string(key), records.Cell{Text: string(v)})
 		return
 	}
-	rec.Add(Other, records.Cell{Text: string(line)})
+	rec.Add(other, records.Cell{Text: string(line)})
 }
 
 // endValue gives the last value of a record what it went on with.

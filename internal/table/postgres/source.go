@@ -193,14 +193,14 @@ func (f *feed) Write(p []byte) (int, error) {
 		}
 		return len(p), nil
 	}
-	if !f.hand(end) {
+	if !f.send(end) {
 		return 0, errStopped
 	}
 	return len(p), nil
 }
 
-// hand hands over the first bytes of the buffer. It reports whether someone reads on.
-func (f *feed) hand(end int) bool {
+// send hands over the first bytes of the buffer. It reports whether someone reads on.
+func (f *feed) send(end int) bool {
 	var next []byte
 	select {
 	case next = <-f.free:
@@ -223,7 +223,7 @@ func (f *feed) end(err error) {
 		err = io.ErrUnexpectedEOF
 	}
 	if err == nil && len(f.buffer) > 0 {
-		f.hand(len(f.buffer))
+		f.send(len(f.buffer))
 	}
 	f.err = err
 	close(f.full)

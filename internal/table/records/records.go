@@ -41,8 +41,8 @@ type Reader interface {
 // maxColumns is how many different names records may have.
 const maxColumns = 10_000
 
-// ErrNone is a file without a record in it.
-var ErrNone = errors.New("there is no record in it")
+// ErrNoRows is a file without a record in it.
+var ErrNoRows = errors.New("there is no record in it")
 
 // Columns are the names that records have, in the order in which they occur first.
 type Columns struct {
@@ -87,7 +87,7 @@ func Find(r Reader) (*Columns, error) {
 		}
 	}
 	if len(c.Names) == 0 {
-		return nil, ErrNone
+		return nil, ErrNoRows
 	}
 	if twice > 0 {
 		c.notes = []table.Note{{

@@ -52,7 +52,7 @@ func TestWhatIsWrong(t *testing.T) {
 		_, err := records.Open(func() (records.Reader, error) { c := g; return &c, nil }, table.Info{Name: "a"})
 		return err
 	}
-	assert.ErrorIs(t, open(given{nil, io.EOF}), records.ErrNone)
+	assert.ErrorIs(t, open(given{nil, io.EOF}), records.ErrNoRows)
 	assert.ErrorIs(t, open(given{nil, io.ErrUnexpectedEOF}), io.ErrUnexpectedEOF)
 	var many records.Record
 	for i := range 10_001 {

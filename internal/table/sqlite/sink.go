@@ -248,7 +248,7 @@ func (s *Sink) Abort() {
 		s.tmp = ""
 		return
 	}
-	if err := Heal(s.path); err != nil {
+	if err := heal(s.path); err != nil {
 		s.undo = err
 	}
 }
@@ -257,9 +257,9 @@ func (s *Sink) Abort() {
 // database is opened for writing once more, it is not as it was.
 func (s *Sink) Undone() error { return s.undo }
 
-// Heal takes back what a run has left half-written in a database that ended while it wrote: its
+// heal takes back what a run has left half-written in a database that ended while it wrote: its
 // journal says how. Where there is none, nothing is done.
-func Heal(path string) error {
+func heal(path string) error {
 	info, err := os.Stat(path + "-journal")
 	if err != nil || info.Size() == 0 {
 		return nil

@@ -72,7 +72,7 @@ func Tables(path string) ([]string, error) {
 
 // openFor opens a database for reading only.
 func openFor(path string) (*sql.DB, error) {
-	if err := Heal(path); err != nil {
+	if err := heal(path); err != nil {
 		return nil, err
 	}
 	file := url.URL{Path: filepath.ToSlash(path)}

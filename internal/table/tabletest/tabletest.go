@@ -48,9 +48,9 @@ var Fields = []table.Field{
 	{Name: "ok", Type: value.Boolean},
 }
 
-// Values are values of each type in canonical text, the nastiest that there are. A format
+// values are values of each type in canonical text, the nastiest that there are. A format
 // need not hold them all, but must say so.
-var Values = map[value.Type][]string{
+var values = map[value.Type][]string{
 	value.Decimal: {
 		"0.5", "-1240.50", "0", "18240.75", "123456789012.345", "0.000001", "12345678901234567890.123456",
 		"-0.1", "1000",
@@ -85,7 +85,7 @@ func rows(n int, holds func(value.Type, []byte) string) [][]string {
 				out[r] = append(out[r], "")
 				continue
 			}
-			list := Values[f.Type]
+			list := values[f.Type]
 			if f.Offsets {
 				list = stamps
 			}
@@ -252,7 +252,7 @@ func (f *Format) holds(t *testing.T) {
 		return
 	}
 	refused := 0
-	for typ, list := range Values {
+	for typ, list := range values {
 		for _, v := range list {
 			if say := holds(typ, []byte(v)); say != "" {
 				refused++

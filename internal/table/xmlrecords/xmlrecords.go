@@ -27,8 +27,8 @@ const (
 	maxText  = table.MaxCell
 )
 
-// ErrNone is XML in which no element occurs more than once beside others of its kind.
-var ErrNone = errors.New("no element of it occurs again and again, as records do; name one after #")
+// ErrNoRows is XML in which no element occurs more than once beside others of its kind.
+var ErrNoRows = errors.New("no element of it occurs again and again, as records do; name one after #")
 
 // Looks reports whether the start of a file looks like XML that is no page.
 func Looks(head []byte) bool {
@@ -147,7 +147,7 @@ func Element(open func() (io.ReadCloser, error), name string) (chosen, why strin
 	})
 	if name == "" {
 		if len(repeated) == 0 {
-			return "", "", ErrNone
+			return "", "", ErrNoRows
 		}
 		return repeated[0], fmt.Sprintf("it occurs %d times", paths[repeated[0]].count), nil
 	}

@@ -100,7 +100,7 @@ func TestElement(t *testing.T) {
 	_, _, err := Element(from(deep), "none")
 	assert.EqualError(t, err, `there is no element "none"; those that occur again and again are a/p/r, a/p/r/t`)
 	_, _, err = Element(from("<a><b/><c/></a>"), "")
-	assert.ErrorIs(t, err, ErrNone)
+	assert.ErrorIs(t, err, ErrNoRows)
 }
 
 func TestLooks(t *testing.T) {
