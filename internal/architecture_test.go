@@ -29,7 +29,7 @@ var mayImport = map[string][]string{
 	"internal/step":                  {"internal/character", "internal/pattern", "internal/reading", "internal/reason", "internal/table", "internal/value"},
 	"internal/reason":                {},
 	"internal/finding":               {},
-	"internal/expression":            {"internal/character", "internal/pattern", "internal/reading", "internal/table", "internal/value"},
+	"internal/expression":            {"internal/character", "internal/pattern", "internal/reading", "internal/step", "internal/table", "internal/value"},
 	"internal/plan":                  {"internal/character", "internal/expression", "internal/pattern", "internal/reading", "internal/reason", "internal/rowkind", "internal/step", "internal/table", "internal/value"},
 	"internal/reading":               {"internal/character", "internal/reason", "internal/value"},
 	"internal/rowkind":               {"internal/finding", "internal/reading", "internal/table", "internal/value"},

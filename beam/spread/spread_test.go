@@ -302,8 +302,8 @@ func TestWhatIsRefused(t *testing.T) {
 		{2, "rows: order-by needs rows of more than one part", []string{"convert", "in.csv", "-o", "out", "--plan", "order.yaml"}},
 		{2, "must: unique needs rows", []string{"convert", "in.csv", "-o", "out", "--plan", "unique.yaml"}},
 		{2, "fill: from above needs rows", []string{"convert", "in.csv", "-o", "out", "--plan", "fill.yaml"}},
-		{2, "before(x) or sumSoFar(x) in an expression needs rows", []string{"convert", "in.csv", "-o", "out", "--plan", "before.yaml"}},
-		{2, "the plan that is drafted: before(x) or sumSoFar(x)", []string{"convert", "in.csv", "-o", "out", "--compute", "m = sumSoFar(n)"}},
+		{2, "previous(x) or sumSoFar(x) in an expression needs rows", []string{"convert", "in.csv", "-o", "out", "--plan", "before.yaml"}},
+		{2, "the plan that is drafted: previous(x) or sumSoFar(x)", []string{"convert", "in.csv", "-o", "out", "--compute", "m = sumSoFar(n)"}},
 		{2, "needs rows of more than one part", []string{"convert", "in.csv", "-o", "out", "--step", "w: {fill: {from: above}}"}},
 		{2, "wants a value", []string{"profile", "in.csv", "--range_size"}},
 	} {

@@ -49,7 +49,8 @@ plan, it makes the ledger of the whole.`,
 			if err != nil {
 				return err
 			}
-			ask, err := w.asker(all.Names())
+			d, _ := w.edits.derive(all.Names()) // there are no edits
+			ask, err := w.asker(d, all.Names())
 			if err != nil {
 				return err
 			}

@@ -137,7 +137,7 @@ func finish(cmd *cobra.Command) {
 	one := func(f *pflag.Flag) {
 		f.Usage = inBackquotes.ReplaceAllStringFunc(f.Usage, strings.ToUpper)
 		switch v := f.Value.(type) {
-		case *once, *repeated, *condition:
+		case *once, *repeated, *condition, editValue:
 		case pflag.SliceValue:
 			f.Value, f.DefValue = &repeated{f.Value, v}, ""
 		default:

@@ -54,14 +54,14 @@ func (a *app) ready(ctx context.Context, paths []string, path string, w *columnF
 // it returns, too, has been read again.
 func drafted(prof *profile.Profile, w *columnFlags, usableNames bool) (bound *plan.Bound, text []byte, err error) {
 	p := draft.Plan(prof, w.blankWords, usableNames)
-	if err := w.edits.apply(p, prof.Info.Names, func(column int) bool { return prof.Columns[column].AskedType() }); err != nil {
+	if err := w.edits.apply(p, prof.Info.Names, w, func(column int) bool { return prof.Columns[column].AskedType() }); err != nil {
 		return nil, nil, err
 	}
 	if text, err = p.Write(); err != nil {
 		return nil, nil, err
 	}
 	if p, err = plan.LoadWith(text, readText); err == nil {
-		bound, err = p.Bind(prof.Info.Names)
+		bound, err = p.Bind(w.edits.cameWith(prof.Info.Names))
 	}
 	switch {
 	case len(text) > plan.MaxBytes:

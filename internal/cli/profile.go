@@ -17,6 +17,7 @@ import (
 	"junvo/internal/show"
 	"junvo/internal/table/input"
 	"junvo/internal/table/wholefile"
+	"junvo/internal/value"
 )
 
 // selection is which columns a profile shows, and how.
@@ -84,7 +85,7 @@ texts, quartiles and a histogram, and the rows that are the odd ones out.`,
 				return usage("--save and --turn exclude each other: a saved profile is of the rows of the file")
 			case each && (saved != "" || against != "" || rowsOf != ""):
 				return usage("--each goes with none of --save, --against and --rows-of")
-			case rowsOf != "" && (len(w.edits.steps) > 0 || w.edits.turn != ""):
+			case rowsOf != "" && (len(w.edits.list) > 0 || w.edits.turn != ""):
 				return usage("--rows-of shows the source as it is, so that it goes neither with --step nor with --turn")
 			case rowsOf != "" && args[0] == "-":
 				return usage("--rows-of reads the source twice, so that it can't be standard input; keep it in a file first")
@@ -282,11 +283,12 @@ func (a *app) collect(ctx context.Context, paths []string, w *columnFlags) (*col
 	if err != nil {
 		return nil, err
 	}
-	ask, err := w.asker(src.Info().Names)
+	names := stepped.Info().Names
+	ask, err := w.asker(w.edits.derived, names)
 	if err != nil {
 		return nil, err
 	}
-	private, err := w.hides(src.Info().Names)
+	private, err := w.hides(w.edits.derived, names)
 	if err != nil {
 		return nil, err
 	}
@@ -389,21 +391,26 @@ func (w *columnFlags) typeFlags(cmd *cobra.Command) {
 	into(cmd, groupTypes)
 }
 
-// hides says which columns are private.
-func (w *columnFlags) hides(names []string) (func(string) bool, error) {
-	var hidden []string
+// hides says which columns of a profile are private: those that are named, and those that are made of them.
+func (w *columnFlags) hides(d *derived, names []string) (func(string) bool, error) {
+	hidden := map[int]bool{}
 	for _, want := range w.private {
-		name, ok := findName(want, names)
-		if !ok {
-			return nil, unknownColumn(want, names)
+		found := among(want, d.names)
+		if found == nil {
+			return nil, unknownColumn(want, d.names)
 		}
-		hidden = append(hidden, name)
+		for _, name := range found {
+			hidden[d.at[name]] = true
+		}
 	}
-	return func(name string) bool { return slices.Contains(hidden, name) }, nil
+	for i, m := range d.made {
+		hidden[len(names)-len(d.made)+i] = hidden[len(names)-len(d.made)+i] || hidden[m.From]
+	}
+	return func(name string) bool { return hidden[slices.Index(names, name)] && slices.Contains(names, name) }, nil
 }
 
 // asker checks the wishes against the columns and returns them for each column.
-func (w *columnFlags) asker(names []string) (func(string) reading.Ask, error) {
+func (w *columnFlags) asker(d *derived, names []string) (func(string) reading.Ask, error) {
 	var all reading.Ask
 	if w.decimalMark != "" {
 		m, ok := reading.ParseMark(w.decimalMark)
@@ -424,9 +431,15 @@ func (w *columnFlags) asker(names []string) (func(string) reading.Ask, error) {
 		return nil, err
 	}
 	all.Fit = fit
-	types, err := parseTypes(w.as, names)
+	named, err := parseTypes(w.as, d.names)
 	if err != nil {
 		return nil, err
+	}
+	types := map[string]value.Type{}
+	for name, t := range named {
+		if of, ok := d.profiled(name, names); ok {
+			types[of] = t
+		}
 	}
 	return func(name string) reading.Ask {
 		ask := all

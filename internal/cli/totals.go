@@ -224,7 +224,11 @@ func (a *app) readyToCount(
 ) (*plan.Bound, error) {
 	if t.plan == "" {
 		w := t.wishes // an earlier source is counted with them, too
-		w.edits.computes, w.edits.only = slices.Concat(w.edits.computes, computes), names
+		w.edits.only = names
+		w.edits.list = slices.Clone(w.edits.list)
+		for _, c := range computes {
+			w.edits.list = append(w.edits.list, edit{computeFlag, c})
+		}
 		r, err := a.ready(ctx, paths, "", &w)
 		if err != nil {
 			return nil, err
@@ -237,8 +241,11 @@ func (a *app) readyToCount(
 	}
 	p := *r.plan.Plan
 	p.Columns = slices.Clone(p.Columns)
-	e := edits{computes: computes}
-	if err := e.apply(&p, nil, nil); err != nil {
+	var e edits
+	for _, c := range computes {
+		e.list = append(e.list, edit{computeFlag, c})
+	}
+	if err := e.apply(&p, nil, &columnFlags{}, nil); err != nil {
 		return nil, err
 	}
 	text, err := p.Write()

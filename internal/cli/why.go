@@ -187,7 +187,7 @@ func columnOf(p *plan.Plan, name string) (*plan.Column, error) {
 func (w *columnFlags) askValue() (reading.Ask, error) {
 	as := w.as
 	w.as = nil
-	asker, err := w.asker(nil)
+	asker, err := w.asker(&derived{}, nil)
 	if err != nil {
 		return reading.Ask{}, err
 	}
@@ -330,7 +330,11 @@ func (q *question) hides(w *columnFlags, p *plan.Plan, column int, names []strin
 	if p != nil {
 		return p.Hides(names[column]) && !q.reveal, nil
 	}
-	private, err := w.hides(names)
+	d, err := w.edits.derive(names)
+	if err != nil {
+		return false, err
+	}
+	private, err := w.hides(d, names)
 	return err == nil && private(names[column]) && !q.reveal, err
 }
 

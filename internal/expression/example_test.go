@@ -19,7 +19,7 @@ func (cells) Earlier(int) (string, string) { return "", "" }
 
 func Example() {
 	columns := []expression.Variable{{Name: "price", Type: value.Decimal}, {Name: "Net weight", Type: value.Decimal}}
-	e, err := expression.Compile("price * `Net weight`", columns, nil)
+	e, err := expression.Compile("price * `Net weight`", columns, expression.Means{})
 	if err != nil {
 		panic(err)
 	}

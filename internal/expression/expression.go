@@ -21,6 +21,7 @@ import (
 	"cel.dev/cel-go/common/types/ref"
 
 	"junvo/internal/pattern"
+	"junvo/internal/step"
 	"junvo/internal/value"
 )
 
@@ -28,6 +29,14 @@ import (
 type Variable struct {
 	Name string
 	Type value.Type
+	Made bool // of other columns, or another name of one
+}
+
+// Means are what an expression may use beside columns.
+type Means struct {
+	Lists map[string]map[string]string // texts can be looked up in them
+	// ParseSteps reads the steps that a text may be taken through; nil where there are none.
+	ParseSteps func(text string) (step.Chain, error)
 }
 
 // Expression is compiled. It may be used on many goroutines at once.
@@ -45,6 +54,7 @@ type Expression struct {
 	times    []int      // how often each of them stands in the expression
 	rawTimes []int      // and each of Raw
 	asks     asks
+	chains   []step.Chain // of the calls of steps
 }
 
 // Earlier is what an expression asks of the rows before a row.
@@ -58,7 +68,7 @@ func (a Earlier) Function() string {
 	if a.Sum {
 		return sumSoFar
 	}
-	return before
+	return previous
 }
 
 // UsesValue reports whether the expression uses the value in the row itself of the column Uses[i].
@@ -111,13 +121,14 @@ const (
 	failedPrefix = "failed_cell_" // with a number: whether the cell of the output has failed
 	rowNumber    = "row_number"
 
-	before        = "before"
+	previous      = "previous"
+	before        = "before" // its older name
 	sumSoFar      = "sumSoFar"
 	earlierPrefix = "earlier_cell_" // with a number: what Earlier of that number asks for
 )
 
-// Compile compiles an expression over columns, which may look texts up in lists. The error is an *Error.
-func Compile(text string, columns []Variable, lists map[string]map[string]string) (*Expression, error) {
+// Compile compiles an expression over columns. The error is an *Error.
+func Compile(text string, columns []Variable, means Means) (*Expression, error) {
 	e := &Expression{Text: text}
 	src, err := scan(text)
 	if err != nil {
@@ -127,7 +138,7 @@ func Compile(text string, columns []Variable, lists map[string]map[string]string
 	if err != nil {
 		return nil, &Error{1, 1, err.Error()}
 	}
-	m := &mistakes{source: src, columns: columns, lists: lists}
+	m := &mistakes{source: src, columns: columns, Means: means}
 	parsed, issues := base.Parse(src.text)
 	if issues.Err() != nil {
 		return nil, m.first(issues)
@@ -145,7 +156,10 @@ func Compile(text string, columns []Variable, lists map[string]map[string]string
 		used = append(used, cel.Variable(fmt.Sprint(earlierPrefix, i), celTypes[e.vars[a.Use].Type]))
 	}
 	if e.asks.list {
-		used = append(used, lookup(lists))
+		used = append(used, lookup(means.Lists))
+	}
+	if e.chains != nil {
+		used = append(used, stepsOf(e.chains))
 	}
 	env, err := base.Extend(used...)
 	if err != nil {
@@ -172,27 +186,35 @@ func Compile(text string, columns []Variable, lists map[string]map[string]string
 	return e, nil
 }
 
-// Names lists the names that an expression uses, those of columns among them; none where it can't be read.
-func Names(text string) (names []string) {
+// Names lists the names that an expression uses, those of columns among them, and says whether it asks something of all columns of
+// the source without naming them; none where it can't be read.
+func Names(text string) (names []string, all bool) {
 	base, err := theLanguage()
 	if err != nil {
-		return nil
+		return nil, false
 	}
 	src, err := scan(text)
 	if err != nil {
-		return nil
+		return nil, false
 	}
 	parsed, issues := base.Parse(src.text)
 	if issues.Err() != nil {
-		return nil
+		return nil, false
 	}
 	celast.PostOrderVisit(parsed.NativeRep().Expr(), celast.NewExprVisitor(func(x celast.Expr) {
-		if x.Kind() == celast.IdentKind {
+		switch x.Kind() {
+		case celast.IdentKind:
 			names = append(names, src.name(x.AsIdent()))
+		case celast.CallKind:
+			call := x.AsCall()
+			all = all || len(call.Args()) == 0 && !call.IsMemberFunction() && ofAllColumns[call.FunctionName()]
 		}
 	}))
-	return names
+	return names, all
 }
+
+// ofAllColumns are the functions that ask all columns of the source where they are given none.
+var ofAllColumns = map[string]bool{"blanks": true, "anyBlank": true}
 
 // theLanguage is the language of expressions before there are columns.
 var theLanguage = sync.OnceValues(newLanguage)

@@ -2,7 +2,10 @@ package expression
 
 import (
 	"errors"
+	"strings"
 	"testing"
+
+	"junvo/internal/step"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -11,21 +14,21 @@ import (
 )
 
 var columns = []Variable{
-	{"name", value.Text},
-	{"port", value.Code},
-	{"boxes", value.Integer},
-	{"kg", value.Decimal},
-	{"landed", value.Date},
-	{"due", value.Date},
-	{"logged", value.Timestamp},
-	{"at", value.Time},
-	{"ok", value.Boolean},
-	{"größe", value.Decimal},
-	{"数量", value.Integer},
-	{"in", value.Integer},
-	{"return", value.Integer},
-	{"Net weight (kg)", value.Decimal},
-	{"odd`name", value.Text},
+	{Name: "name", Type: value.Text},
+	{Name: "port", Type: value.Code},
+	{Name: "boxes", Type: value.Integer},
+	{Name: "kg", Type: value.Decimal},
+	{Name: "landed", Type: value.Date},
+	{Name: "due", Type: value.Date},
+	{Name: "logged", Type: value.Timestamp},
+	{Name: "at", Type: value.Time},
+	{Name: "ok", Type: value.Boolean},
+	{Name: "größe", Type: value.Decimal},
+	{Name: "数量", Type: value.Integer},
+	{Name: "in", Type: value.Integer},
+	{Name: "return", Type: value.Integer},
+	{Name: "Net weight (kg)", Type: value.Decimal},
+	{Name: "odd`name", Type: value.Text},
 }
 
 var lists = map[string]map[string]string{"ports": {"007": "Nordhaven"}}
@@ -37,7 +40,7 @@ var row = map[string]string{
 
 func eval(t *testing.T, text string) (string, error) {
 	t.Helper()
-	e, err := Compile(text, columns, lists)
+	e, err := Compile(text, columns, Means{lists, parseSteps})
 	require.NoError(t, err, text)
 	return e.Eval(testRow{e, func(i int) string { return row[e.Uses[i]] }})
 }
@@ -90,40 +93,57 @@ func TestExpressions(t *testing.T) {
 		"sumSoFar(kg) / 2 + before(kg)":        "31.25",
 		"before(name) == 'x' || failed(due)":   "true",
 		"landed >= due":                        "", // due is blank
-		"blank(due)":                           "true",
-		"blank(due) ? landed : due":            "2021-03-04",
-		"kg * number(port)":                    "87.5",
-		"name + '-' + port":                    "Größe-007",
-		"name + text(boxes)":                   "Größe3",
-		"length(name) == 5":                    "true",
-		"monthEnd(plusMonths(landed, 60))":     "2026-03-31",
-		"date(logged) == landed":               "true",
-		"at > at":                              "false",
-		"logged == logged && ok":               "true",
-		"raw('Net weight') + '!'":              "raw of Net weight!",
-		"reading(raw('x'))":                    "text",
-		"reading('1.240,5 kg')":                "decimal",
-		"name.startsWith('Gr')":                "true",
-		"port in ['007', '008']":               "true",
-		"plusDays(due, 1)":                     "",
-		"text(kg) + ' kg'":                     "12.50 kg",
-		"kg":                                   "12.50",
-		"text(kg + 0)":                         "12.5",
-		"size(name) + 1":                       "6",
-		"name.size() > 3":                      "true",
-		"int('5') + 1":                         "6",
-		"double('1.50') * 2":                   "3",
-		"ok ? null : 1.5":                      "",
-		"ok ? null : name":                     "",
-		"ok ? name : null":                     "Größe",
-		"!ok ? name : null":                    "",
-		"ok ? null : (ok ? null : landed)":     "",
-		"!ok ? null : (ok ? landed : null)":    "2021-03-04",
-		"firstOf(ok ? null : name, 'x')":       "x",
-		"blank(!ok ? at : null) ? 1 : null":    "1",
-		"ok ? 1.5 : null":                      "1.5",
-		"'a//b'":                               "a//b",
-		`'it\'s // ' + "\"//"`:                 `it's // "//`,
+		"kg - previous(kg)":                    "1.5",
+		"steps('lot 0051 ', '[keep: digits]')": "0051",
+		"name.steps('keep: digits')":           "", // nothing is left
+		"steps(name, 'trim') + steps(port, 'keep: digits')": "Größe007",
+		"blank(steps(text(due), 'trim'))":                   "true",
+		"joined('; ', name, due, kg, landed, ok)":           "Größe; 12.50; 2021-03-04; true",
+		"joined('', due)":                                   "",
+		"joined(', ', kg + 1, kg * null)":                   "13.5",
+		"number('1.240,5', ',')":                            "1240.5",
+		"number(kg) + 1":                                    "13.5",
+		"number(text(due), ',')":                            "",
+		"date('3.4.2021', 'dmy') == date('2021-04-03')":     "true",
+		"date('04/03/2021', 'mdy')":                         "2021-04-03",
+		"date(landed)":                                      "2021-03-04",
+		"blanks(due, name, '', kg)":                         "2",
+		"anyBlank(name, kg)":                                "false",
+		"anyBlank() && blanks() > 0":                        "true",
+		"blank(due)":                                        "true",
+		"blank(due) ? landed : due":                         "2021-03-04",
+		"kg * number(port)":                                 "87.5",
+		"name + '-' + port":                                 "Größe-007",
+		"name + text(boxes)":                                "Größe3",
+		"length(name) == 5":                                 "true",
+		"monthEnd(plusMonths(landed, 60))":                  "2026-03-31",
+		"date(logged) == landed":                            "true",
+		"at > at":                                           "false",
+		"logged == logged && ok":                            "true",
+		"raw('Net weight') + '!'":                           "raw of Net weight!",
+		"reading(raw('x'))":                                 "text",
+		"reading('1.240,5 kg')":                             "decimal",
+		"name.startsWith('Gr')":                             "true",
+		"port in ['007', '008']":                            "true",
+		"plusDays(due, 1)":                                  "",
+		"text(kg) + ' kg'":                                  "12.50 kg",
+		"kg":                                                "12.50",
+		"text(kg + 0)":                                      "12.5",
+		"size(name) + 1":                                    "6",
+		"name.size() > 3":                                   "true",
+		"int('5') + 1":                                      "6",
+		"double('1.50') * 2":                                "3",
+		"ok ? null : 1.5":                                   "",
+		"ok ? null : name":                                  "",
+		"ok ? name : null":                                  "Größe",
+		"!ok ? name : null":                                 "",
+		"ok ? null : (ok ? null : landed)":                  "",
+		"!ok ? null : (ok ? landed : null)":                 "2021-03-04",
+		"firstOf(ok ? null : name, 'x')":                    "x",
+		"blank(!ok ? at : null) ? 1 : null":                 "1",
+		"ok ? 1.5 : null":                                   "1.5",
+		"'a//b'":                                            "a//b",
+		`'it\'s // ' + "\"//"`:                              `it's // "//`,
 		// Names of all kinds.
 		"größe * 2":                 "3",
 		"数量 + 1":                    "8",
@@ -180,7 +200,7 @@ func TestExpressions(t *testing.T) {
 
 func TestExamplesOfFunctions(t *testing.T) {
 	for _, f := range Functions {
-		e, err := Compile(f.Example, columns, lists)
+		e, err := Compile(f.Example, columns, Means{lists, parseSteps})
 		require.NoError(t, err, f.Example)
 		if len(f.forms) == 0 { // it asks the row
 			continue
@@ -276,6 +296,13 @@ func TestWrongExpressions(t *testing.T) {
 		{"before(kg + 1)", 1, 7, "before takes the name of a column of the output without quotes, as in before(net_weight)"},
 		{"kg - before('kg')", 1, 12, "before takes the name"},
 		{"before(kg, 2)", 1, 7, "before takes the name"},
+		{"number('1.240,5', '.')", 1, 7, `this has no value: "1.240,5" is not a number with the decimal mark .`},
+		{"number(name, ';')", 1, 14, `the decimal mark is "." or ",", not ";"`},
+		{"date(name, 'd.m.y')", 1, 12, `the order of a date is "dmy", "mdy" or "ymd", not "d.m.y"`},
+		{"steps(name, port)", 1, 6, "steps takes a text, and steps in quotes as plans have them"},
+		{"steps(name, 'kep: digits')", 1, 13, `unknown step "kep"`},
+		{"steps(name, 'fill: x')", 1, 13, "fill is for the cells of a column"},
+		{"steps(kg, 'trim')", 1, 6, "steps takes a text: say text(x)"},
 		{"sumSoFar(name)", 1, 9, "sumSoFar adds up numbers, and name is text"},
 		{"failed('kg')", 1, 7, "failed takes the name"},
 		{"row(1)", 1, 4, "takes nothing"},
@@ -284,7 +311,7 @@ func TestWrongExpressions(t *testing.T) {
 		{"frobn(kg)", 1, 6, `"frobn"`},
 		{"rond(kg, 1)", 1, 5, "did you mean the function round?"},
 	} {
-		_, err := Compile(tt.text, columns, lists)
+		_, err := Compile(tt.text, columns, Means{lists, parseSteps})
 		var e *Error
 		if tt.say == "" {
 			continue
@@ -300,7 +327,7 @@ func TestTypesOfResults(t *testing.T) {
 		"kg": value.Decimal, "boxes + 1": value.Decimal, "name": value.Text, "port": value.Text, "ok": value.Boolean, "landed": value.Date,
 		"logged": value.Timestamp, "at": value.Time, "blank(kg)": value.Boolean, "blank(due) ? landed : due": value.Date,
 	} {
-		e, err := Compile(text, columns, lists)
+		e, err := Compile(text, columns, Means{lists, parseSteps})
 		require.NoError(t, err)
 		assert.Equal(t, want, e.Type, text)
 	}
@@ -312,7 +339,7 @@ func FuzzCompile(f *testing.F) {
 		f.Add(s)
 	}
 	f.Fuzz(func(_ *testing.T, text string) {
-		e, err := Compile(text, columns, lists)
+		e, err := Compile(text, columns, Means{lists, parseSteps})
 		if err != nil {
 			return
 		}
@@ -335,4 +362,21 @@ func TestWhatABlankGives(t *testing.T) {
 		require.NoError(t, err, text)
 		assert.Equal(t, want, got, text)
 	}
+}
+
+// parseSteps reads steps such as [trim, keep: digits], of which none has more than one word.
+func parseSteps(text string) (chain step.Chain, err error) {
+	for one := range strings.SplitSeq(strings.Trim(text, "[]"), ", ") {
+		name, arg, _ := strings.Cut(one, ": ")
+		var args step.Args
+		if arg != "" {
+			args = arg
+		}
+		s, err := step.New(name, args)
+		if err != nil {
+			return nil, err
+		}
+		chain = append(chain, step.Named{Name: name, Args: args, Step: s})
+	}
+	return chain, nil
 }

@@ -3,6 +3,7 @@ package expression
 import (
 	"slices"
 	"strconv"
+	"strings"
 
 	"cel.dev/cel-go/cel"
 	"cel.dev/cel-go/common/decls"
@@ -53,12 +54,16 @@ var generalFunctions = []Function{
 	},
 	{"text", "The value as text, as it is written to the output.", `text(1.50) + " kg"`, "1.5 kg", ofEach(asText)},
 	{
-		"number", "The number that a text is, written with a point and without group marks.", `number("12.5") * 2`, "25",
-		[]form{of(numberType, asNumber, textType)},
+		"number", "The number that a text is, written with a point and without group marks; or with the decimal mark that " +
+			"is named, and group marks, units and what else a column of numbers may have.",
+		`number("1.240,5", ",")`, "1240.5",
+		[]form{of(numberType, asNumber, textType), of(numberType, itself, numberType), of(numberType, readAs(value.Decimal), textType, textType)},
 	},
 	{
-		"date", "The day that a text is, written yyyy-MM-dd, or the day of a timestamp.", `date("2021-03-04")`, "2021-03-04",
-		[]form{of(dateType, asDate, textType), of(dateType, asDate, stampType)},
+		"date", "The day that a text is, written yyyy-MM-dd or in the order that is named (dmy, mdy or ymd); or the day of a " +
+			"timestamp.",
+		`date("4.3.2021", "dmy")`, "2021-03-04",
+		[]form{of(dateType, asDate, textType), of(dateType, asDate, stampType), of(dateType, itself, dateType), of(dateType, readAs(value.Date), textType, textType)},
 	},
 	{"raw", "The cell of a column of the source as it came.", `raw("Net weight")`, "the cell", nil},
 	{
@@ -66,7 +71,10 @@ var generalFunctions = []Function{
 		"text", nil,
 	},
 	{"failed", "Whether the cell of a column of the output has failed.", "failed(kg)", "false", nil},
-	{before, "The value of a column in the row before in the source; blank in the first row.", "before(kg)", "11", nil},
+	{
+		previous, "The value of a column in the row before in the source; blank in the first row. Older plans call it before.",
+		"previous(kg)", "11", nil,
+	},
 	{
 		sumSoFar, "The sum of a column's numbers from the first row of the source to this one. Blank cells are skipped; " +
 			"from a cell that has failed on, there is none, unless a column of failed(x) ? 0 : x is added up.",
@@ -75,6 +83,22 @@ var generalFunctions = []Function{
 	{
 		"lookup", "What stands in the place of a text in one of the plan's lists; blank where the list does not have it.",
 		`lookup("ports", port)`, "Nordhaven", nil,
+	},
+	{
+		"steps", "The text that steps make of a text, written as in a plan; several stand in brackets.",
+		`steps("crate A-51", "[keep: digits, trim]")`, "51", nil,
+	},
+	{
+		"joined", "One to eight values as text, with the first text between them; blank ones are skipped.",
+		`joined(", ", "Quay 4", "", "Nordhaven")`, "Quay 4, Nordhaven", ofAny(textType, joined, textType),
+	},
+	{
+		"blanks", "How many of one to eight values are blank; without a value, how many columns that are neither computed nor joined.",
+		`blanks("", "x")`, "1", ofAny(numberType, blanks),
+	},
+	{
+		"anyBlank", "Whether one of up to eight values is blank; without a value, whether a column is that is neither computed nor joined.",
+		`anyBlank("", "x")`, "true", ofAny(truthType, func(args []ref.Val) ref.Val { return types.Bool(countBlanks(args) > 0) }),
 	},
 	{"row", "The number of the row in the source, from 1.", "row()", "1", nil},
 }
@@ -95,6 +119,40 @@ func many(call func([]ref.Val) ref.Val, each ...*cel.Type) (forms []form) {
 		}
 	}
 	return forms
+}
+
+// ofAny makes the forms of a function of values of any types behind others, and of a list of them, that gets blanks, too.
+func ofAny(gives *cel.Type, call func([]ref.Val) ref.Val, first ...*cel.Type) (forms []form) {
+	for n := 1; n <= mostValues; n++ {
+		forms = append(forms, form{append(slices.Clone(first), slices.Repeat([]*cel.Type{cel.DynType}, n)...), gives, call, true})
+	}
+	return forms
+}
+
+// joined writes values one after the other, as text.
+func joined(args []ref.Val) ref.Val {
+	between := ""
+	if s, ok := args[0].(types.String); ok {
+		between = string(s)
+	}
+	var texts []string
+	for _, v := range args[1:] {
+		if v != types.NullValue && textOf(v) != "" {
+			texts = append(texts, textOf(v))
+		}
+	}
+	return textOrBlank(strings.Join(texts, between))
+}
+
+func blanks(args []ref.Val) ref.Val { return ofInt(countBlanks(args)) }
+
+func countBlanks(args []ref.Val) (n int) {
+	for _, v := range args {
+		if v == types.NullValue || v == types.String("") {
+			n++
+		}
+	}
+	return n
 }
 
 // filled returns the values that are not blank.

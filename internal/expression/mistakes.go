@@ -15,7 +15,7 @@ import (
 type mistakes struct {
 	*source
 	columns []Variable
-	lists   map[string]map[string]string
+	Means
 }
 
 // kinds names the types of values in sentences.
@@ -49,6 +49,9 @@ func (m *mistakes) first(issues *cel.Issues) error {
 
 // mismatch says that a function or an operator does not go with types.
 func mismatch(what, args string) string {
+	if what == stepsCall {
+		return "steps takes a text: say text(x) of another value"
+	}
 	say := fmt.Sprintf("%s does not go with (%s)", what, args)
 	for _, f := range Functions {
 		if f.Name == what {

@@ -94,7 +94,7 @@ func (r *rewriter) use(word string) int {
 		return used
 	}
 	r.Uses = append(r.Uses, column)
-	r.vars = append(r.vars, Variable{word, r.columns[i].Type})
+	r.vars = append(r.vars, Variable{Name: word, Type: r.columns[i].Type})
 	r.times = append(r.times, 1)
 	return len(r.Uses) - 1
 }
@@ -105,10 +105,18 @@ func (r *rewriter) call(x celast.Expr) {
 		r.ofSource(x)
 	case "failed":
 		r.failed(x)
-	case before, sumSoFar:
+	case previous, before, sumSoFar:
 		r.earlier(x)
 	case "lookup":
 		r.lookup(x)
+	case "steps":
+		r.steps(x)
+	case "number":
+		r.convention(x, value.Decimal)
+	case "date":
+		r.convention(x, value.Date)
+	case "blanks", "anyBlank":
+		r.allColumns(x)
 	case "row":
 		if len(call.Args()) > 0 || call.IsMemberFunction() {
 			r.fail(x, "row() is the number of the row, and takes nothing")
@@ -265,6 +273,57 @@ func (r *rewriter) earlier(x celast.Expr) {
 	x.SetKindCase(r.fac.NewIdent(x.ID(), fmt.Sprint(earlierPrefix, n)))
 }
 
+// allColumns gives a call without arguments those of the source: the number of their blanks.
+func (r *rewriter) allColumns(x celast.Expr) {
+	call := x.AsCall()
+	if len(call.Args()) > 0 || call.IsMemberFunction() {
+		return
+	}
+	all := r.zero()
+	for i := range r.columns {
+		if r.columns[i].Made {
+			continue
+		}
+		word := r.word(r.columns[i].Name)
+		if r.use(word) < 0 {
+			continue
+		}
+		r.next += 2
+		one := r.fac.NewCall(r.next, "blanks", r.fac.NewIdent(r.next-1, word))
+		r.next++
+		all = r.fac.NewCall(r.next, operators.Add, all, one)
+	}
+	if call.FunctionName() == "anyBlank" {
+		x.SetKindCase(r.fac.NewCall(x.ID(), operators.Greater, all, r.zero()))
+		return
+	}
+	x.SetKindCase(all)
+}
+
+// word returns a name that the language knows for a column.
+func (r *rewriter) word(column string) string {
+	if name.MatchString(column) && !reserved[column] && !used[column] {
+		return column
+	}
+	for word, of := range r.names {
+		if of == column {
+			return word
+		}
+	}
+	word := fmt.Sprintf("named_too_%d_", len(r.names))
+	for strings.Contains(r.text, word) {
+		word += "_"
+	}
+	r.names[word] = column
+	return word
+}
+
+// zero is the number 0.
+func (r *rewriter) zero() celast.Expr {
+	r.next += 2
+	return r.fac.NewCall(r.next-1, "decimal_literal", r.fac.NewLiteral(r.next, types.String("0")))
+}
+
 // failed makes a variable of a call that asks whether a cell has failed.
 func (r *rewriter) failed(x celast.Expr) {
 	i := r.asked(x)
@@ -283,7 +342,7 @@ func (r *rewriter) failed(x celast.Expr) {
 func (r *rewriter) lookup(x celast.Expr) {
 	r.asks.list = true
 	call := x.AsCall()
-	names := slices.Sorted(maps.Keys(r.lists))
+	names := slices.Sorted(maps.Keys(r.Lists))
 	name := types.String("")
 	if args := call.Args(); len(args) == 2 && !call.IsMemberFunction() && args[0].Kind() == celast.LiteralKind {
 		name, _ = args[0].AsLiteral().(types.String)
@@ -291,7 +350,7 @@ func (r *rewriter) lookup(x celast.Expr) {
 	switch {
 	case len(names) == 0:
 		r.fail(x, "the plan has no lists to look up in: lists: {ports: {NH: Nordhaven}}")
-	case r.lists[string(name)] == nil:
+	case r.Lists[string(name)] == nil:
 		r.fail(x, `lookup takes the name of a list in quotes, and a text, as in lookup(%q, x); the lists are %s`, names[0],
 			strings.Join(names, ", "))
 	}

@@ -13,7 +13,7 @@ import (
 )
 
 // shortColumns are the columns of random expressions.
-var shortColumns = []Variable{{"a", value.Decimal}, {"b", value.Integer}, {"c", value.Decimal}}
+var shortColumns = []Variable{{Name: "a", Type: value.Decimal}, {Name: "b", Type: value.Integer}, {Name: "c", Type: value.Decimal}}
 
 // randomNumber makes an expression that gives a number.
 func randomNumber(r *rand.Rand, depth int) string {
@@ -71,7 +71,7 @@ func TestShortWayIsExact(t *testing.T) {
 		if i%2 == 0 {
 			text = randomTruth(r, 2)
 		}
-		e, err := Compile(text, shortColumns, lists)
+		e, err := Compile(text, shortColumns, Means{lists, parseSteps})
 		if err != nil && strings.Contains(err.Error(), "this has no value") {
 			continue
 		}
@@ -99,13 +99,13 @@ func TestShortWayIsExact(t *testing.T) {
 
 // Only what is nothing but numbers has a short way.
 func TestWhatHasAShortWay(t *testing.T) {
-	columns := append([]Variable{{"name", value.Text}, {"day", value.Date}}, shortColumns...)
+	columns := append([]Variable{{Name: "name", Type: value.Text}, {Name: "day", Type: value.Date}}, shortColumns...)
 	for text, want := range map[string]bool{
 		"a * b": true, "round(a * b, 2)": true, "a > 40 && b <= 3": true, "-a": true, "a": true, "!(a == b)": true,
 		"a / b": false, "text(a)": false, "name": false, "name == 'x'": false, "year(day)": false, `raw("x") == "y"`: false, "1 + 2": false,
 		"blank(a)": false, "a > 1 ? a : b": false, "round(a / b, 2)": true, "round((a + b) / c, 4) * 2": true, "round(a, 2) / b": false, "a * b > 3 || blank(c)": false, "length(name) + a": false,
 	} {
-		e, err := Compile(text, columns, lists)
+		e, err := Compile(text, columns, Means{lists, parseSteps})
 		require.NoError(t, err, text)
 		assert.Equal(t, want, e.short != nil, text)
 	}
@@ -114,7 +114,7 @@ func TestWhatHasAShortWay(t *testing.T) {
 func BenchmarkEval(b *testing.B) {
 	row := []string{"1240.5", "12", "3.75"}
 	for _, text := range []string{"a * c", "round(a * c, 2)", "a > 40 && b < 3", "round(a / b, 2)"} {
-		e, err := Compile(text, shortColumns, lists)
+		e, err := Compile(text, shortColumns, Means{lists, parseSteps})
 		require.NoError(b, err)
 		b.Run(text, func(b *testing.B) {
 			b.ReportAllocs()

@@ -40,8 +40,8 @@ func (l *loader) compile(p *Plan) {
 		switch state[i] {
 		case 1:
 			say := circleOf(way, c.column)
-			if strings.Contains(c.node.text, "before(") {
-				say += "; before takes a column that is made without this one, and what adds up from row to row is sumSoFar(x)"
+			if strings.Contains(c.node.text, "before(") || strings.Contains(c.node.text, "previous(") {
+				say += "; previous takes a column that is made without this one, and what adds up from row to row is sumSoFar(x)"
 			}
 			l.fail(c.node, "%s", say)
 			circle = true
@@ -53,7 +53,8 @@ func (l *loader) compile(p *Plan) {
 		way = append(way, c.column)
 		defer func() { way = way[:len(way)-1] }()
 		// A column that is computed may be used by another: its type comes first.
-		for _, name := range expression.Names(c.node.text) {
+		names, _ := expression.Names(c.node.text)
+		for _, name := range names {
 			if j, ok := computed[name]; ok {
 				visit(j)
 			}
@@ -88,24 +89,43 @@ func (l *loader) compile(p *Plan) {
 	}
 }
 
+// uses lists the names that the columns of a plan that are computed or joined are made of.
+func (l *loader) uses(p *Plan) map[string][]string {
+	uses := map[string][]string{}
+	for _, c := range l.computed {
+		uses[c.column], _ = expression.Names(c.node.text)
+	}
+	for i := range p.Columns {
+		if c := &p.Columns[i]; c.Join != nil {
+			uses[c.Name] = append(uses[c.Name], c.Join.Columns...)
+		}
+	}
+	return uses
+}
+
 // variables are the columns that an expression may use, all but the one it makes.
 func (l *loader) variables(p *Plan, but string) []expression.Variable {
 	list := make([]expression.Variable, 0, len(p.Columns))
 	for i := range p.Columns {
 		if c := &p.Columns[i]; c.Name != but {
-			list = append(list, expression.Variable{Name: c.Name, Type: c.Convention.Type})
+			list = append(list, expression.Variable{Name: c.Name, Type: c.Convention.Type, Made: c.Compute != nil || c.Join != nil})
 		}
 	}
 	for alias, i := range l.aliases {
 		if c := &p.Columns[i]; c.Name != but {
-			list = append(list, expression.Variable{Name: alias, Type: c.Convention.Type})
+			list = append(list, expression.Variable{Name: alias, Type: c.Convention.Type, Made: true})
 		}
 	}
 	return list
 }
 
+// means are what expressions may use beside columns.
+func (l *loader) means() expression.Means {
+	return expression.Means{Lists: l.lists, ParseSteps: ParseSteps}
+}
+
 func (l *loader) expression(p *Plan, n *node, column string) *Expression {
-	e, err := expression.Compile(l.text(n), l.variables(p, column), l.lists)
+	e, err := expression.Compile(l.text(n), l.variables(p, column), l.means())
 	var wrong *expression.Error
 	if errors.As(err, &wrong) {
 		at := *n

@@ -19,7 +19,7 @@ func (b *Bound) Condition(text string, names []string) (*Condition, error) {
 	for _, list := range b.Lists {
 		l.lists[list.Name] = list.List
 	}
-	e, err := expression.Compile(text, l.variables(b.Plan, ""), l.lists)
+	e, err := expression.Compile(text, l.variables(b.Plan, ""), l.means())
 	if err != nil {
 		return nil, err
 	}
@@ -28,7 +28,7 @@ func (b *Bound) Condition(text string, names []string) (*Condition, error) {
 	}
 	if len(e.Earlier) > 0 {
 		return nil, errors.New("a condition on what is shown can't ask for the rows before: make a column of it, as in " +
-			"--compute 'earlier = before(net_weight)'")
+			"--compute 'earlier = previous(net_weight)'")
 	}
 	c := &Condition{Expression: &Expression{Expression: e}}
 	place := b.placer()

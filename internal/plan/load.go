@@ -121,7 +121,7 @@ func (l *loader) complete(p *Plan) {
 				"its row", c.Name)
 		}
 	}
-	p.resolve()
+	p.resolve(l.uses(p))
 	l.compile(p)
 	if len(l.mistakes) > 0 {
 		return
@@ -434,6 +434,17 @@ func (l *loader) stepError(name, args *node, err error) {
 	default:
 		l.fail(name, "step %s: %v", name.text, err)
 	}
+}
+
+// ParseSplit reads how a text is split into n pieces, as a plan has it. The error says what is wrong, without a place.
+func ParseSplit(text string, n int) (*Split, *step.Split, error) {
+	root, err := parse([]byte("split: " + text + "\n"))
+	if err != nil || root.kind != mapping || len(root.items) != 1 || root.items[0].kind != mapping {
+		return nil, nil, errors.New(`it says where to split in braces, as in {at: " "}`)
+	}
+	s := &Split{Args: root.items[0].args()}
+	made, err := step.NewSplit(s.Args, n)
+	return s, made, err
 }
 
 // ParseSteps reads a step, or a list of steps, as a plan has them. The error says what is wrong, without a place.

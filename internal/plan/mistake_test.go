@@ -26,7 +26,7 @@ func TestMistakesSayTheWayOut(t *testing.T) {
 		{"  a: {steps: [{label: [{is: x, than: y}]}]}\n", 3, 23, `unknown argument "than"; did you mean "then"?`},
 		{"  a: {steps: [{take: {befor: x}}]}\n", 3, 23, `unknown argument "befor"; did you mean "before"?`},
 		{"  a: {compute: b + 1}\n  b: {compute: a + 1}\n", 3, 16, "column a is made of itself: a uses b, b uses a"},
-		{"  a: {to: decimal, compute: a.before() + before(a)}\n", 3, 29, "column a is made of itself; before takes a column that is made without this one, and what adds up from row to row is sumSoFar(x)"},
+		{"  a: {to: decimal, compute: a.before() + before(a)}\n", 3, 29, "column a is made of itself; previous takes a column that is made without this one, and what adds up from row to row is sumSoFar(x)"},
 		{"  a: {join: [b]}\n  b: {join: [a]}\n", 3, 3, "column a is made of itself: a uses b, b uses a"},
 		{"  a: {steps: [{take: {pattern: \"(\\d+)\"}}]}\n", 3, 35, `put the text into single quotes, as in '\d+'`},
 		{"  a: {steps: [{take: {pattern: '(?<=x)y'}}]}\n", 3, 23, "RE2 does not look behind"},

@@ -9,8 +9,9 @@ import (
 )
 
 // resolve finds the columns that are made of others in a way that takes the whole plan to see: those whose from names a
-// column that the plan makes, and joins of columns of the source, for which it adds helpers.
-func (p *Plan) resolve() {
+// column that the plan makes, and joins of columns of the source, for which it adds helpers. A from of a column that the one of the
+// name is made of, as in {net: {compute: was * 2}, was: {from: net}}, names the source's. Uses lists what columns are made of.
+func (p *Plan) resolve(uses map[string][]string) {
 	made := map[string]bool{}
 	names := map[string]bool{}
 	for i := range p.Columns {
@@ -20,7 +21,7 @@ func (p *Plan) resolve() {
 	}
 	for i := range p.Columns {
 		c := &p.Columns[i]
-		if c.Source != c.Name && made[c.Source] && c.Split == nil && !c.Made() {
+		if c.Source != c.Name && made[c.Source] && c.Split == nil && !c.Made() && !reaches(uses, c.Source, c.Name, map[string]bool{}) {
 			c.Join = &Join{Columns: []string{c.Source}, single: true}
 			c.Source = ""
 		}
@@ -39,6 +40,14 @@ func (p *Plan) resolve() {
 			}
 		}
 	}
+}
+
+// reaches reports whether a column is made of another, by way of any others.
+func reaches(uses map[string][]string, from, to string, seen map[string]bool) bool {
+	if seen[from] = true; from == to {
+		return true
+	}
+	return slices.ContainsFunc(uses[from], func(name string) bool { return !seen[name] && reaches(uses, name, to, seen) })
 }
 
 // asText is a column that has the cells of one of the source as they are.

@@ -190,7 +190,7 @@ func (p *Plan) CrossRow() string {
 	case p.Turn != nil:
 		return "rows: turn"
 	case len(p.Earlier) > 0:
-		return "before(x) or sumSoFar(x) in an expression"
+		return "previous(x) or sumSoFar(x) in an expression"
 	case p.AnyUnique():
 		return "must: unique"
 	}

@@ -154,9 +154,9 @@ var Tasks = []Task{
 	},
 	{
 		"what was used since the row before: the difference to the previous one", "Day,Meter\n1,200\n2,212.5\n3,240\n",
-		[]string{"--compute", "used = Meter - before(Meter)"},
+		[]string{"--compute", "used = Meter - previous(Meter)"},
 		"columns:\n  Day: {to: integer}\n  Meter: {to: decimal, decimal-mark: \".\"}\n  used: {compute: Meter - " +
-			"before(Meter)}\n",
+			"previous(Meter)}\n",
 		"Day,Meter,used\n1,200,\n2,212.5,12.5\n3,240,27.5\n",
 	},
 	{

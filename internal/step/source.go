@@ -1,6 +1,8 @@
 package step
 
 import (
+	"slices"
+
 	"junvo/internal/reason"
 	"junvo/internal/table"
 	"junvo/internal/value"
@@ -12,13 +14,19 @@ type Source struct {
 	table.Source
 	info   table.Info
 	chains map[int]Chain // by the number of the column, from 0
+	made   []Made
 }
 
-// NewSource returns a source with the columns of these numbers taken through steps.
-func NewSource(src table.Source, chains map[int]Chain) *Source {
+// NewSource returns a source with the columns of these numbers taken through steps, and columns that are made of others, as
+// those came, behind them.
+func NewSource(src table.Source, chains map[int]Chain, made []Made) *Source {
 	info := *src.Info()
 	info.Contiguous = false // equal rows need not have equal bytes any more
-	return &Source{Source: src, info: info, chains: chains}
+	info.Names = slices.Clone(info.Names)
+	for _, m := range made {
+		info.Names = append(info.Names, m.Name)
+	}
+	return &Source{Source: src, info: info, chains: chains, made: made}
 }
 
 // Info tells what the source tells.
@@ -28,6 +36,10 @@ func (s *Source) Info() *table.Info { return &s.info }
 func (s *Source) Split(b *table.Block) {
 	s.Source.Split(b)
 	text := append(make([]byte, 0, len(b.Text)+len(b.Text)/4+64), b.Text...) // what came stays as it is
+	came := b.Spans
+	if len(s.made) > 0 {
+		came = slices.Clone(b.Spans)
+	}
 	for column, chain := range s.chains {
 		for at := column; at < len(b.Spans); at += b.Width {
 			cell := b.At(b.Spans[at])
@@ -44,6 +56,9 @@ func (s *Source) Split(b *table.Block) {
 				b.Kinds[at] = value.StoredText
 			}
 		}
+	}
+	if len(s.made) > 0 {
+		text = s.addMade(b, came, text)
 	}
 	b.Text = text
 	b.Pad()

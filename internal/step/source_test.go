@@ -25,7 +25,8 @@ func TestSource(t *testing.T) {
 	require.NoError(t, err)
 	stepped := step.NewSource(src, map[int]step.Chain{
 		0: {{Name: "case", Step: upper}}, 1: {{Name: "drop", Step: drop}, {Name: "case", Step: upper}}, 2: {{Name: "take", Step: take}},
-	})
+	}, []step.Made{{Name: "d", From: 1, Steps: step.Chain{{Name: "drop", Step: drop}}}, {Name: "e", From: 2}})
+	assert.Equal(t, []string{"a", "b", "c", "d", "e"}, stepped.Info().Names)
 	assert.False(t, stepped.Info().Contiguous)
 	assert.True(t, src.Info().Contiguous, "the source itself is as it was")
 	var got [][]string
@@ -40,5 +41,5 @@ func TestSource(t *testing.T) {
 		}
 		b.Reset()
 	}
-	assert.Equal(t, [][]string{{" ONE ", "X", "3"}, {"", `Q "Y"`, "4"}, {"", "FAIL", "5"}}, got)
+	assert.Equal(t, [][]string{{" ONE ", "X", "3", "x", "3"}, {"", `Q "Y"`, "4", `q "y"`, "4"}, {"", "FAIL", "5", "fail", "5"}}, got)
 }

@@ -24,22 +24,6 @@ type Split struct {
 	whole func(text string) string
 }
 
-// splitArgs are the forms that the arguments of a split take.
-var splitArgs = []string{
-	"at: a text, or classes of characters, at every occurrence of which is split; with nth, at that one only, from 1, " +
-		"or -1 for the last",
-	"turn: [CLASS, CLASS]: where a character of the first class is followed by one of the second, as in [letters, " +
-		"digits]; with nth, there only",
-	"positions: [N, …]: after how many characters, counted from the start",
-	"pattern: a regular expression (RE2) for the whole text, each group of which is a piece",
-	"ignore-case: true",
-	"missing: what becomes of the pieces that there are too few of: blank or fail (without it, fail)",
-	"rest: what becomes of the pieces that there are too many of: keep leaves them in the last one as they stand, " +
-		"join puts them there with a space between them, fail (without it)",
-	"otherwise: what a text gives that is not cut anywhere: blank, keep (the first piece is the text, the others are " +
-		"blank), or fail; without it, what missing says",
-}
-
 // NewSplit makes a split into n pieces of its arguments.
 func NewSplit(args Args, n int) (*Split, error) {
 	f, err := fieldsOf(args)
