@@ -1,6 +1,7 @@
 package cli
 
 import (
+	"slices"
 	"strconv"
 	"strings"
 
@@ -11,7 +12,7 @@ import (
 // parseTypes reads NAME=TYPE wishes for columns of these names.
 func parseTypes(as, names []string) (map[string]value.Type, error) {
 	types := map[string]value.Type{}
-	for _, s := range as {
+	for _, s := range severalTypes(as, names) {
 		i := strings.LastIndexByte(s, '=')
 		if i <= 0 {
 			return nil, usage("--as takes NAME=TYPE, as in --as \"Net weight\"=decimal, not %q", s)
@@ -28,6 +29,19 @@ func parseTypes(as, names []string) (map[string]value.Type, error) {
 		types[column] = t
 	}
 	return types, nil
+}
+
+// severalTypes takes A=decimal,B=date apart, unless a column has such a name.
+func severalTypes(as, names []string) (all []string) {
+	for _, s := range as {
+		_, whole := findName(s[:max(0, strings.LastIndexByte(s, '='))], names)
+		parts := strings.Split(s, ",")
+		if whole || slices.ContainsFunc(parts, func(p string) bool { return !strings.Contains(p, "=") }) {
+			parts = []string{s}
+		}
+		all = append(all, parts...)
+	}
+	return all
 }
 
 // findName finds a column: by its exact name, or by its name without regard to

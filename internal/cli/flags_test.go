@@ -47,3 +47,15 @@ func TestKnownTo(t *testing.T) {
 	assert.Equal(t, "--as kg=decimal --step kg:trim", strings.Join(known, " "))
 	assert.Equal(t, "--origin=true --format json --group-failures", strings.Join(others, " "))
 }
+
+// Each word that people use for a flag leads to one that some command has.
+func TestOtherFlagsAreFlags(t *testing.T) {
+	root := Commands()
+	for word, flag := range otherFlags {
+		has := false
+		for _, cmd := range root.Commands() {
+			has = has || cmd.Flag(flag) != nil
+		}
+		assert.True(t, has, "%s: --%s", word, flag)
+	}
+}

@@ -268,9 +268,7 @@ for every cell that would not go.`,
 		help(cmd, args)
 	})
 	root.SetVersionTemplate("junvo {{.Version}}\n")
-	root.SetFlagErrorFunc(func(cmd *cobra.Command, err error) error {
-		return usage("%w; `%s --help` lists the flags", err, cmd.CommandPath())
-	})
+	root.SetFlagErrorFunc(wrongFlag)
 	f := root.PersistentFlags()
 	f.StringVar(&a.color, "color", "auto", "colours: auto, always or never")
 	f.IntVar(&a.workers, "workers", runtime.GOMAXPROCS(0), "blocks worked on at the same time; never changes the result")

@@ -140,6 +140,6 @@ columns: {n: {to: integer}, m: {to: integer}, part: {compute: "m / before(n) + 0
 `, Options{})
 	require.NoError(t, err)
 	require.Len(t, m.failures, 1)
-	assert.Equal(t, "m 2, before(n) 0, sumSoFar(m) 3", m.failures[0].Value)
+	assert.Equal(t, "m 2, previous(n) 0, sumSoFar(m) 3", m.failures[0].Value)
 	assert.Equal(t, [][]string{{"n", "m", "part"}, {"0", "1", ""}, {"5", "2", ""}, {"0", "3", "0.6"}}, m.rows)
 }

@@ -35,11 +35,18 @@ func (m *mistakes) first(issues *cel.Issues) error {
 	switch found := noOverload.FindStringSubmatch(say); {
 	case found != nil:
 		say = mismatch(strings.Trim(found[1], "_"), kinds.Replace(found[2]))
+		if hint := m.quotedNumberIn(); hint != "" && strings.Contains(say, "text") && strings.Contains(say, "number") {
+			say, _, _ = strings.Cut(say, ": ")
+			say += hint
+		}
 	case strings.HasPrefix(say, "undeclared reference to '"):
 		unknown, _, _ := strings.Cut(strings.TrimPrefix(say, "undeclared reference to '"), "'")
 		say = m.unknown(m.name(unknown))
 	case strings.Contains(say, "Syntax error"):
 		say = m.syntax(say)
+	case strings.HasPrefix(say, "expected type 'bool' but found '"):
+		say = "&&, || and ! are for conditions, and this is a " + kinds.Replace(strings.Trim(strings.TrimPrefix(say, "expected type 'bool' but found "), "'")) +
+			`: write x == 1 or blank(x) for a condition, and + or joined("", x, y) to put texts together`
 	default:
 		say = pattern.Explained(m.said(say))
 	}
@@ -53,6 +60,9 @@ func mismatch(what, args string) string {
 		return "steps takes a text: say text(x) of another value"
 	}
 	say := fmt.Sprintf("%s does not go with (%s)", what, args)
+	if oneForAll[what] && !strings.Contains(args, ",") {
+		return say + ": it takes several values of one row; over all rows, `junvo totals` has it"
+	}
 	for _, f := range Functions {
 		if f.Name == what {
 			return say + ": it is used as in " + f.Example
@@ -84,6 +94,9 @@ func mismatch(what, args string) string {
 	return say
 }
 
+// oneForAll are functions of several values that people give one column.
+var oneForAll = map[string]bool{"sum": true, "mean": true, "min": true, "max": true}
+
 // unknown says that there is no such name, and which is near.
 func (m *mistakes) unknown(word string) string {
 	var names []string
@@ -91,6 +104,12 @@ func (m *mistakes) unknown(word string) string {
 		names = append(names, c.Name)
 	}
 	say := fmt.Sprintf("there is no column and no function %q", word)
+	if near := table.Typo(word, names); near != "" {
+		return say + "; did you mean the column " + InWriting(near) + "?"
+	}
+	if advice := insteadOf(word); advice != "" {
+		return say + advice
+	}
 	if near := table.Nearest(word, names); near != "" {
 		return say + "; did you mean the column " + InWriting(near) + "?"
 	}
@@ -101,6 +120,10 @@ func (m *mistakes) unknown(word string) string {
 	if near := table.Nearest(word, functions); near != "" {
 		return say + "; did you mean the function " + near + "?"
 	}
+	if m.calls(word) {
+		return say + "; `junvo help functions` lists the functions"
+	}
+	say += fmt.Sprintf("; a text stands in quotes, as in %q", word)
 	if len(names) == 0 || len(names) > 12 {
 		return say
 	}
@@ -110,11 +133,23 @@ func (m *mistakes) unknown(word string) string {
 	return say + "; the columns are " + strings.Join(names, ", ")
 }
 
+// calls reports whether the expression calls a function of a name.
+func (m *mistakes) calls(word string) bool {
+	return regexp.MustCompile(`\b` + regexp.QuoteMeta(word) + `\s*\(`).MatchString(m.text)
+}
+
 var unexpected = regexp.MustCompile(`(?:mismatched|extraneous) input '(.*?)' expecting`)
 
 // syntax says what is wrong where the language can't read on.
 func (m *mistakes) syntax(say string) string {
 	found := unexpected.FindStringSubmatch(say)
+	at := ""
+	if found != nil {
+		at = m.said(found[1])
+	}
+	if instead := m.misread(say, at); instead != "" {
+		return instead
+	}
 	switch {
 	case strings.Contains(say, "expecting ':'") || strings.Contains(say, "'?'") && strings.Contains(say, "extraneous"):
 		return "the : is missing that goes with ?, as in CONDITION ? VALUE : OTHERWISE; null gives a blank"

@@ -224,6 +224,8 @@ func (s *scanner) word() error {
 	called := after < len(s.from) && s.from[after] == '('
 	member := s.at > 0 && s.from[s.at-1] == '.'
 	switch lower := strings.ToLower(word); {
+	case lower == "and" && strings.Contains(strings.ToLower(string(s.from[:s.at])), " between "):
+		return s.wrong("between is no operator: write x >= 1 && x <= 2")
 	case instead[lower] != "" && !member && s.binds(after):
 		return s.wrong("%s; a column of this name stands in backquotes", instead[lower])
 	case called || member || used[word] || name.MatchString(word) && !reserved[word]:
