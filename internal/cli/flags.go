@@ -132,8 +132,8 @@ const moreKey = "junvo more"
 var inBackquotes = regexp.MustCompile("`[^`]+`")
 
 // finish makes all flags of a command and of those below it as they are meant to be: what can't be repeated refuses a
-// second value, and the names of values are in capitals.
-func finish(cmd *cobra.Command) {
+// second value, and the names of values are in capitals. For completions the library reads flags more than once.
+func finish(cmd *cobra.Command, completing bool) {
 	one := func(f *pflag.Flag) {
 		f.Usage = inBackquotes.ReplaceAllStringFunc(f.Usage, strings.ToUpper)
 		switch v := f.Value.(type) {
@@ -141,13 +141,15 @@ func finish(cmd *cobra.Command) {
 		case pflag.SliceValue:
 			f.Value, f.DefValue = &repeated{f.Value, v}, ""
 		default:
-			f.Value = &once{Value: f.Value}
+			if !completing {
+				f.Value = &once{Value: f.Value}
+			}
 		}
 	}
 	cmd.Flags().VisitAll(one)
 	cmd.PersistentFlags().VisitAll(one)
 	for _, below := range cmd.Commands() {
-		finish(below)
+		finish(below, completing)
 	}
 }
 

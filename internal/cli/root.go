@@ -282,7 +282,8 @@ for every cell that would not go.`,
 	root.AddCommand(a.topics()...)
 	root.SetHelpCommand(a.help(root))
 	root.SetUsageFunc(a.usageText)
-	finish(root)
+	a.completions(root)
+	finish(root, len(a.args) > 0 && strings.HasPrefix(a.args[0], cobra.ShellCompRequestCmd))
 	return root
 }
 

@@ -19,6 +19,13 @@ func (a *app) help(root *cobra.Command) *cobra.Command {
   junvo help take
   junvo help not-a-number
   junvo help number after a word`,
+		ValidArgsFunction: func(_ *cobra.Command, _ []string, typed string) ([]string, cobra.ShellCompDirective) {
+			var names []string
+			for _, cmd := range root.Commands() {
+				names = append(names, cmd.Name())
+			}
+			return beginning(append(names, show.KnownWords()...), typed), cobra.ShellCompDirectiveNoFileComp
+		},
 		RunE: func(_ *cobra.Command, args []string) error {
 			if cmd, left, err := root.Find(args); err == nil && len(left) == 0 {
 				return cmd.Help()

@@ -65,6 +65,16 @@ func allKnown() (all []known) {
 	return all
 }
 
+// KnownWords returns the names of all that the catalogues have.
+func KnownWords() (names []string) {
+	for _, k := range allKnown() {
+		if !slices.Contains(names, k.name) {
+			names = append(names, k.name)
+		}
+	}
+	return names
+}
+
 // Lookup finds a word in all catalogues and in the tasks, and says what is known of it; "" where it is nowhere, with
 // the names that are like it.
 func Lookup(word string) (text string, near string) {
