@@ -2,8 +2,10 @@ package cli
 
 import (
 	"fmt"
+	"maps"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"time"
 
@@ -19,9 +21,9 @@ import (
 func (a *app) man() *cobra.Command {
 	return &cobra.Command{
 		Use:   "man DIRECTORY",
-		Short: "Write the manual pages of all commands into a folder",
-		Long: `Man writes a manual page for each command, junvo.1, junvo-profile.1 and so on, into a
-folder, which is made where it is not there. Pages of an earlier version are replaced;
+		Short: "Write the manual pages of all commands and topics into a folder",
+		Long: `Man writes a manual page for each command and topic, junvo.1, junvo-profile.1, junvo-steps.1
+and so on, into a folder, which is made where it is not there. Pages of an earlier version are replaced;
 other files of such a name are not.`,
 		Example: `  junvo man ~/.local/share/man/man1`,
 		Args: func(_ *cobra.Command, args []string) error {
@@ -50,19 +52,25 @@ func WriteManual(folder, version string, date time.Time) (int, error) {
 	if err := os.MkdirAll(folder, 0o777); err != nil {
 		return 0, outputError(err)
 	}
-	n := 0
+	pages := map[string][]byte{}
 	for _, cmd := range all {
-		if !cmd.IsAvailableCommand() && cmd != root {
-			continue
+		if cmd.IsAvailableCommand() || cmd == root {
+			pages[strings.ReplaceAll(cmd.CommandPath(), " ", "-")] = manualPage(cmd, version, date)
 		}
-		path := filepath.Join(folder, strings.ReplaceAll(cmd.CommandPath(), " ", "-")+".1")
+	}
+	for _, t := range allTopics {
+		pages[root.Name()+"-"+t.name] = topicPage(t.name, t.short, t.page(), version, date)
+	}
+	n := 0
+	for _, name := range slices.Sorted(maps.Keys(pages)) {
+		path := filepath.Join(folder, name+".1")
 		switch free, err := replaceable(path, begins(pageMark)); {
 		case err != nil:
 			return n, err
 		case !free:
 			return n, usage("%s is there and is no manual page of an earlier run; move it away, or name another folder", path)
 		}
-		if err := writeWhole(path, manualPage(cmd, version, date)); err != nil {
+		if err := writeWhole(path, pages[name]); err != nil {
 			return n, err
 		}
 		n++
@@ -70,17 +78,26 @@ func WriteManual(folder, version string, date time.Time) (int, error) {
 	return n, nil
 }
 
-// manualPage returns the page of a command.
-func manualPage(cmd *cobra.Command, version string, date time.Time) []byte {
-	var b strings.Builder
-	name := strings.ReplaceAll(cmd.CommandPath(), " ", "-")
+// pageBegins begins the page of a name.
+func pageBegins(name, short, version string, date time.Time) string {
 	day := ""
 	if !date.IsZero() {
 		day = date.Format(time.DateOnly)
 	}
-	b.WriteString(pageMark)
-	fmt.Fprintf(&b, ".TH %s 1 \"%s\" \"junvo %s\" Junvo\n", roff(strings.ToUpper(name)), day, roff(version))
-	fmt.Fprintf(&b, ".SH NAME\n%s \\- %s\n", roff(name), roff(cmd.Short))
+	return pageMark + fmt.Sprintf(".TH %s 1 \"%s\" \"junvo %s\" Junvo\n.SH NAME\n%s \\- %s\n", roff(strings.ToUpper(name)), day, roff(version),
+		roff(name), roff(short))
+}
+
+// topicPage returns the page of a topic: what its help shows, as it is.
+func topicPage(name, short, text, version string, date time.Time) []byte {
+	return []byte(pageBegins("junvo-"+name, short, version, date) + ".SH DESCRIPTION\n" + asItIs(strings.Split(strings.TrimRight(text, "\n"), "\n")) +
+		".SH SEE ALSO\n.BR junvo (1),\n" + roff("junvo help "+name) + "\n")
+}
+
+// manualPage returns the page of a command.
+func manualPage(cmd *cobra.Command, version string, date time.Time) []byte {
+	var b strings.Builder
+	b.WriteString(pageBegins(strings.ReplaceAll(cmd.CommandPath(), " ", "-"), cmd.Short, version, date))
 	fmt.Fprintf(&b, ".SH SYNOPSIS\n.B %s\n", roff(cmd.UseLine()))
 	if cmd.HasAvailableSubCommands() {
 		b.WriteString(".br\n.B " + roff(cmd.CommandPath()+" COMMAND") + "\n")
