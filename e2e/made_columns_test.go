@@ -50,6 +50,9 @@ func TestColumnsMadeInALine(t *testing.T) {
 		"--compute|n = blanks(street, place, country)|--keep-if|anyBlank()|--only|n":         "n\n1\n1\n1\n",
 		"--compute|a = joined(\"/\", kg, day)|--only|a|--keep-if|previous(place) == \"Hul\"": "a\nx\n",
 		"--compute|n = number(raw(\"kg\"), \",\") + 1|--only|n":                              "n\n1241.5\n13.5\n\"\"\n8.5\n",
+		// Rows are ordered by columns that are not written, too.
+		"--order-by|-day|--only|place,Tag":                                                "place,Tag\nHul,lot-7c\nHul,lot-7b\nNordhaven,lot-12a\n,\n",
+		"--compute|n = length(Keeper)|--order-by|-n|--leave-out|n,c*,s*,p*,k*,day,Keeper": "Tag\nlot-12a\nlot-7b\nlot-7c\n\"\"\n",
 		// Names have patterns.
 		"--leave-out|kg,day,c*,Keeper":                                                     "Tag,street,place\nlot-12a,Quay 4,Nordhaven\nlot-7b,,Hul\n,Dock 1,\nlot-7c,Dock 2,Hul\n",
 		"--only|street..country|--leave-out|pl*":                                           "street,country\nQuay 4,\n,NL\nDock 1,DE\nDock 2,NL\n",
@@ -98,6 +101,21 @@ func TestSplitsTellWhatDoesNotFit(t *testing.T) {
 		assert.Contains(t, r.out, "lot", command)
 		assert.Contains(t, r.out, "last", command)
 	}
+}
+
+// A preview counts the rows that are not in the output, and names the first ones.
+func TestPreviewCountsWhatIsLeftOut(t *testing.T) {
+	t.Parallel()
+	f := newFolder(t)
+	f.file("a.csv", keepers+",,,,,,\n")
+	for _, more := range [][]string{nil, {"--grid"}} {
+		r := f.run(append([]string{"preview", "a.csv", "--keep-if", `place == "Hul"`}, more...)...)
+		require.Zero(t, r.code, r.err)
+		assert.Contains(t, r.out, "not in the output: 1 blank-row, 2 left-out-rows (1 3)\n", more)
+		r = f.run(append([]string{"preview", "a.csv", "--keep-if", `place == "Hul"`, "--format", "json"}, more...)...)
+		assert.Contains(t, r.out, `"left-out-rows": 2`)
+	}
+	assert.NotContains(t, f.run("preview", "a.csv", "--plan", f.file("p.yaml", "plan: 1\nrows: {set-aside: []}\ncolumns: {Tag: {}}\n")).out, "not in the output")
 }
 
 // A column that is made of a private one is private.

@@ -409,6 +409,9 @@ func (e *edits) keepOnly(p *plan.Plan) error {
 	}
 	help(p.Keep, nil)
 	help(p.Drop, nil)
+	for _, key := range p.OrderBy {
+		help(nil, &plan.Join{Columns: []string{key.Column}})
+	}
 	for i := 0; i < len(columns); i++ { // there are more of them as it goes
 		help(columns[i].Compute, columns[i].Join)
 	}

@@ -103,8 +103,11 @@ func newOutput(ctx context.Context, c *conversion, r *runnable, fixes *answers) 
 	if len(p.OrderBy) > 0 {
 		keys := make([]order.Key, len(p.OrderBy))
 		for i, k := range p.OrderBy {
-			at := p.Place(k.At)
-			keys[i] = order.Key{Column: at, Type: fields[at].Type, Descending: k.Descending}
+			c := &p.Columns[k.At]
+			keys[i] = order.Key{Column: p.Place(k.At), Type: c.Convention.Type, Descending: k.Descending}
+			if c.Helper {
+				keys[i].Column = -1 - p.HelperPlace(k.At)
+			}
 		}
 		sink = order.NewSink(ctx, sink, keys, spillFolder(path))
 	}

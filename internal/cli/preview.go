@@ -110,7 +110,7 @@ func (a *app) runPreview(ctx context.Context, paths []string, v *previewFlags) e
 	if err != nil {
 		return err
 	}
-	o := show.PreviewOptions{Cells: chosen.count, Failures: v.failures, Emptied: v.emptied, Steps: v.steps}
+	o := show.PreviewOptions{Aside: &show.AsideRows{}, Cells: chosen.count, Failures: v.failures, Emptied: v.emptied, Steps: v.steps}
 	names := make([]string, len(r.plan.Columns))
 	for i, c := range r.plan.Columns {
 		names[i] = c.Name
@@ -144,7 +144,7 @@ func (a *app) runPreview(ctx context.Context, paths []string, v *previewFlags) e
 		page = show.NewGrid(r.plan.Plan, o)
 	}
 	unclear := unclearRows{}
-	rows, err := a.try(ctx, paths, r.plan, convert.TryOptions{Repeats: repeats, Rows: limit}, v.where, func(t convert.Tried) {
+	rows, err := a.try(ctx, paths, r.plan, convert.TryOptions{Repeats: repeats, Rows: limit, Aside: o.Aside.Add}, v.where, func(t convert.Tried) {
 		unclear.note(t)
 		page.Add(t)
 	})

@@ -5,6 +5,7 @@ import (
 	"io"
 
 	"junvo/internal/plan"
+	"junvo/internal/rowkind"
 	"junvo/internal/table"
 )
 
@@ -26,6 +27,8 @@ type TryOptions struct {
 	Repeats *Repeats
 	Rows    int64           // the first ones; 0 for all
 	Where   *plan.Condition // nil for none
+	// Aside is called for each row that is not in the output, before the cells of its block; nil for nobody.
+	Aside func(row int64, kind rowkind.Kind)
 }
 
 // Try converts the first rows of a source, and hands over every cell; nothing is written. It returns how many rows it
@@ -72,6 +75,11 @@ func Try(src table.Source, p *plan.Bound, o TryOptions, each func(Tried) error) 
 func (w *worker) tryBlock(b *table.Block, o *TryOptions, before, first, n int64, each func(Tried) error) error {
 	res := b.Result.(*result)
 	failures := res.failures
+	for _, a := range res.aside {
+		if o.Aside != nil && b.RowOf(a.row) < n {
+			o.Aside(before+b.RowOf(a.row)+1, a.kind)
+		}
+	}
 	for i := range res.lost {
 		if f := res.lost[i]; b.RowOf(int(f.Row)) < n { // a copy: the list is used again
 			t := Tried{

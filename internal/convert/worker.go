@@ -196,6 +196,14 @@ func (w *worker) convert(b *table.Block, encode bool) {
 	for _, i := range w.visible {
 		res.rows.Cells = append(res.rows.Cells, res.cells[i])
 	}
+	res.rows.Helpers = res.rows.Helpers[:0]
+	if len(w.plan.OrderBy) > 0 {
+		for i := range w.plan.Columns {
+			if w.plan.Columns[i].Helper {
+				res.rows.Helpers = append(res.rows.Helpers, res.cells[i])
+			}
+		}
+	}
 	w.tellFailures(res)
 	if encode {
 		table.Poison(res.encoded)

@@ -12,7 +12,7 @@ import (
 
 // Key is what rows are ordered by: values of a type, upwards or downwards.
 type Key struct {
-	Column     int
+	Column     int // in the output; -1 for the first of the helpers, -2 for the second
 	Type       value.Type
 	Descending bool
 }

@@ -40,7 +40,12 @@ func (s *Sink) Encode(dst []byte, rows *table.Rows) []byte {
 		if rows.Out != nil && !rows.Out[row] {
 			continue
 		}
-		key = keys.Append(key[:0], func(column int) []byte { return rows.Cells[column].At(row) })
+		key = keys.Append(key[:0], func(column int) []byte {
+			if column < 0 {
+				return rows.Helpers[-1-column].At(row)
+			}
+			return rows.Cells[column].At(row)
+		})
 		data = binary.BigEndian.AppendUint64(data[:0], uint64(row)) // Write makes it the row's number
 		for i := range rows.Fields {
 			cell := rows.Cells[i].At(row)

@@ -125,8 +125,6 @@ func (l *loader) orderColumns(p *Plan) {
 		key := &p.OrderBy[i]
 		if key.At = slices.Index(names, key.Column); key.At < 0 {
 			l.unknown(l.orderBy[i], "column of the output", key.Column, names)
-		} else if p.Columns[key.At].Helper {
-			l.fail(l.orderBy[i], "the helper %s is not written, and rows are ordered by what is", key.Column)
 		}
 	}
 }

@@ -166,6 +166,16 @@ func (p *Plan) Outputs() (columns []*Column) {
 	return columns
 }
 
+// HelperPlace returns where a helper stands among the helpers of the plan.
+func (p *Plan) HelperPlace(column int) (place int) {
+	for i := range column {
+		if p.Columns[i].Helper {
+			place++
+		}
+	}
+	return place
+}
+
 // Place returns where a column of the plan stands in the output, -1 for a helper.
 func (p *Plan) Place(column int) (place int) {
 	if p.Columns[column].Helper {

@@ -1,13 +1,16 @@
 package show
 
 import (
+	"fmt"
 	"slices"
 	"strconv"
+	"strings"
 
 	"junvo/internal/character"
 	"junvo/internal/convert"
 	"junvo/internal/plan"
 	"junvo/internal/reason"
+	"junvo/internal/rowkind"
 )
 
 // PreviewOptions say what a preview shows.
@@ -18,6 +21,64 @@ type PreviewOptions struct {
 	Only              []int // these columns of the plan; nil for all
 	// Chosen says which cells are shown, the first ones first; nil for a choice that shows what there is.
 	Chosen func(t convert.Tried) bool
+	Aside  *AsideRows // what is noted of rows that are not in the output
+}
+
+// AsideRows are the rows that a preview has met and that are not in the output, by their kinds.
+type AsideRows struct {
+	count [rowkind.NumKinds]int64
+	first [rowkind.NumKinds][]string
+}
+
+// Add notes a row.
+func (a *AsideRows) Add(row int64, kind rowkind.Kind) {
+	if a.count[kind]++; len(a.first[kind]) < 5 {
+		a.first[kind] = append(a.first[kind], strconv.FormatInt(row, 10))
+	}
+}
+
+// counts are their numbers by the names of the kinds, for programs.
+func (a *AsideRows) counts() map[string]int64 {
+	counts := map[string]int64{}
+	if a == nil {
+		return counts
+	}
+	for kind, n := range a.count {
+		if n > 0 {
+			counts[rowkind.Catalogue[kind].Plural] = n
+		}
+	}
+	return counts
+}
+
+// text says in a line how many they are, and which the first ones; "" for none.
+func (a *AsideRows) text(width int) string {
+	var said []string
+	if a == nil {
+		return ""
+	}
+	for kind, n := range a.count {
+		if n == 0 {
+			continue
+		}
+		name := rowkind.Kind(kind).String()
+		if n > 1 {
+			name = rowkind.Catalogue[kind].Plural
+		}
+		name = fmt.Sprintf("%d %s", n, name)
+		if k := rowkind.Kind(kind); k >= rowkind.Failed { // what the plan has decided; others are in the profile
+			name += " (" + strings.Join(a.first[kind], " ")
+			if n > int64(len(a.first[kind])) {
+				name += " …"
+			}
+			name += ")"
+		}
+		said = append(said, name)
+	}
+	if said == nil {
+		return ""
+	}
+	return wrap("not in the output: "+strings.Join(said, ", "), width) + "\n"
 }
 
 // Preview collects the cells that show best what a plan does, and counts what becomes of all of them.
@@ -222,10 +283,11 @@ func (v *Preview) JSON(rows int64) ([]byte, error) {
 		Cells   []cell `json:"cells"`
 	}
 	doc := struct {
-		Junvo   int      `json:"junvo"`
-		Rows    int64    `json:"rows"`
-		Columns []column `json:"columns"`
-	}{Junvo: 1, Rows: rows, Columns: []column{}}
+		Junvo   int              `json:"junvo"`
+		Rows    int64            `json:"rows"`
+		Aside   map[string]int64 `json:"set_aside"`
+		Columns []column         `json:"columns"`
+	}{Junvo: 1, Rows: rows, Aside: v.Aside.counts(), Columns: []column{}}
 	columns, unchanged := v.shown()
 	all := append(columns, unchanged...)
 	slices.Sort(all)

@@ -87,7 +87,7 @@ func (g *Grid) Text(f Format, page Page, rows int64, more bool) string {
 	if f != Table {
 		return text
 	}
-	text = previewHead(rows, more) + "\n" + text
+	text = previewHead(rows, more) + g.Aside.text(page.Width) + "\n" + text
 	if left := all - len(out.columns); left > 0 {
 		text += fmt.Sprintf("%s left out, for which there is no room: --column chooses, and --format csv shows all\n",
 			Plural(int64(left), "column"))
@@ -152,10 +152,11 @@ func (g *Grid) JSON(rows int64) ([]byte, error) {
 		Cells []cell `json:"cells"`
 	}
 	doc := struct {
-		Junvo int    `json:"junvo"`
-		Rows  int64  `json:"rows"`
-		Grid  []line `json:"grid"`
-	}{Junvo: 1, Rows: rows, Grid: []line{}}
+		Junvo int              `json:"junvo"`
+		Rows  int64            `json:"rows"`
+		Aside map[string]int64 `json:"set_aside"`
+		Grid  []line           `json:"grid"`
+	}{Junvo: 1, Rows: rows, Aside: g.Aside.counts(), Grid: []line{}}
 	for _, row := range g.rows {
 		l := line{Row: row[0].Row, From: row[0].From, Cells: []cell{}}
 		for i := range row {

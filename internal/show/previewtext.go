@@ -14,7 +14,7 @@ import (
 func (v *Preview) Text(f Format, page Page, rows int64, more bool) string {
 	var b strings.Builder
 	if f == Table {
-		b.WriteString(previewHead(rows, more))
+		b.WriteString(previewHead(rows, more) + v.Aside.text(page.Width))
 	}
 	columns, unchanged := v.shown()
 	if f == CSV {

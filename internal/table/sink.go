@@ -51,6 +51,8 @@ type Rows struct {
 	// Numbers are those of the rows in the source, from 1; nil where all follow each other.
 	Numbers []int64
 	Cells   []Values // per column
+	// Helpers are columns that are worked out and not written; an order of the rows may ask for them.
+	Helpers []Values
 	// Failed are the cells that have failed, of rows that are written; only for a sink that is a FailureReader.
 	Failed []FailedCell
 }
