@@ -32,6 +32,32 @@ func TestJSONFitsItsSchema(t *testing.T) {
 		f.file("in.csv", tt.source)
 		fits(t, "profile.schema.json", f.run("profile", "in.csv", "--format", "json").out)
 		fits(t, "ledger.schema.json", f.run("convert", "in.csv", "-o", "o.csv", "--format", "json").out)
+		for _, more := range [][]string{nil, {"--grid"}, {"--steps", "--all"}, {"--keep-if", "row() > 1"}} {
+			fits(t, "preview.schema.json", f.run(append([]string{"preview", "in.csv", "--format", "json"}, more...)...).out)
+		}
+		fits(t, "check.schema.json", f.run("check", "in.csv", "--plan", "o.plan.yaml", "--format", "json").out)
+		names := f.records("o.csv")[0]
+		for _, row := range []string{"1", "2", "3"} {
+			for _, plan := range [][]string{nil, {"--plan", "o.plan.yaml"}} {
+				if r := f.run(append([]string{"why", "in.csv", "--row", row, "--column", names[len(names)-1], "--format", "json"}, plan...)...); r.code == 0 {
+					fits(t, "why.schema.json", r.out)
+				}
+			}
+		}
+		fits(t, "why.schema.json", f.run("why", "--value", "\u00a01.240,5 kg", "--as", "decimal", "--format", "json").out)
+		fits(t, "totals.schema.json", f.run("totals", "in.csv", "--by", names[0], "--distinct", names[0], "--format", "json").out)
+	}
+	f := newFolder(t)
+	f.file("a.csv", keepers)
+	f.file("p.yaml", "plan: 1\ncolumns:\n  nope: {to: integer}\n")
+	fits(t, "check.schema.json", f.run("check", "a.csv", "--plan", "p.yaml", "--format", "json").out)
+	f.file("q.yaml", "plan: 1\nrows: {keep: place == \"Hul\"}\ncolumns:\n  Tag: {steps: [keep: digits]}\n  place: {steps: [fill: {from: above}]}\n  x: {compute: Tag + place}\n")
+	for _, column := range []string{"Tag", "place", "x"} {
+		for _, row := range []string{"1", "2", "3"} {
+			r := f.run("why", "a.csv", "--plan", "q.yaml", "--row", row, "--column", column, "--format", "json")
+			require.Zero(t, r.code, r.err)
+			fits(t, "why.schema.json", r.out)
+		}
 	}
 }
 
