@@ -23,6 +23,7 @@ var references = []struct{ page, topic string }{
 	{"plan.md", "steps"},
 	{"plan-keys.md", "plan"},
 	{"functions.md", "functions"},
+	{"places.md", "places"},
 	{"tasks.md", "tasks"},
 	{"words.md", "words"},
 }

@@ -132,7 +132,7 @@ func TestHelpFindsWhatMentionsAWord(t *testing.T) {
 	t.Parallel()
 	f := newFolder(t)
 	for words, want := range map[string]string{
-		"running": "sumSoFar(Boxes)", "previous": "before(Meter)", "html": "junvo report --output", "picture": "junvo profile --picture",
+		"running": "sumSoFar(Boxes)", "previous": "previous(Meter)", "html": "junvo report --output", "picture": "junvo profile --picture",
 		"across": "junvo totals --across", "colleague": "junvo report", "drift": "junvo check", "UTS": "inPattern",
 	} {
 		r := f.run("help", words)

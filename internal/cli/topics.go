@@ -76,6 +76,7 @@ var allTopics = []topic{
 	{"reasons", "Why cells fail, and what mends them", show.ReasonPage},
 	{"plan", "The form of plans", show.PlanPage},
 	{"steps", "What a plan may do to text", show.StepPage},
+	{"places", "What can be said where: in a plan, as flags, in an expression", show.PlacePage},
 	{"functions", "The functions of expressions", show.FunctionPage},
 	{"tasks", "What people do to tables: a line to try and a plan to keep", show.TaskPage},
 	{"words", "The words that Junvo uses", show.WordPage},

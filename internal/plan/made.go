@@ -104,6 +104,18 @@ func (p *Plan) aliases() map[string]int {
 		}
 		taken[alias], at[alias] = true, i
 	}
+	// A column that has the usable name of its source's may be called by that one, too: a drafted plan has usable names.
+	for i := range p.Columns {
+		c := &p.Columns[i]
+		if c.Source == "" || c.Made() || c.Split != nil || c.Source == c.Name || UsableName(c.Source) != c.Name {
+			continue
+		}
+		if taken[c.Source] {
+			delete(at, c.Source)
+			continue
+		}
+		taken[c.Source], at[c.Source] = true, i
+	}
 	return at
 }
 
