@@ -55,7 +55,7 @@ func TestColumnsOfFixedWidth(t *testing.T) {
 	for args, say := range map[string]string{
 		"--widths 0,5":               "--widths are numbers of characters",
 		"--widths 5,5 --delimiter ;": "--widths goes with none of",
-		"--widths x":                 "invalid argument",
+		"--widths x":                 "as in 6,20,10",
 	} {
 		r := f.run(append([]string{"profile", "a.txt"}, strings.Fields(args)...)...)
 		assert.Equal(t, 2, r.code, args)

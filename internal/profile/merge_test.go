@@ -93,7 +93,7 @@ func allFacts(t *testing.T, p *Profile) string {
 // the whole.
 func TestJoinedInAnyOrder(t *testing.T) {
 	const block = 7
-	for seed := range uint64(nets.Size(60, 1500)) {
+	for seed := range uint64(nets.Size(60, 400)) {
 		r := rand.New(rand.NewPCG(seed, 37))
 		rows := [][]string{{"a", "b", "c"}}
 		kinds := [][]int{{0}, {0, 1}, {2}, {3}, {0, 1, 2, 3}, {0, 3, 4}, {5}, {6}, {7}, {9}, {10, 12}, {0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13}}
@@ -130,7 +130,7 @@ func TestJoinedInAnyOrder(t *testing.T) {
 
 // The smallest and the largest number and the sum are those of exact fractions, whatever widths and scales the numbers have.
 func TestRangesOfNumbers(t *testing.T) {
-	for seed := range uint64(nets.Size(100, 2000)) {
+	for seed := range uint64(nets.Size(100, 600)) {
 		r := rand.New(rand.NewPCG(seed, 38))
 		kinds := [][]int{{0}, {1}, {0, 1}, {2}, {3}, {0, 1, 2, 3}, {0, 3, 4}}[r.IntN(7)]
 		rows := [][]string{{"n"}}
