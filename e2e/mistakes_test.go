@@ -72,3 +72,33 @@ func TestMistakesInFlags(t *testing.T) {
 	r := f.run("convert", "a.csv", "-o", "-", "--as", "Tag=text,kg=decimal", "--only", "kg")
 	assert.Equal(t, "kg\n1240.5\n12.5\n\"\"\n7.5\n", r.out, r.err)
 }
+
+// What is wrong in a plan is said once, with its place.
+func TestMistakesInPlans(t *testing.T) {
+	t.Parallel()
+	f := newFolder(t)
+	f.file("a.csv", keepers)
+	for plan, want := range map[string]string{
+		"columns:\n  kg:\n    to:decimal\n":          "line 4, column 5: a space is missing after the colon: write to: decimal",
+		"columns:\n  Tag:\n    steps: [drop: \"x]\n": "line 4, column 19: the quote that begins here is not closed", "columns:\n  Tag: {to: \"text}\n  kg: {}\n": "line 3, column 13: the quote that begins here is not closed",
+		"columns:\n  kg: {to: decimal\n  Tag: {}\n": "a comma or a closing } or ] is missing", "columns:\n  - Tag\n": "columns is a map", "columns:\n\tTag: {}\n": "this line has a tab",
+		"columns:\n  kg: {to: number}\n": `unknown type "number"; did you mean "decimal"?`, "columns:\n  kg: {type: decimal}\n": `unknown key "type"; did you mean "to"?`,
+		"columns:\n  kg: {to: decimal, decimal-mark: ,}\n": "a text is wanted here", "columns:\n  kg: {steps: keep}\n": "steps is a list", "columns:\n  nokg: {}\n": `reads the column "nokg"`,
+		"column:\n  kg: {}\n": `unknown key "column"; did you mean "columns"?`, "columns:\n  kg: {}\n  kg: {}\n": `the key "kg" is there twice, first in line 3`,
+		"rows: {keep: kg = 2}\ncolumns:\n  kg: {}\n": "line 2, column 17: write == to compare", "columns:\n  d: {from: day, to: date, date-order: d/m/y}\n": "date-order is dmy, mdy or ymd",
+		"columns:\n  a: {from: Tag, split: {at: \"-\"}}\n": "a split needs both", "columns:\n  a: {compute: kg + }\n": "ends before it is complete",
+		"columns:\n  kg: {steps: [kep: digits]}\n": `unknown step "kep"; did you mean "keep"?`, "columns:\n  kg: {steps: [take: {befor: x}]}\n": `did you mean "before"?`,
+		"columns:\n  kg: {to: decimal, on-failure: skip}\n": `did you mean "set-aside-row"?`, "rows: {sort: kg}\ncolumns:\n  kg: {}\n": `did you mean "order-by"?`,
+		"columns:\n  x: {compute: \"steps(Tag, 'kep: digits')\"}\n  Tag: {}\n": `unknown step "kep"`, "columns:\n  a: {compute: b}\n  b: {compute: a}\n": "is made of itself",
+	} {
+		f.file("p.yaml", "plan: 1\n"+plan)
+		r := f.run("convert", "a.csv", "-o", "o.csv", "--plan", "p.yaml")
+		assert.Equal(t, 2, r.code, plan)
+		assert.Contains(t, r.err, want, plan)
+		assert.Equal(t, 1, strings.Count(r.err, "\n"), "one message for %s: %s", plan, r.err)
+	}
+	f.file("p.yaml", "\ufeffplan: 1\ncolumns:\n  Tag: {}\n")
+	assert.Zero(t, f.run("convert", "a.csv", "-o", "o.csv", "--plan", "p.yaml").code, "the mark of an editor")
+	f.file("p.yaml", "junk\n")
+	assert.Equal(t, "junvo: p.yaml, line 1, column 1: a plan is a map with keys, not a value\n", f.run("convert", "a.csv", "-o", "o.csv", "--plan", "p.yaml").err)
+}

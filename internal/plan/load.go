@@ -50,10 +50,11 @@ func LoadWith(text []byte, read func(name string) ([]byte, error)) (*Plan, error
 		"columns":     see("columns", func(n *node) { l.columns(n, p) }),
 	})
 	l.complete(p) // whatever the order in which they stand, all keys have been read by now
-	if !seen["plan"] {
+	switch {
+	case len(l.mistakes) > 0: // which may be why
+	case !seen["plan"]:
 		l.fail(root, "the version is missing: a plan begins with plan: %d", Version)
-	}
-	if !seen["columns"] {
+	case !seen["columns"]:
 		l.fail(root, "the plan has no columns")
 	}
 	l.orderColumns(p)

@@ -3,6 +3,7 @@ package plan
 import (
 	"errors"
 	"fmt"
+	"strconv"
 	"strings"
 
 	"github.com/goccy/go-yaml"
@@ -19,6 +20,16 @@ func syntaxError(err error, p piece) error {
 	at, say := e.GetToken().Position, e.GetMessage()
 	m := Mistake{at.Line + p.shift, at.Column, "this is no YAML: " + say}
 	switch {
+	case strings.Contains(say, "could not find end character of"):
+		m.Say = "the quote that begins here is not closed"
+	case strings.Contains(say, "must be specified"):
+		m.Say = "a comma or a closing } or ] is missing before this"
+	case strings.HasPrefix(say, "mapping key ") && strings.Contains(say, "already defined at ["):
+		name, rest, _ := strings.Cut(strings.TrimPrefix(say, "mapping key "), " already defined at [")
+		first, _, _ := strings.Cut(rest, ":")
+		if n, err := strconv.Atoi(first); err == nil {
+			m.Say = fmt.Sprintf("the key %s is there twice, first in line %d", name, n+p.shift)
+		}
 	case strings.Contains(say, "unknown escape"):
 		m.Say = `this is no YAML: in double quotes a backslash begins an escape: put the text into single quotes, as in '\d+'`
 	case strings.Contains(say, "not allowed in this context"), strings.Contains(say,

@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"bytes"
 	"fmt"
 	"strconv"
 	"strings"
@@ -70,6 +71,7 @@ func (l *loader) fail(n *node, format string, args ...any) {
 
 // parse reads YAML: one document, of maps, lists and scalars.
 func parse(text []byte) (*node, error) {
+	text = bytes.TrimPrefix(text, []byte("\ufeff")) // the mark of some editors
 	if m, ok := tooDeep(text); ok {
 		return nil, Mistakes{m}
 	}
@@ -215,10 +217,18 @@ func (n *node) add(key, item *node) bool {
 // the nearest known one.
 func (l *loader) each(n *node, what string, known map[string]func(*node)) {
 	if n.kind != mapping {
+		if key, value, ok := strings.Cut(n.text, ":"); n.kind == scalar && ok && known[key] != nil {
+			l.fail(n, "a space is missing after the colon: write %s: %s", key, value)
+			return
+		}
 		l.fail(n, "%s is a map with keys, not %s", what, kindNames[n.kind])
 		return
 	}
 	for i, k := range n.keys {
+		if key, value, ok := strings.Cut(k.text, ":"); ok && known[key] != nil {
+			l.fail(k, "a space is missing after the colon: write %s: %s", key, value)
+			continue
+		}
 		if f, ok := known[k.text]; ok {
 			f(n.items[i])
 			continue

@@ -174,7 +174,7 @@ func TestAllMistakesAreReportedWithTheirPlaces(t *testing.T) {
 		{"plan: 1\nsource: {header-row: 0}\ncolumns: {a: {}}", "a whole number from 1"},
 		{"plan: 1\ncolumns: {a: *x}", "have no place in a plan"},
 		{"plan: [1\n", "this is no YAML"},
-		{"plan: 1\ncolumns: {a: {}, a: {}}", "already defined"},
+		{"plan: 1\ncolumns: {a: {}, a: {}}", "is there twice, first in line 2"},
 	} {
 		_, err := Load([]byte(tt.text))
 		if assert.Error(t, err, tt.text) {
