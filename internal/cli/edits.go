@@ -457,8 +457,8 @@ func mistakesIn(err error) error {
 	}
 	var lines manyErrors
 	for _, m := range mistakes {
-		say := strings.Replace(m.Say, "convert the column to a number", "say that the column is a number with --as "+
-			"NAME=decimal", 1)
+		say := strings.NewReplacer("convert the column to a number", "say that the column is a number with --as NAME=decimal",
+			"convert the column to a date", "say that the column is a date with --as NAME=date").Replace(m.Say)
 		if !slices.Contains(lines, say) {
 			lines = append(lines, say)
 		}

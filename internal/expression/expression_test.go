@@ -240,7 +240,7 @@ func TestWrongExpressions(t *testing.T) {
 		{"kg > name", 1, 4, "> does not go with (number, text): convert the column to a number, or say text(x) of the number"},
 		{"name > 40", 1, 6, "> does not go with (text, number)"},
 		{"kg + name", 1, 4, "+ does not go with"},
-		{"landed > '2021'", 1, 8, `> does not go with (date, text): a day is written date("2021-03-04")`},
+		{"landed > '2021'", 1, 8, `> does not go with (date, text): convert the column to a date, or write a day as date("2021-03-04")`},
 		{"kg +", 1, 5, "the expression ends before it is complete"},
 		{"kg * wight", 1, 6, `there is no column and no function "wight"`},
 		{"kg *\n  wight", 2, 3, `there is no column`},

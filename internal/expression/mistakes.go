@@ -79,7 +79,7 @@ func mismatch(what, args string) string {
 	case has("text") && has("number"):
 		return say + ": convert the column to a number, or say text(x) of the number"
 	case has("text") && has("date"):
-		return say + `: a day is written date("2021-03-04")`
+		return say + `: convert the column to a date, or write a day as date("2021-03-04")`
 	case has("text") && has("timestamp"):
 		return say + `: a timestamp is written moment("2021-03-04T06:05:00"), and its day is date(x)`
 	case has("date") && has("timestamp"):
