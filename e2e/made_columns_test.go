@@ -162,3 +162,37 @@ func TestMistakesOfMadeColumns(t *testing.T) {
 		assert.Equal(t, []string{"a.csv"}, f.names(), args)
 	}
 }
+
+// A column that is made of another changes nothing of the others, nor of what the rows are.
+func TestMadeColumnsLeaveTheOthersAsTheyAre(t *testing.T) {
+	t.Parallel()
+	f := newFolder(t)
+	require.Zero(t, f.run("demo", "d", "--rows", "400").code)
+	f.file("t.csv", "No,Vessel,kg,boxes\nNorth,,,\n1,Ada,12,3\n2,Bob,48,4\nTotal,,60,7\nNo,Vessel,kg,boxes\nSouth,,,\n3,Cleo,41,3\n4,Dan,9,1\nTotal,,50,4\n,,,\nSource: the harbour,,,\n")
+	f.file("one.csv", "Note\nlot 1\n\nNote\nlot 2, iced\n")
+	for _, source := range []string{"d/landings.csv", "t.csv", "one.csv"} {
+		want := profileOf(t, f, source)
+		first := want.Columns[0].Name
+		for _, made := range [][]string{
+			{"--step", "made from " + first + ": trim"}, {"--step", "made from " + first + ": keep: digits", "--step", "more from made: trim"},
+			{"--split", first + `: {at: "-", missing: blank, rest: keep} => made, more`},
+		} {
+			got := profileOf(t, f, append([]string{source}, made...)...)
+			assert.Equal(t, want.Columns, got.Columns[:len(want.Columns)], "%s %v", source, made)
+			assert.Equal(t, want.Source.DataRows, got.Source.DataRows, "%s %v", source, made)
+			plain := f.run("convert", source, "-o", "plain.csv")
+			with := f.run(append([]string{"convert", source, "-o", "with.csv"}, made...)...)
+			line := func(r result) string {
+				_, rest, _ := strings.Cut(r.out, "\nrows: ")
+				line, _, _ := strings.Cut(rest, "\n")
+				return line
+			}
+			assert.Equal(t, line(plain), line(with), "%s %v", source, made)
+			a, b := f.records("plain.csv"), f.records("with.csv")
+			require.Len(t, b, len(a))
+			for i := range a {
+				assert.Equal(t, a[i], b[i][:len(a[i])], "%s %v", source, made)
+			}
+		}
+	}
+}

@@ -29,7 +29,7 @@ type aside struct {
 }
 
 func newPart(info *table.Info, o *Options) *part {
-	p := &part{contiguous: info.Contiguous, records: info.Records, rows: rowkind.NewReader(info.Names, info.Above, o.BlankWords)}
+	p := &part{contiguous: info.Contiguous, records: info.Records, rows: rowkind.NewReader(info.Names[:len(info.Names)-info.Made], info.Above, o.BlankWords)}
 	reader := reading.NewReader(o.BlankWords)
 	p.newColumns = func() []*Column { return newColumns(info.Names, reader, o) }
 	p.columns = p.newColumns()

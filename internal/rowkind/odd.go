@@ -96,8 +96,9 @@ func usual(b *table.Block, rows *Reader, from, to int) int {
 // their cells would cost more than all else that is done with them. It is false for every row, other
 // than the last, that Kind does not call data.
 func (r *Reader) plain(b *table.Block, row []table.Span) bool {
-	unclear := false // whether a cell may be blank that is not empty
-	var first []byte // of the cells that are filled
+	unclear := false                        // whether a cell may be blank that is not empty
+	var first []byte                        // of the cells that are filled
+	row = row[:min(len(row), len(r.names))] // what is made of them says nothing of the row
 	for c, s := range row {
 		text := b.Text[s.Start : int(s.Start)+s.Len()]
 		switch {

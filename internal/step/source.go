@@ -26,6 +26,7 @@ func NewSource(src table.Source, chains map[int]Chain, made []Made) *Source {
 	for _, m := range made {
 		info.Names = append(info.Names, m.Name)
 	}
+	info.Made += len(made)
 	return &Source{Source: src, info: info, chains: chains, made: made}
 }
 

@@ -43,6 +43,7 @@ type Info struct {
 	Format    string
 	Bytes     int64 // of the file; -1 where that is not known
 	Names     []string
+	Made      int    // how many of them, the last ones, are made of the others: what a row is they do not say
 	Files     []File // the files that the table comes from, in order
 	Decisions []Decision
 	Above     []Line // lines above the header, and right below it, that are no data
