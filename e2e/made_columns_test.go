@@ -174,7 +174,8 @@ func TestMadeColumnsLeaveTheOthersAsTheyAre(t *testing.T) {
 		want := profileOf(t, f, source)
 		first := want.Columns[0].Name
 		for _, made := range [][]string{
-			{"--step", "made from " + first + ": trim"}, {"--step", "made from " + first + ": keep: digits", "--step", "more from made: trim"},
+			{"--step", "made from " + first + ": trim"},
+			{"--step", "made from " + first + ": keep: digits", "--step", "more from made: trim"},
 			{"--split", first + `: {at: "-", missing: blank, rest: keep} => made, more`},
 		} {
 			got := profileOf(t, f, append([]string{source}, made...)...)
