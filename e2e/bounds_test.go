@@ -298,7 +298,7 @@ func TestDamagedFiles(t *testing.T) {
 		if strings.HasSuffix(name, ".profile") {
 			command = "combine"
 		}
-		for round := range nets.Size(20, 200) {
+		for round := range nets.Size(20, 120) {
 			text := bytes.Clone(whole)
 			start, room := 0, len(text) // where it is damaged
 			switch round % 4 {

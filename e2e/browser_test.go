@@ -246,7 +246,7 @@ func TestPageOfMany(t *testing.T) {
 	f := newFolder(t)
 	var b strings.Builder
 	b.WriteString("n,t\n")
-	failures := nets.Size(10_000, 50_000)
+	failures := nets.Size(10_000, 25_000)
 	for i := range failures {
 		fmt.Fprintf(&b, "x%d,%d\n", i, i)
 	}

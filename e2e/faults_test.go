@@ -87,13 +87,13 @@ func TestKill(t *testing.T) {
 		start := time.Now()
 		f.run(args...)
 		whole := time.Since(start)
-		for moment := 0; moment < 30; moment += nets.Size(5, 1) {
+		for moment := 0; moment < 20; moment += nets.Size(4, 1) {
 			cmd := exec.Command(junvo, replacing(args)...)
 			cmd.Dir = f.dir
 			require.NoError(t, cmd.Start())
 			// The moments are spread over a run, with some after it and just after its start.
 			time.Sleep(whole * time.Duration(moment%10+1) * 11 / 100)
-			interrupted := moment >= 20
+			interrupted := moment >= 14
 			if interrupted {
 				_ = cmd.Process.Signal(os.Interrupt)
 			} else {

@@ -100,7 +100,7 @@ func TestShortWaysOfTheWholeProgram(t *testing.T) {
 	nets.OnlyWhole(t)
 	t.Parallel()
 	long := built(t, "longway")
-	for seed := range uint64(10) {
+	for seed := range uint64(6) {
 		f := newFolder(t)
 		f.file("in.csv", oddTable(seed, 2500, 40))
 		for _, args := range [][]string{

@@ -75,7 +75,7 @@ func TestNoTotalsAreMadeUp(t *testing.T) {
 		seed = s
 	}
 	r := rand.New(rand.NewPCG(20, seed))
-	for range nets.Size(1_000, 20_000) {
+	for range nets.Size(1_000, 12_000) {
 		rows := randomTable(r)
 		p, err := Run(context.Background(), tabletest.NewRows(50, rows...), Options{Workers: 1})
 		require.NoError(t, err)

@@ -62,7 +62,7 @@ func shortWordsOf(alphabet string, letters, nth int) (words []string) {
 // Words beside numbers, times and dates are names only where a table says so; and a name is in the table of some language.
 // The whole net is a minute's work: JUNVO_WHOLE asks for it, and without it some of the words of three letters are tried.
 func TestWordsBecomeNoDates(t *testing.T) {
-	nth := nets.Size(19, 1)
+	nth := nets.Size(19, 2)
 	words := map[string]bool{}
 	for _, list := range []map[string]*name{theNames.get().names, theNames.get().plain} {
 		for key := range list {

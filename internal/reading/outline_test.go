@@ -63,7 +63,7 @@ func TestOutlinesAreExact(t *testing.T) {
 	for _, told := range [][]string{nil, {"n/a", "-"}, {"999"}} {
 		learned, fresh := NewReader(told), NewReader(told)
 		fresh.outlines = nil
-		n := nets.Size(200_000, 1_200_000)
+		n := nets.Size(200_000, 800_000)
 		if told != nil {
 			n = 100_000
 		}
