@@ -30,6 +30,9 @@ columns:
   tag: {join: [n, title], with: "-", blanks: keep}
   twice: {compute: "n * 2 + size(title) + (blank(quay) ? 0 : 1)"}
   read: {compute: "reading(raw('amount'))"}
+  stepped: {compute: "steps(raw('words'), '[case: title, mend: [markup, look-alikes], keep: letters]') + joined('-', n, day) + text(blanks())"}
+  amounted: {compute: "number(raw('amount'), ',') + (anyBlank(n, quay) ? 1 : 0)"}
+  dayed: {compute: "date(raw('day'), 'dmy')"}
   more: {from: words, steps: [{substitute: {list: {ruby: RUBY}}}, {case: {to: title, except: [über]}}, {insert: {text: "-", at: 2}}, {take: {before: spaces, ignore-case: true, otherwise: keep}}]}
   turned: {from: amount, split: {turn: [punctuation, digits], rest: join, missing: blank}, into: {open: {}, digits: {}}}
   since: {compute: "n - before(n) + sumSoFar(twice)"}
