@@ -223,6 +223,13 @@ func TestConversionIsThatOfTheWhole(t *testing.T) {
 		require.Empty(t, f.left(), name)
 		require.Contains(t, got.out, "wrote: "+name+" (")
 	}
+	// Columns that steps and expressions make are made in parts, too.
+	made := []string{"--step", "made from Net weight: take: {number: 1, otherwise: blank}", "--compute", "more = joined('-', made, row())", "--leave-out", "No"}
+	require.Equal(t, 1, f.run(programs.whole, append([]string{"convert", "whole.csv", "-o", "whole/made.csv"}, made...)...).code)
+	got := f.run(programs.parts, append([]string{"convert", "whole.csv", "-o", "made", "--range_size", fmt.Sprint(each)}, made...)...)
+	require.Equal(t, 1, got.code, got.err)
+	require.Equal(t, f.rows("whole/made.csv"), f.rows("made/part-?????.csv"))
+	require.Equal(t, f.read("whole/made.plan.yaml"), f.read("made/plan.yaml"))
 	require.Equal(t, f.read("whole/whole.plan.yaml"), f.read("drafted/plan.yaml"))
 	require.NoFileExists(t, filepath.Join(f.dir, "planned/plan.yaml"))
 	require.Greater(t, len(f.rows("planned/part-?????.csv")), 29_000)

@@ -168,7 +168,7 @@ func (d *derived) step(text string, source int) (bool, error) {
 		m := d.made[at-source]
 		m.Steps, m.split = slices.Concat(m.Steps, chain), nil
 		if d.made[at-source].split != nil {
-			return false, usage("--step %q: %s is a piece of a split, which takes steps and makes no other column", text, target)
+			return false, usage("--step %q: %s is a piece of a split; make the column with --compute '%s = steps(%s, …)'", text, target, into, target)
 		}
 		return true, d.make(into, source, m)
 	case into != "":
