@@ -32,9 +32,13 @@ func TestCompletionOfValues(t *testing.T) {
 		"preview|n.csv|--step|Tag: ke": "Tag: keep", "draft|n.csv|--split|T": `Tag: {at: " "} =>`, "totals|n.csv|--sum|N": "Net weight",
 		"totals|n.csv|--by|G": "Größe", "profile|n.csv|--format|": "table|json|csv|markdown", "profile|n.csv|--column|": "Net weight|Tag|Größe",
 		"profile|n.csv|--source-format|x": "xml", "profile|n.csv|--date-order|": "dmy|mdy|ymd", "profile|nosuch.csv|--column|": "", "profile|--column|": "",
-		"profile|n.csv|--delimiter|,|--column|": "Net weight;Tag;Größe", "convert|n.csv|--ddl|s": "sqlite", "help|kee": "keep", "help|fin": "findings",
+		"profile|n.csv|--delimiter|,|--column|": "Net weight;Tag;Größe", "convert|n.csv|--ddl|s": "sqlite", "profile|n.csv|--only|fin": "findings", "help|kee": "keep", "help|fin": "findings",
 	} {
 		assert.Equal(t, want, strings.Join(f.completed(strings.Split(line, "|")...), "|"), line)
+	}
+	if exec.Command("mkfifo", f.path("pipe")).Run() == nil { // it is not read from, which would wait
+		assert.Equal(t, []string{""}, append(f.completed("profile", "pipe", "--column", ""), "")[:1])
+		require.NoError(t, os.Remove(f.path("pipe")))
 	}
 	assert.Equal(t, []string{"n.csv"}, f.names())
 }

@@ -40,6 +40,10 @@ func TestColumnsMadeInALine(t *testing.T) {
 		"--split|Keeper: {at: \" \", rest: keep, missing: blank} => first,last|--only|last,first":                                "last,first\nPetersen,Anke\nvan Berg,Jan\n,Moll\nMoll,Ute\n",
 		"--split|Keeper: {at: \" \", rest: keep, missing: blank} => first,last|--only|last,Tag,first|--keep-if|first == \"Ute\"": "last,Tag,first\nMoll,lot-7c,Ute\n",
 		"--split|Keeper: {at: \" \", rest: keep, missing: blank} => first,last|--compute|x = last + \"!\"|--only|x":              "x\nPetersen!\nvan Berg!\n\"\"\nMoll!\n",
+		"--split|day: {at: /} => d,m,y|--only|d,Tag,m,y|--keep-if|Tag == \"lot-7b\"":                                             "d,Tag,m,y\n13,lot-7b,04,2021\n",
+		// A type and a mark go to a column under either of its names.
+		"--rename|Tag=T|--as|Tag=code|--private|Tag|--only|T":                   "T\nlot-12a\nlot-7b\n\"\"\nlot-7c\n",
+		"--join|j = \"/\": kg, Tag|--rename|kg=weight|--as|kg=decimal|--only|j": "j\n1240.5/lot-12a\n12.5/lot-7b\n\"\"\n7.5/lot-7c\n",
 		// Joins leave blank values out.
 		"--join|address = \", \": street, place, country|--only|address":                                 "address\n\"Quay 4, Nordhaven\"\n\"Hul, NL\"\n\"Dock 1, DE\"\n\"Dock 2, Hul, NL\"\n",
 		"--split|Keeper: {at: \" \", rest: keep, missing: blank} => f,l|--join|n = \" \": l, f|--only|n": "n\nPetersen Anke\nvan Berg Jan\nMoll\nMoll Ute\n",
@@ -134,6 +138,18 @@ func TestMadeOfPrivateColumns(t *testing.T) {
 		assert.NotRegexp(t, `Anke|Petersen|Moll|\b83\b`, r.out+r.err, args)
 	}
 	assert.NotRegexp(t, `Anke|Petersen|Moll|\b83\b`, f.read("o.failures.csv")+f.read("o.plan.yaml"))
+}
+
+func TestPrivatePatterns(t *testing.T) {
+	t.Parallel()
+	f := newFolder(t)
+	f.file("a.csv", keepers)
+	for _, more := range [][]string{nil, {"--rename", "Tag=name", "--compute", "Tag = upper(name)"}} {
+		r := f.run(append([]string{"convert", "a.csv", "-o", "o.csv", "--private", "T*", "--compute", "Twice = Tag + Tag", "--format", "json"}, more...)...)
+		require.LessOrEqual(t, r.code, 1, r.err)
+		assert.NotContains(t, r.out+f.read("o.plan.yaml"), "lot-12a")
+		assert.Equal(t, 2+len(more)/4, strings.Count(f.read("o.plan.yaml"), "private: true"), f.read("o.plan.yaml"))
+	}
 }
 
 func TestMistakesOfMadeColumns(t *testing.T) {

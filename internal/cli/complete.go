@@ -1,6 +1,7 @@
 package cli
 
 import (
+	"os"
 	"slices"
 	"strings"
 
@@ -52,6 +53,12 @@ func (a *app) completions(cmd *cobra.Command) {
 		})
 	}
 	for name, after := range columnsOf {
+		if cmd.Flags().Lookup("sort") != nil && name == "only" { // there it says which kinds of columns are shown
+			set(name, func([]string, string) ([]string, cobra.ShellCompDirective) {
+				return onlyNames, cobra.ShellCompDirectiveNoFileComp
+			})
+			continue
+		}
 		set(name, func(args []string, typed string) ([]string, cobra.ShellCompDirective) {
 			return a.complete(name, after, args, typed)
 		})
@@ -114,9 +121,14 @@ func behind(before string, texts []string) (all []string) {
 	return all
 }
 
-// columnsFor returns the columns of the source that is named, and their usable names where they are others.
+// columnsFor returns the columns of the source that is named, if that is a file: what can be read once only, or asks a server, is
+// left alone.
 func (a *app) columnsFor(args []string) (columns []string) {
 	if len(args) == 0 || args[0] == "-" || a.check() != nil {
+		return nil
+	}
+	file, _ := input.Part(args[0])
+	if info, err := os.Stat(file); err != nil || !info.Mode().IsRegular() || a.source.Query != "" {
 		return nil
 	}
 	src, err := a.open(args[:1], nil)

@@ -19,8 +19,9 @@ import (
 type derived struct {
 	chains map[int]step.Chain // of columns of the source, by their number
 	made   []madeColumn
-	done   []bool // which of the edits are in that
-	names  []string
+	done   []bool         // which of the edits are in that
+	source []string       // the names of the source's columns
+	names  []string       // those of the output
 	at     map[string]int // where a name of the output comes from: a column of the source, or behind them one that is made; -1 for others
 }
 
@@ -55,9 +56,21 @@ func (d *derived) profiled(name string, names []string) (string, bool) {
 	return "", false
 }
 
+// called returns all names by which a column can be called in a flag that has no place among the others, such as --as: those of the
+// output, and those of the source that are no other column's.
+func (d *derived) called() []string {
+	names := slices.Clone(d.names)
+	for _, name := range d.source {
+		if !slices.Contains(names, name) {
+			names = append(names, name)
+		}
+	}
+	return names
+}
+
 // derive goes through the edits in their order, for a source with columns of these names.
 func (e *edits) derive(names []string) (*derived, error) {
-	d := &derived{chains: map[int]step.Chain{}, done: make([]bool, len(e.list)), names: slices.Clone(names), at: map[string]int{}}
+	d := &derived{chains: map[int]step.Chain{}, done: make([]bool, len(e.list)), source: names, names: slices.Clone(names), at: map[string]int{}}
 	for i, name := range names {
 		d.at[name] = i
 	}
@@ -132,7 +145,7 @@ func (d *derived) make(name string, source int, m madeColumn) error {
 
 // step adds a step, and reports whether it is of columns of the source or of what is made of them.
 func (d *derived) step(text string, source int) (bool, error) {
-	target, into := "", ""
+	into := ""
 	name, steps, err := cutStep(text, d.names)
 	if err != nil { // a new column, or several of a pattern
 		head, rest, _ := strings.Cut(text, ":")
@@ -159,17 +172,15 @@ func (d *derived) step(text string, source int) (bool, error) {
 	if err != nil {
 		return false, usage("--step %q: %w", text, err)
 	}
-	target = name
-	at := d.at[target]
+	at := d.at[name]
 	switch {
 	case into != "" && at < 0:
-		return false, usage("--step %q: %s is computed; make the column with --compute '%s = steps(%s, …)'", text, target, into, target)
+		return false, usage("--step %q: %s is computed; make the column with --compute '%s = steps(%s, …)'", text, name, into, name)
+	case into != "" && at >= source && d.made[at-source].split != nil:
+		return false, usage("--step %q: %s is a piece of a split; make the column with --compute '%s = steps(%s, …)'", text, name, into, name)
 	case into != "" && at >= source:
 		m := d.made[at-source]
-		m.Steps, m.split = slices.Concat(m.Steps, chain), nil
-		if d.made[at-source].split != nil {
-			return false, usage("--step %q: %s is a piece of a split; make the column with --compute '%s = steps(%s, …)'", text, target, into, target)
-		}
+		m.Steps = slices.Concat(m.Steps, chain)
 		return true, d.make(into, source, m)
 	case into != "":
 		return true, d.make(into, source, madeColumn{Made: step.Made{From: at, Steps: slices.Concat(d.chains[at], chain)}})
@@ -188,10 +199,7 @@ func (d *derived) step(text string, source int) (bool, error) {
 func (d *derived) split(text string, source int) error {
 	head, list, ok := cutLast(text, "=>")
 	into, err := csv.NewReader(strings.NewReader(list)).Read()
-	if !ok || err != nil || len(into) == 0 {
-		return usage(`--split takes COLUMN: {at: " "} => NAME, NAME, …, not %q`, text)
-	}
-	if !strings.Contains(head, ":") {
+	if !ok || err != nil || len(into) == 0 || !strings.Contains(head, ":") {
 		return usage(`--split takes COLUMN: {at: " "} => NAME, NAME, …, not %q`, text)
 	}
 	name, how, err := cutStep(head, d.names)
@@ -224,7 +232,6 @@ func wholeSplits(p *plan.Plan, kept []plan.Column) (whole []plan.Column) {
 	for i := range p.Columns {
 		taken[p.Columns[i].Name] = true
 	}
-	done := map[*plan.Split]bool{}
 	var behind []plan.Column // pieces that columns are taken from
 	for i := 0; i < len(kept); i++ {
 		s := kept[i].Split
@@ -232,22 +239,10 @@ func wholeSplits(p *plan.Plan, kept []plan.Column) (whole []plan.Column) {
 			whole = append(whole, kept[i])
 			continue
 		}
-		var all, here []plan.Column
-		for _, c := range p.Columns {
-			if c.Split == s {
-				all = append(all, c)
-			}
-		}
-		if done[s] {
-			continue
-		}
-		done[s] = true
-		for _, c := range kept {
-			if c.Split == s {
-				here = append(here, c)
-			}
-		}
-		if inOrder(all, here) && len(here) <= len(kept)-i && kept[i+len(here)-1].Split == s {
+		other := func(c plan.Column) bool { return c.Split != s }
+		all := slices.DeleteFunc(slices.Clone(p.Columns), other)
+		here := slices.DeleteFunc(slices.Clone(kept), other)
+		if inOrder(all, here) && len(here) <= len(kept)-i && !slices.ContainsFunc(kept[i:i+len(here)], other) {
 			for _, c := range all {
 				at := slices.IndexFunc(here, func(h plan.Column) bool { return h.Name == c.Name })
 				if c.Helper = true; at >= 0 {
@@ -258,16 +253,16 @@ func wholeSplits(p *plan.Plan, kept []plan.Column) (whole []plan.Column) {
 			i += len(here) - 1
 			continue
 		}
-		done[s] = false
 		one := kept[i]
-		if !slices.ContainsFunc(behind, func(c plan.Column) bool { return c.Split == s }) {
+		pieces := slices.DeleteFunc(slices.Clone(behind), other)
+		if len(pieces) == 0 {
 			for _, c := range all {
 				piece := plan.Column{Name: plan.UniqueName(c.Name+"_piece", taken), Source: c.Source, Split: s, Steps: c.Steps, Helper: true, Private: c.Private}
 				taken[piece.Name] = true
-				behind = append(behind, piece)
+				pieces = append(pieces, piece)
 			}
+			behind = append(behind, pieces...)
 		}
-		pieces := slices.DeleteFunc(slices.Clone(behind), func(c plan.Column) bool { return c.Split != s })
 		at := slices.IndexFunc(all, func(c plan.Column) bool { return c.Name == one.Name })
 		one.Source, one.Split, one.Steps = pieces[at].Name, nil, nil
 		whole = append(whole, one)

@@ -182,7 +182,7 @@ func (e *edits) apply(p *plan.Plan, names []string, flags *columnFlags, asked fu
 			return err
 		}
 	}
-	types, err := parseTypes(flags.as, d.names)
+	types, err := parseTypes(flags.as, d.called())
 	if err != nil {
 		return err
 	}
@@ -199,9 +199,11 @@ func (e *edits) apply(p *plan.Plan, names []string, flags *columnFlags, asked fu
 			return err
 		}
 	}
-	for _, name := range flags.private {
-		if at, err := outputColumn(p, name); err == nil { // what is unknown was found before
-			p.Columns[at].Private = true
+	for _, want := range flags.private {
+		for _, name := range among(want, d.called()) {
+			if at, err := outputColumn(p, name); err == nil { // what is unknown was found before
+				p.Columns[at].Private = true
+			}
 		}
 	}
 	if e.keepIf != "" {
@@ -249,6 +251,15 @@ func rename(p *plan.Plan, text string) error {
 	}
 	if err := freeName(p, text[i+1:]); err != nil {
 		return usage("--rename %q: %w", text, err)
+	}
+	for j := range p.Columns { // what was joined before goes on to be
+		if join := p.Columns[j].Join; join != nil {
+			for k, name := range join.Columns {
+				if name == p.Columns[at].Name {
+					join.Columns[k] = text[i+1:]
+				}
+			}
+		}
 	}
 	p.Columns[at].Name = text[i+1:]
 	return nil

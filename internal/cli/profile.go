@@ -395,12 +395,13 @@ func (w *columnFlags) typeFlags(cmd *cobra.Command) {
 func (w *columnFlags) hides(d *derived, names []string) (func(string) bool, error) {
 	hidden := map[int]bool{}
 	for _, want := range w.private {
-		found := among(want, d.names)
+		found := among(want, d.called())
 		if found == nil {
-			return nil, unknownColumn(want, d.names)
+			return nil, unknownColumn(want, d.called())
 		}
 		for _, name := range found {
 			hidden[d.at[name]] = true
+			hidden[slices.Index(d.source, name)] = true // also where another column has taken its name
 		}
 	}
 	for i, m := range d.made {
@@ -431,7 +432,7 @@ func (w *columnFlags) asker(d *derived, names []string) (func(string) reading.As
 		return nil, err
 	}
 	all.Fit = fit
-	named, err := parseTypes(w.as, d.names)
+	named, err := parseTypes(w.as, d.called())
 	if err != nil {
 		return nil, err
 	}

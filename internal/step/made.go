@@ -15,7 +15,7 @@ type Made struct {
 
 // addMade adds the cells of the columns that are made to each row of a block. A cell of which a step fails is the text that the
 // step was given, and what has no cell has none here.
-func (s *Source) addMade(b *table.Block, came []table.Span, text []byte) []byte {
+func (s *Source) addMade(b *table.Block, came []table.Span, stored []value.Stored, text []byte) []byte {
 	width := b.Width + len(s.made)
 	spans := make([]table.Span, 0, b.Rows*width)
 	var kinds []value.Stored
@@ -34,7 +34,7 @@ func (s *Source) addMade(b *table.Block, came []table.Span, text []byte) []byte 
 					span = table.Span{Start: uint32(len(text)), N: uint32(len(out))}
 					text = append(text, out...)
 				case b.Kinds != nil:
-					kind = b.Kinds[at+m.From]
+					kind = stored[at+m.From]
 				}
 			}
 			spans = append(spans, span)

@@ -37,9 +37,9 @@ func (s *Source) Info() *table.Info { return &s.info }
 func (s *Source) Split(b *table.Block) {
 	s.Source.Split(b)
 	text := append(make([]byte, 0, len(b.Text)+len(b.Text)/4+64), b.Text...) // what came stays as it is
-	came := b.Spans
+	came, kinds := b.Spans, b.Kinds
 	if len(s.made) > 0 {
-		came = slices.Clone(b.Spans)
+		came, kinds = slices.Clone(b.Spans), slices.Clone(b.Kinds)
 	}
 	for column, chain := range s.chains {
 		for at := column; at < len(b.Spans); at += b.Width {
@@ -59,7 +59,7 @@ func (s *Source) Split(b *table.Block) {
 		}
 	}
 	if len(s.made) > 0 {
-		text = s.addMade(b, came, text)
+		text = s.addMade(b, came, kinds, text)
 	}
 	b.Text = text
 	b.Pad()
